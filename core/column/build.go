@@ -1,0 +1,250 @@
+package column
+
+import (
+	"fmt"
+
+	"uzzel/core/period"
+	"uzzel/core/schema"
+)
+
+// Builder takes the records of one type, row by row. Values that are not set in a row are empty.
+type Builder struct {
+	Type *schema.Type
+	Cal  *period.Calendar
+
+	ids  IDs
+	n    int
+	cols []*Column
+	link map[int]*links
+}
+
+// links are ids that name records of another table, until they are turned into its rows.
+type links struct {
+	nums *Ints // while all are plain whole numbers
+	dict *Dict // otherwise nums are codes of these
+}
+
+// NewBuilder makes a builder for a type.
+func NewBuilder(t *schema.Type, cal *period.Calendar) *Builder {
+	b := &Builder{Type: t, Cal: cal, cols: make([]*Column, len(t.Fields)), link: map[int]*links{}}
+	for i := range t.Fields {
+		f := &t.Fields[i]
+		if f.Worked != nil {
+			continue
+		}
+		c := &Column{Kind: f.Kind, To: f.To, cal: cal}
+		switch f.Kind {
+		case schema.ID:
+		case schema.Link:
+			b.link[i] = &links{nums: NewInts(1)}
+			c = nil
+		case schema.Text, schema.Choice:
+			c.Dict, c.Ints = NewDict(f.Choices...), NewInts(1)
+		case schema.Number, schema.Percent:
+			c.Ints = NewInts(Micro)
+		default:
+			c.Ints = NewInts(1)
+		}
+		b.cols[i] = c
+	}
+	return b
+}
+
+// Row begins a record.
+func (b *Builder) Row(id string) {
+	b.pad()
+	b.n++
+	if b.ids.texts == nil {
+		if n, ok := plainInt(id); ok {
+			b.ids.nums = append(b.ids.nums, n)
+			return
+		}
+		b.ids.texts = make([]string, 0, len(b.ids.nums)+1)
+		for _, n := range b.ids.nums {
+			b.ids.texts = append(b.ids.texts, fmt.Sprint(n))
+		}
+		b.ids.nums = nil
+	}
+	b.ids.texts = append(b.ids.texts, id)
+}
+
+// RowNumber begins a record whose id is a whole number.
+func (b *Builder) RowNumber(id int64) {
+	if b.ids.texts != nil {
+		b.Row(fmt.Sprint(id))
+		return
+	}
+	b.pad()
+	b.n++
+	b.ids.nums = append(b.ids.nums, id)
+}
+
+// pad fills the values that the row before left out.
+func (b *Builder) pad() {
+	for i, c := range b.cols {
+		ints := b.intsOf(i, c)
+		if ints != nil && ints.Len() < b.n {
+			ints.Append(Null)
+		}
+	}
+}
+
+func (b *Builder) intsOf(i int, c *Column) *Ints {
+	if l := b.link[i]; l != nil {
+		return l.nums
+	}
+	if c != nil {
+		return c.Ints
+	}
+	return nil
+}
+
+// SetText sets a text or choice of the row begun last; empty text is no value.
+func (b *Builder) SetText(field int, s string) {
+	if s != "" {
+		c := b.cols[field]
+		c.Ints.Append(int64(c.Dict.Code(s)))
+	}
+}
+
+// SetInner sets a value in its inner form.
+func (b *Builder) SetInner(field int, v int64) { b.cols[field].Ints.Append(v) }
+
+// SetLink sets a link by the id of the record it names; no id is no link.
+func (b *Builder) SetLink(field int, id string) {
+	l := b.link[field]
+	if id == "" {
+		return
+	}
+	if l.dict == nil {
+		if n, ok := plainInt(id); ok && n != Null {
+			l.nums.Append(n)
+			return
+		}
+		l.dict = NewDict()
+		coded := NewInts(1)
+		for i, n := 0, l.nums.Len(); i < n; i++ {
+			v := l.nums.At(int32(i))
+			if v != Null {
+				v = int64(l.dict.Code(fmt.Sprint(v)))
+			}
+			coded.Append(v)
+		}
+		l.nums = coded
+	}
+	l.nums.Append(int64(l.dict.Code(id)))
+}
+
+// SetLinkNumber sets a link by an id that is a whole number.
+func (b *Builder) SetLinkNumber(field int, id int64) {
+	if b.link[field].dict == nil {
+		b.link[field].nums.Append(id)
+		return
+	}
+	b.SetLink(field, fmt.Sprint(id))
+}
+
+// Set reads a value in its CSV form; links and ids included.
+func (b *Builder) Set(field int, s string) error {
+	f := &b.Type.Fields[field]
+	switch {
+	case s == "" || f.Worked != nil || f.Kind == schema.ID:
+		return nil
+	case f.Kind.Coded():
+		b.SetText(field, s)
+	case f.Kind == schema.Link:
+		b.SetLink(field, s)
+	default:
+		v, err := Parse(f.Kind, s, b.Cal)
+		if err != nil {
+			return err
+		}
+		b.SetInner(field, v)
+	}
+	return nil
+}
+
+func (l *links) resolve(ids *IDs) *Ints {
+	rows := NewInts(1)
+	for i, n := 0, l.nums.Len(); i < n; i++ {
+		v := l.nums.At(int32(i))
+		row := int32(-1)
+		switch {
+		case v == Null:
+		case l.dict != nil:
+			row = ids.Row(l.dict.Values()[v])
+		case ids.texts != nil:
+			row = ids.Row(fmt.Sprint(v))
+		default:
+			row = ids.rowOf(v)
+		}
+		if row < 0 {
+			rows.Append(Null)
+		} else {
+			rows.Append(int64(row))
+		}
+	}
+	return rows
+}
+
+// finish makes the table, its rows in the order of ids. An id that stands twice is an error.
+func (b *Builder) finish() (*Table, error) {
+	b.pad()
+	if err := b.sortRows(); err != nil {
+		return nil, err
+	}
+	t := &Table{Type: b.Type, N: b.n, IDs: &b.ids, cols: b.cols, links: b.link, many: map[string]*Many{}}
+	if b.ids.texts != nil {
+		b.ids.rows = make(map[string]int32, b.n)
+		for i, id := range b.ids.texts {
+			b.ids.rows[id] = int32(i)
+		}
+	}
+	return t, nil
+}
+
+func (b *Builder) sortRows() error {
+	ordered := true
+	for i := 1; i < b.n && ordered; i++ {
+		ordered = b.less(i-1, i)
+	}
+	if ordered {
+		return nil
+	}
+	perm := sortPerm(b.n, b.less)
+	for i := 1; i < b.n; i++ {
+		if !b.less(perm[i-1], perm[i]) {
+			return fmt.Errorf("%s: the id %s stands twice", b.Type.Key, b.ids.At(int32(perm[i])))
+		}
+	}
+	for i, c := range b.cols {
+		if ints := b.intsOf(i, c); ints != nil {
+			sorted := NewInts(ints.unit)
+			for _, p := range perm {
+				sorted.Append(ints.At(int32(p)))
+			}
+			*ints = *sorted
+		}
+	}
+	if b.ids.texts != nil {
+		texts := make([]string, b.n)
+		for i, p := range perm {
+			texts[i] = b.ids.texts[p]
+		}
+		b.ids.texts = texts
+		return nil
+	}
+	nums := make([]int64, b.n)
+	for i, p := range perm {
+		nums[i] = b.ids.nums[p]
+	}
+	b.ids.nums = nums
+	return nil
+}
+
+func (b *Builder) less(i, j int) bool {
+	if b.ids.texts != nil {
+		return LessID(b.ids.texts[i], b.ids.texts[j])
+	}
+	return b.ids.nums[i] < b.ids.nums[j]
+}

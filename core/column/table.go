@@ -1,0 +1,329 @@
+package column
+
+import (
+	"context"
+	"fmt"
+	"sort"
+	"sync"
+
+	"uzzel/core/period"
+	"uzzel/core/schema"
+)
+
+// Column is the values of one field, by row. What a value means depends on Kind: a code of Dict for text and
+// choices, a row number of the table To for links, the row itself for ids, hundredths for money, millionths for
+// numbers and percents, a day number for dates, seconds for times, 0 or 1 for yes/no.
+type Column struct {
+	Kind schema.Kind
+	Dict *Dict
+	To   string
+	Ints *Ints // nil for ids and for columns that map another
+
+	base  *Column // codes of base stand for codes of this column …
+	remap []int64 // … through this table
+
+	cal  *period.Calendar
+	mu   sync.Mutex
+	days *Ints // local days of a time column, once asked for
+}
+
+// Gather reads the values of rows into out; row −1 is empty.
+func (c *Column) Gather(rows []int32, out []int64) {
+	switch {
+	case c.base != nil:
+		c.base.Gather(rows, out)
+		c.mapCodes(out[:len(rows)])
+	case c.Ints == nil:
+		for i, r := range rows {
+			out[i] = int64(r)
+			if r < 0 {
+				out[i] = Null
+			}
+		}
+	default:
+		c.Ints.Gather(rows, out)
+	}
+}
+
+// Run reads the len(out) values from row first on.
+func (c *Column) Run(first int32, out []int64) {
+	switch {
+	case c.base != nil:
+		c.base.Run(first, out)
+		c.mapCodes(out)
+	case c.Ints == nil:
+		for i := range out {
+			out[i] = int64(first) + int64(i)
+		}
+	default:
+		c.Ints.Run(first, out)
+	}
+}
+
+func (c *Column) mapCodes(out []int64) {
+	for i, v := range out {
+		if v != Null {
+			if v >= int64(len(c.remap)) {
+				out[i] = Null
+			} else {
+				out[i] = c.remap[v]
+			}
+		}
+	}
+}
+
+// At is the value of one row.
+func (c *Column) At(row int32) int64 {
+	var out [1]int64
+	c.Gather([]int32{row}, out[:])
+	return out[0]
+}
+
+// Days is the local days of a time column as a date column; a date column is its own.
+func (c *Column) Days() *Column {
+	if c.Kind != schema.Time {
+		return c
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.days == nil {
+		c.days = NewInts(1)
+		buf := make([]int64, chunkSize)
+		for first, n := 0, c.Ints.Len(); first < n; first += chunkSize {
+			part := buf[:min(chunkSize, n-first)]
+			c.Ints.Run(int32(first), part)
+			for _, v := range part {
+				if v != Null {
+					v = int64(c.cal.DayOf(v))
+				}
+				c.days.Append(v)
+			}
+		}
+	}
+	return &Column{Kind: schema.Date, Ints: c.days}
+}
+
+// Many is the link back from each row of a table to the rows of another that name it, in their order.
+type Many struct {
+	off  []int32
+	rows []int32
+}
+
+// Of lists the rows that name a row.
+func (m *Many) Of(row int32) []int32 { return m.rows[m.off[row]:m.off[row+1]] }
+
+// Table is the records of one type.
+type Table struct {
+	Type *schema.Type
+	N    int
+	IDs  *IDs
+
+	mu    sync.Mutex
+	cols  []*Column
+	many  map[string]*Many
+	links map[int]*links // links not yet turned into rows
+}
+
+// Snapshot is all tables at one moment; a run reads one snapshot. Tables are loaded when first asked for.
+type Snapshot struct {
+	Schema *schema.Schema
+	Cal    *period.Calendar
+
+	source Source
+	mu     sync.Mutex
+	tables map[string]*loading
+}
+
+// Source gives the records of a type; a folder of CSV files or the application's database.
+type Source interface {
+	Load(ctx context.Context, b *Builder) error
+}
+
+type loading struct {
+	once  sync.Once
+	table *Table
+	err   error
+}
+
+// NewSnapshot makes a snapshot that loads its tables from a source.
+func NewSnapshot(s *schema.Schema, source Source) *Snapshot {
+	return &Snapshot{Schema: s, Cal: period.New(s.Zone, s.WeekStart(), s.Settings.FiscalMonth), source: source,
+		tables: map[string]*loading{}}
+}
+
+// Table is the records of a type, loaded if they are not yet.
+func (s *Snapshot) Table(key string) (*Table, error) {
+	s.mu.Lock()
+	l := s.tables[key]
+	if l == nil {
+		l = &loading{}
+		s.tables[key] = l
+	}
+	s.mu.Unlock()
+	l.once.Do(func() {
+		t := s.Schema.Type(key)
+		if t == nil {
+			l.err = fmt.Errorf("no record type %q", key)
+			return
+		}
+		b := NewBuilder(t, s.Cal)
+		if l.err = s.source.Load(context.Background(), b); l.err == nil {
+			l.table, l.err = b.finish()
+		}
+	})
+	return l.table, l.err
+}
+
+// Without is a snapshot in which the named types are loaded anew when next asked for; the others are shared.
+func (s *Snapshot) Without(types ...string) *Snapshot {
+	next := &Snapshot{Schema: s.Schema, Cal: s.Cal, source: s.source, tables: map[string]*loading{}}
+	drop := map[string]bool{}
+	for _, t := range types {
+		drop[t] = true
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for key, l := range s.tables {
+		if !drop[key] {
+			next.tables[key] = l
+		}
+	}
+	return next
+}
+
+// Column is the values of a field of a type.
+func (s *Snapshot) Column(typ, field string) (*Column, error) {
+	t, err := s.Table(typ)
+	if err != nil {
+		return nil, err
+	}
+	i, ok := -1, false
+	for j := range t.Type.Fields {
+		if t.Type.Fields[j].Key == field {
+			i, ok = j, true
+		}
+	}
+	if !ok {
+		return nil, fmt.Errorf("%s has no field %q", typ, field)
+	}
+	f := &t.Type.Fields[i]
+	t.mu.Lock()
+	c, l := t.cols[i], t.links[i]
+	t.mu.Unlock()
+	if c != nil {
+		return c, nil
+	}
+	if l != nil {
+		to, err := s.Table(f.To)
+		if err != nil {
+			return nil, err
+		}
+		c = &Column{Kind: schema.Link, To: f.To, Ints: l.resolve(to.IDs)}
+	} else if c, err = s.work(t, f); err != nil {
+		return nil, err
+	}
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	if t.cols[i] == nil {
+		t.cols[i] = c
+		delete(t.links, i)
+	}
+	return t.cols[i], nil
+}
+
+// Many is the link back from a type over one of its links to many.
+func (s *Snapshot) Many(typ, back string) (*Many, error) {
+	t, err := s.Table(typ)
+	if err != nil {
+		return nil, err
+	}
+	b := t.Type.Back(back)
+	if b == nil {
+		return nil, fmt.Errorf("%s has no link to many %q", typ, back)
+	}
+	col, err := s.Column(b.Type, b.Via)
+	if err != nil {
+		return nil, err
+	}
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	if m := t.many[back]; m != nil {
+		return m, nil
+	}
+	m := invert(col, t.N)
+	t.many[back] = m
+	return m, nil
+}
+
+func invert(link *Column, n int) *Many {
+	m := &Many{off: make([]int32, n+2)}
+	total := link.Ints.Len()
+	buf := make([]int64, chunkSize)
+	each := func(do func(row int32, to int64)) {
+		for first := 0; first < total; first += chunkSize {
+			part := buf[:min(chunkSize, total-first)]
+			link.Run(int32(first), part)
+			for i, v := range part {
+				if v != Null {
+					do(int32(first+i), v)
+				}
+			}
+		}
+	}
+	linked := 0
+	each(func(_ int32, to int64) { m.off[to+2]++; linked++ })
+	for i := 2; i < len(m.off); i++ {
+		m.off[i] += m.off[i-1]
+	}
+	m.rows = make([]int32, linked)
+	each(func(row int32, to int64) {
+		m.rows[m.off[to+1]] = row
+		m.off[to+1]++
+	})
+	m.off = m.off[:n+1]
+	return m
+}
+
+// Name is the name of a record for people: its name, else its subject, else its id (the type says which field).
+func (s *Snapshot) Name(typ string, row int32) string {
+	t, err := s.Table(typ)
+	if err != nil || row < 0 {
+		return ""
+	}
+	if t.Type.Name != "" {
+		if c, err := s.Column(typ, t.Type.Name); err == nil {
+			if v := c.At(row); v != Null {
+				return c.Dict.Values()[v]
+			}
+		}
+	}
+	return t.IDs.At(row)
+}
+
+// Text writes one value of a column in its CSV form, links as ids.
+func (s *Snapshot) Text(c *Column, v int64, self *Table) string {
+	if v == Null {
+		return ""
+	}
+	switch c.Kind {
+	case schema.Text, schema.Choice:
+		return c.Dict.Values()[v]
+	case schema.ID:
+		return self.IDs.At(int32(v))
+	case schema.Link:
+		if to, err := s.Table(c.To); err == nil {
+			return to.IDs.At(int32(v))
+		}
+		return ""
+	}
+	return Format(c.Kind, v, s.Cal)
+}
+
+func sortPerm(n int, less func(a, b int) bool) []int {
+	perm := make([]int, n)
+	for i := range perm {
+		perm[i] = i
+	}
+	sort.SliceStable(perm, func(i, j int) bool { return less(perm[i], perm[j]) })
+	return perm
+}

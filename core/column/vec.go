@@ -1,0 +1,283 @@
+// Package column keeps records as typed columns in memory: codes for text and choices, whole numbers for money and
+// days, row numbers for links. Rows of a table stand in the order of their ids (docs/brief.md, "Running one without
+// the interface"), so that a row number is also its place among ids.
+package column
+
+import "math"
+
+// Null stands for an empty value wherever values are handed on as int64.
+const Null = math.MinInt64
+
+// A vector is cut into chunks, so that changing one value copies one chunk and older snapshots keep theirs.
+const (
+	shift     = 14
+	chunkSize = 1 << shift
+	chunkMask = chunkSize - 1
+)
+
+type vec[T any] struct {
+	chunks [][]T
+	n      int
+}
+
+func (v *vec[T]) at(i int32) T { return v.chunks[i>>shift][i&chunkMask] }
+
+func (v *vec[T]) push(x T) {
+	if v.n&chunkMask == 0 {
+		v.chunks = append(v.chunks, nil)
+	}
+	last := &v.chunks[len(v.chunks)-1]
+	*last = append(*last, x)
+	v.n++
+}
+
+// with is a vector in which value i is x; it shares every other chunk with v.
+func (v *vec[T]) with(i int32, x T) vec[T] {
+	chunks := make([][]T, len(v.chunks))
+	copy(chunks, v.chunks)
+	chunk := make([]T, len(chunks[i>>shift]), chunkSize)
+	copy(chunk, chunks[i>>shift])
+	chunk[i&chunkMask] = x
+	chunks[i>>shift] = chunk
+	return vec[T]{chunks, v.n}
+}
+
+// plus is a vector with x after the last value; v's own chunks are not written to.
+func (v *vec[T]) plus(x T) vec[T] {
+	chunks := append(make([][]T, 0, len(v.chunks)+1), v.chunks...)
+	if v.n&chunkMask == 0 {
+		chunks = append(chunks, []T{x})
+	} else {
+		last := chunks[len(chunks)-1]
+		chunks[len(chunks)-1] = append(append(make([]T, 0, len(last)+1), last...), x)
+	}
+	return vec[T]{chunks, v.n + 1}
+}
+
+const (
+	null8  = math.MaxUint8
+	null32 = math.MinInt32
+)
+
+// Ints is a vector of whole numbers with empties, kept in as few bytes each as the values allow.
+type Ints struct {
+	width int   // 1, 4 or 8 bytes
+	unit  int64 // values are kept divided by unit
+	b     vec[uint8]
+	w     vec[int32]
+	l     vec[int64]
+}
+
+// NewInts makes an empty vector. unit says that most values are multiples of it.
+func NewInts(unit int64) *Ints { return &Ints{width: 1, unit: unit} }
+
+// Len is the number of values.
+func (s *Ints) Len() int {
+	switch s.width {
+	case 1:
+		return s.b.n
+	case 4:
+		return s.w.n
+	}
+	return s.l.n
+}
+
+// Bytes is the memory that the values take.
+func (s *Ints) Bytes() int64 { return int64(s.Len()) * int64(s.width) }
+
+func (s *Ints) fits(v int64) bool {
+	if v == Null {
+		return true
+	}
+	if s.unit > 1 && v%s.unit != 0 {
+		return false
+	}
+	v /= s.unit
+	switch s.width {
+	case 1:
+		return v >= 0 && v < null8
+	case 4:
+		return v > null32 && v <= math.MaxInt32
+	}
+	return true
+}
+
+// widen is the same vector with room for v.
+func (s *Ints) widen(v int64) *Ints {
+	wide := &Ints{width: s.width, unit: s.unit}
+	if wide.unit > 1 && v%wide.unit != 0 {
+		wide.unit = 1
+	}
+	n := s.Len()
+	for {
+		switch {
+		case wide.width == 1:
+			wide.width = 4
+		default:
+			wide.width = 8
+		}
+		if wide.fits(v) && s.allFit(wide) {
+			break
+		}
+	}
+	for i := 0; i < n; i++ {
+		wide.put(s.At(int32(i)))
+	}
+	return wide
+}
+
+func (s *Ints) allFit(wide *Ints) bool {
+	if wide.width == 8 || s.unit == wide.unit {
+		return true
+	}
+	for i, n := 0, s.Len(); i < n; i++ {
+		if !wide.fits(s.At(int32(i))) {
+			return false
+		}
+	}
+	return true
+}
+
+func (s *Ints) put(v int64) {
+	switch s.width {
+	case 1:
+		x := uint8(null8)
+		if v != Null {
+			x = uint8(v / s.unit)
+		}
+		s.b.push(x)
+	case 4:
+		x := int32(null32)
+		if v != Null {
+			x = int32(v / s.unit)
+		}
+		s.w.push(x)
+	default:
+		if v != Null {
+			v /= s.unit
+		}
+		s.l.push(v)
+	}
+}
+
+// Append adds a value while the vector is being built.
+func (s *Ints) Append(v int64) {
+	if !s.fits(v) {
+		*s = *s.widen(v)
+	}
+	s.put(v)
+}
+
+// With is a vector in which value i is v. A vector as long as i gets one more.
+func (s *Ints) With(i int32, v int64) *Ints {
+	if !s.fits(v) {
+		s = s.widen(v)
+	}
+	next := *s
+	grow := int(i) == s.Len()
+	one := &Ints{width: s.width, unit: s.unit}
+	one.put(v)
+	switch {
+	case s.width == 1 && grow:
+		next.b = s.b.plus(one.b.at(0))
+	case s.width == 1:
+		next.b = s.b.with(i, one.b.at(0))
+	case s.width == 4 && grow:
+		next.w = s.w.plus(one.w.at(0))
+	case s.width == 4:
+		next.w = s.w.with(i, one.w.at(0))
+	case grow:
+		next.l = s.l.plus(one.l.at(0))
+	default:
+		next.l = s.l.with(i, one.l.at(0))
+	}
+	return &next
+}
+
+// At is value i.
+func (s *Ints) At(i int32) int64 {
+	switch s.width {
+	case 1:
+		if x := s.b.at(i); x != null8 {
+			return int64(x) * s.unit
+		}
+		return Null
+	case 4:
+		if x := s.w.at(i); x != null32 {
+			return int64(x) * s.unit
+		}
+		return Null
+	}
+	if x := s.l.at(i); x != Null {
+		return x * s.unit
+	}
+	return Null
+}
+
+// Gather reads the values of rows into out; row −1 is empty.
+func (s *Ints) Gather(rows []int32, out []int64) {
+	out = out[:len(rows)]
+	unit := s.unit
+	switch s.width {
+	case 1:
+		for i, r := range rows {
+			out[i] = Null
+			if r >= 0 {
+				if x := s.b.chunks[r>>shift][r&chunkMask]; x != null8 {
+					out[i] = int64(x) * unit
+				}
+			}
+		}
+	case 4:
+		for i, r := range rows {
+			out[i] = Null
+			if r >= 0 {
+				if x := s.w.chunks[r>>shift][r&chunkMask]; x != null32 {
+					out[i] = int64(x) * unit
+				}
+			}
+		}
+	default:
+		for i, r := range rows {
+			out[i] = Null
+			if r >= 0 {
+				if x := s.l.chunks[r>>shift][r&chunkMask]; x != Null {
+					out[i] = x * unit
+				}
+			}
+		}
+	}
+}
+
+// Run reads the len(out) values from row first on.
+func (s *Ints) Run(first int32, out []int64) {
+	for len(out) > 0 {
+		c, o := first>>shift, first&chunkMask
+		n := min(len(out), int(chunkSize-o))
+		part := out[:n]
+		switch s.width {
+		case 1:
+			for i, x := range s.b.chunks[c][o : int(o)+n] {
+				part[i] = Null
+				if x != null8 {
+					part[i] = int64(x) * s.unit
+				}
+			}
+		case 4:
+			for i, x := range s.w.chunks[c][o : int(o)+n] {
+				part[i] = Null
+				if x != null32 {
+					part[i] = int64(x) * s.unit
+				}
+			}
+		default:
+			for i, x := range s.l.chunks[c][o : int(o)+n] {
+				part[i] = Null
+				if x != Null {
+					part[i] = x * s.unit
+				}
+			}
+		}
+		out, first = out[n:], first+int32(n)
+	}
+}

@@ -1,0 +1,280 @@
+package engine
+
+import (
+	"sort"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/schema"
+)
+
+// Node is one group at one level of rows or across; node 0 is all of them together.
+type Node struct {
+	Member
+	Parent   int
+	Depth    int
+	Children []int // in result order
+	member   int32
+}
+
+// axis is the tree of groups over the rows, or over across.
+type axis struct {
+	nodes []Node
+	at    [][]int32 // by depth, by leaf: the node it lies in, −1 for none
+	find  map[[2]int32]int
+	first int // the first field of the brief's groups that it goes over
+	depth int
+}
+
+func (a *answer) axis(first, end int) *axis {
+	x := &axis{nodes: []Node{{Parent: -1, member: -1}}, find: map[[2]int32]int{}, first: first, depth: end - first}
+	x.at = make([][]int32, x.depth+1)
+	for d := range x.at {
+		x.at[d] = make([]int32, len(a.leaves))
+	}
+	for i, k := range a.leaves {
+		at := 0
+		for d := range x.at {
+			if !a.alive[i] {
+				x.at[d][i] = -1
+				continue
+			}
+			if d > 0 {
+				at = x.child(at, k[first+d-1], a.s.fields[first+d-1])
+			}
+			x.at[d][i] = int32(at)
+		}
+	}
+	for d := range x.depth {
+		if a.b.Groups[first+d].Group.Every {
+			a.every(x, d)
+		}
+	}
+	return x
+}
+
+func (x *axis) child(parent int, member int32, f *field) int {
+	key := [2]int32{int32(parent), member}
+	if n, ok := x.find[key]; ok {
+		return n
+	}
+	n := len(x.nodes)
+	x.find[key] = n
+	x.nodes = append(x.nodes, Node{Member: f.members[member], Parent: parent, Depth: x.nodes[parent].Depth + 1, member: member})
+	x.nodes[parent].Children = append(x.nodes[parent].Children, n)
+	return n
+}
+
+// every adds the groups that have no rows under each parent.
+func (a *answer) every(x *axis, d int) {
+	f := a.s.fields[x.first+d]
+	all := a.all(x.first+d, f)
+	for n := 0; n < len(x.nodes); n++ {
+		if x.nodes[n].Depth != d {
+			continue
+		}
+		for _, m := range all {
+			if a.under(x, n, x.first+d, f.members[m]) {
+				x.child(n, m, f)
+			}
+		}
+	}
+}
+
+// all lists every member that a field could have.
+func (a *answer) all(d int, f *field) []int32 {
+	g := f.bound
+	v := g.Values[0]
+	var list []int32
+	switch {
+	case v.Kind.Dated():
+		from, to, ok := a.span(d, f)
+		for n := from; ok && n <= to; n++ {
+			list = append(list, f.key(n, func() string { return a.s.label(g, n) }))
+		}
+	case v.Kind == schema.YesNo:
+		list = append(list, f.key(0, func() string { return "false" }), f.key(1, func() string { return "true" }))
+	case v.Kind == schema.Link:
+		for _, row := range a.listed(v.To) {
+			list = append(list, f.key(int64(row), func() string { return a.s.label(g, int64(row)) }))
+		}
+	case v.Own != nil && v.Own.Bands != nil:
+		for i, l := range v.Own.Bands.Labels {
+			list = append(list, f.text(l, int64(i)))
+		}
+	case v.Own != nil && v.Own.Merge != nil:
+		for _, l := range v.Own.Merge.Labels {
+			list = append(list, f.text(l, 1<<31-1))
+		}
+	case v.Field != nil:
+		for i, l := range v.Field.Choices {
+			rank := int64(1<<31 - 1)
+			if v.Field.Ordered {
+				rank = int64(i)
+			}
+			list = append(list, f.text(l, rank))
+		}
+	}
+	return list
+}
+
+// maxEvery is how many units of time every lists at most.
+const maxEvery = 100_000
+
+// span is the first and last unit that every lists: of the period where it is on this field and has two ends, else of
+// the rows left.
+func (a *answer) span(d int, f *field) (from, to int64, ok bool) {
+	unit := f.bound.Group.By
+	if n := unit.Round(); n > 0 {
+		return 0, int64(n) - 1, true
+	}
+	widen := func(n int64) {
+		if !ok || n < from {
+			from = n
+		}
+		if !ok || n > to {
+			to = n
+		}
+		ok = true
+	}
+	cal := a.s.snap.Cal
+	onPeriod := false
+	for i, p := range a.b.Parts {
+		if ownPeriod(p, f.bound, i) {
+			if s := cal.Resolve(p.Period.Within, a.today); s.Closed() {
+				widen(int64(cal.Ordinal(unit, s.From)))
+				widen(int64(cal.Ordinal(unit, s.To)))
+				onPeriod = true
+			}
+		}
+	}
+	if !onPeriod {
+		for i, k := range a.leaves {
+			if m := f.members[k[d]]; a.alive[i] && !m.Blank && !m.Other {
+				widen(m.Key)
+			}
+		}
+	}
+	return from, min(to, from+maxEvery), ok
+}
+
+// listed lists the records of a type that every shows.
+func (a *answer) listed(typ string) []int32 {
+	t, err := a.s.snap.Table(typ)
+	if err != nil {
+		return nil
+	}
+	var active *column.Column
+	if key := t.Type.Listed; key != "*" {
+		if active, err = a.s.snap.Column(typ, key); err != nil {
+			return nil
+		}
+	}
+	var rows []int32
+	for r := range int32(t.N) {
+		if active == nil || active.At(r) == 1 {
+			rows = append(rows, r)
+		}
+	}
+	return rows
+}
+
+// under says whether every lists a member under a parent: stages under a pipeline's group are that pipeline's.
+func (a *answer) under(x *axis, parent, d int, m Member) bool {
+	v := a.b.Groups[d].Values[0]
+	if v.Field == nil || !v.Field.Stages {
+		return true
+	}
+	for n := parent; n > 0; n = x.nodes[n].Parent {
+		up := a.b.Groups[x.first+x.nodes[n].Depth-1].Values[0]
+		if up.Field == nil || up.Field.Worked == nil || up.Type != v.Type || len(up.Hops) != len(v.Hops) || up.Field.Worked.Of[0] != v.Field.Key {
+			continue
+		}
+		for _, st := range a.b.Schema.Settings.Stages {
+			part := st.Pipeline
+			if up.Field.Worked.As == "stage_status" {
+				part = st.Status
+			}
+			if st.Name == m.Label && part != x.nodes[n].Label {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// natural says whether a field has an order of its own, and puts its members in it.
+func natural(g *brief.BoundGroup) bool {
+	v := g.Values[0]
+	return v.Kind.Dated() || v.Kind.Numeric() || v.Kind == schema.YesNo ||
+		(v.Field != nil && v.Field.Ordered) || (v.Own != nil && v.Own.Bands != nil)
+}
+
+func byNature(g *brief.BoundGroup, x, y Member) int {
+	if natural(g) {
+		switch {
+		case x.Key < y.Key:
+			return -1
+		case x.Key > y.Key:
+			return 1
+		}
+	}
+	c := 0
+	switch fx, fy := column.Fold(x.Label), column.Fold(y.Label); {
+	case fx < fy:
+		c = -1
+	case fx > fy:
+		c = 1
+	}
+	if c == 0 {
+		c = byLabel(x, y)
+	}
+	return c
+}
+
+// order sorts the children of every node: then Other, then (blank). value gives a summary's plain value of a node.
+func (a *answer) order(x *axis, value func(node, summary int) Value) {
+	for n := range x.nodes {
+		kids := x.nodes[n].Children
+		if len(kids) == 0 {
+			continue
+		}
+		g := a.b.Groups[x.first+x.nodes[n].Depth]
+		by, desc, key := 0, true, !natural(g)
+		if o := g.Group.Order; o != nil {
+			desc, key = o.Desc, o.By != "label"
+			for i, s := range a.b.Summaries {
+				if s.Source.Key == o.By {
+					by = i
+				}
+			}
+		} else if !key {
+			desc = false
+		}
+		sort.SliceStable(kids, func(i, j int) bool {
+			p, q := &x.nodes[kids[i]], &x.nodes[kids[j]]
+			if lp, lq := p.last(), q.last(); lp != lq {
+				return lp < lq
+			}
+			if key {
+				if c := byValue(value(kids[i], by), value(kids[j], by), desc); c != 0 {
+					return c < 0
+				}
+				return byLabel(p.Member, q.Member) < 0
+			}
+			c := byNature(g, p.Member, q.Member)
+			return (c < 0 && !desc) || (c > 0 && desc)
+		})
+	}
+}
+
+// last is where a node stands regardless of its value: Other after the groups, (blank) after Other.
+func (n *Node) last() int {
+	switch {
+	case n.Blank:
+		return 2
+	case n.Other:
+		return 1
+	}
+	return 0
+}

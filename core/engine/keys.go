@@ -1,0 +1,235 @@
+package engine
+
+import (
+	"fmt"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/period"
+	"uzzel/core/schema"
+)
+
+// dim is how one group or across field of one part gives each row a key: an int64 that stands for the group, Null
+// for an empty value. A key is a code, a row number, the ordinal of a unit of time, or the value itself.
+type dim struct {
+	node  *node
+	shift int64 // added to ordinals of the earlier period, so that places match (docs/brief.md, compare)
+	// Keys from base to base+card−1 are dense; where card is 0 they are not.
+	base int64
+	card int
+	key  func(vals []int64)
+}
+
+// maxDense is how many cells of dense keys are found by their place alone.
+const maxDense = 1 << 20
+
+func (r *run) dim(g *brief.BoundGroup, part int, shift int64) (*dim, error) {
+	v := g.Values[part]
+	n, err := r.value(v)
+	if err != nil {
+		return nil, err
+	}
+	d := &dim{node: n, shift: shift}
+	switch {
+	case v.Kind.Dated():
+		r.dated(d, g.Group.By)
+	case n.dict != nil:
+		d.card = len(n.dict.values)
+	case v.Kind == schema.YesNo:
+		d.card = 2
+	case v.Kind == schema.Link || v.Kind == schema.ID:
+		t, err := r.snap.Table(v.To)
+		if err != nil {
+			return nil, err
+		}
+		d.card = t.N
+	default:
+		if written := n.written(); written != nil {
+			d.key = func(vals []int64) {
+				for i, x := range vals {
+					if x != column.Null {
+						vals[i] = written(x)
+					}
+				}
+			}
+		}
+	}
+	return d, nil
+}
+
+// dated keys a date or time by a unit. Days of some 120 years are looked up in a table.
+func (r *run) dated(d *dim, unit period.Unit) {
+	cal := r.cal
+	if unit == period.ByHour {
+		d.card = 24
+		d.key = func(vals []int64) {
+			for i, x := range vals {
+				if x != column.Null {
+					vals[i] = int64(cal.HourOf(x))
+				}
+			}
+		}
+		return
+	}
+	d.node = r.asDays(d.node)
+	first, last := period.Day(1960, 1, 1), period.Day(2080, 1, 1)
+	table := make([]int32, last-first)
+	for i := range table {
+		table[i] = int32(cal.Ordinal(unit, first+int32(i)))
+	}
+	shift := d.shift
+	d.key = func(vals []int64) {
+		for i, x := range vals {
+			switch {
+			case x == column.Null:
+			case x >= int64(first) && x < int64(last):
+				vals[i] = int64(table[x-int64(first)]) + shift
+			default:
+				vals[i] = int64(cal.Ordinal(unit, int32(x))) + shift
+			}
+		}
+	}
+	if n := unit.Round(); n > 0 {
+		d.card = n
+	} else if unit != period.ByDay {
+		d.base, d.card = int64(table[0])+shift, int(table[len(table)-1]-table[0])+1
+	}
+}
+
+// keyer gives each row of a batch the number of its leaf: the combination of its keys. Each worker has one.
+type keyer struct {
+	dims   []*dim
+	dense  []int32 // place → leaf+1, while all keys are dense
+	size   int
+	chains []map[uint64]int32 // otherwise: number so far and key → number, dim by dim
+	values []map[int64]int32
+	keys   [][]int64 // by leaf
+}
+
+func newKeyer(dims []*dim) *keyer {
+	k := &keyer{dims: dims, size: 1}
+	for _, d := range dims {
+		if d.card == 0 || k.size > maxDense/(d.card+1) {
+			k.size = 0
+			break
+		}
+		k.size *= d.card + 1
+	}
+	if k.size > 0 {
+		k.dense = make([]int32, k.size)
+		return k
+	}
+	return newChains(dims)
+}
+
+func newChains(dims []*dim) *keyer {
+	k := &keyer{dims: dims, chains: make([]map[uint64]int32, len(dims)), values: make([]map[int64]int32, len(dims))}
+	for i := range dims {
+		k.chains[i], k.values[i] = map[uint64]int32{}, map[int64]int32{}
+	}
+	return k
+}
+
+// leaves writes the leaf of each row of a batch.
+func (k *keyer) leaves(b *batch, out []int32) {
+	vals := make([][]int64, len(k.dims))
+	for i, d := range k.dims {
+		vals[i] = take(&b.pool.ints, b.n)
+		d.node.eval(b, vals[i])
+		if d.key != nil {
+			d.key(vals[i])
+		}
+	}
+	if k.dense == nil || !k.place(vals, out) {
+		k.chain(vals, out)
+	}
+	for _, v := range vals {
+		give(&b.pool.ints, v)
+	}
+}
+
+// place finds leaves by place. It says false where a key lies outside what is dense, and turns to chains for good.
+func (k *keyer) place(vals [][]int64, out []int32) bool {
+	at := make([]int64, len(out), batchSize)
+	for i, d := range k.dims {
+		base, card := d.base, int64(d.card)
+		for j, v := range vals[i] {
+			c := int64(0)
+			if v != column.Null {
+				if c = v - base + 1; c < 1 || c > card {
+					k.toChains()
+					return false
+				}
+			}
+			at[j] = at[j]*(card+1) + c
+		}
+	}
+	for j, a := range at {
+		leaf := k.dense[a]
+		if leaf == 0 {
+			key := make([]int64, len(k.dims))
+			for i := range k.dims {
+				key[i] = vals[i][j]
+			}
+			k.keys = append(k.keys, key)
+			leaf = int32(len(k.keys))
+			k.dense[a] = leaf
+		}
+		out[j] = leaf - 1
+	}
+	return true
+}
+
+func (k *keyer) toChains() {
+	old := k.keys
+	*k = *newChains(k.dims)
+	for _, key := range old {
+		k.intern(key)
+	}
+}
+
+func (k *keyer) chain(vals [][]int64, out []int32) {
+	key := make([]int64, len(k.dims))
+	for j := range out {
+		for i := range key {
+			key[i] = vals[i][j]
+		}
+		out[j] = k.intern(key)
+	}
+}
+
+// intern is the leaf of a combination of keys.
+func (k *keyer) intern(key []int64) int32 {
+	at := int32(0)
+	for i, v := range key {
+		n, ok := k.values[i][v]
+		if !ok {
+			n = int32(len(k.values[i]))
+			k.values[i][v] = n
+		}
+		pair := uint64(uint32(at))<<32 | uint64(uint32(n))
+		next, ok := k.chains[i][pair]
+		if !ok {
+			next = int32(len(k.chains[i]))
+			k.chains[i][pair] = next
+			if i == len(key)-1 {
+				k.keys = append(k.keys, append([]int64{}, key...))
+			}
+		}
+		at = next
+	}
+	if len(key) == 0 && len(k.keys) == 0 {
+		k.keys = append(k.keys, nil)
+	}
+	return at
+}
+
+// MaxLeaves is how many groups a result may have.
+const MaxLeaves = 2_000_000
+
+func (k *keyer) tooMany() error {
+	if len(k.keys) > MaxLeaves {
+		return fmt.Errorf("the report has more than %d groups; group by fewer or coarser fields", MaxLeaves)
+	}
+	return nil
+}

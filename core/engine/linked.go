@@ -1,0 +1,261 @@
+package engine
+
+import (
+	"sort"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/exact"
+	"uzzel/core/schema"
+)
+
+// expansion goes from the rows of a batch over a link to many to the linked records that meet conditions.
+type expansion struct {
+	at    func(b *batch, out []int32) // the record that has the link, nil for the starting one
+	many  *column.Many
+	where []*cond
+}
+
+func (r *run) expand(hops []brief.Hop, from *schema.Type, back *schema.Back, where *brief.Cond) (*expansion, error) {
+	e := &expansion{}
+	var err error
+	if len(hops) > 0 {
+		if e.at, err = r.hops(0, hops); err != nil {
+			return nil, err
+		}
+	}
+	if e.many, err = r.snap.Many(from.Key, back.Key); err != nil {
+		return nil, err
+	}
+	if e.where, err = r.all(where); err != nil {
+		return nil, err
+	}
+	e.where = cheapestFirst(e.where)
+	return e, nil
+}
+
+// each hands on the linked records of a batch, some at a time: parents are places in the batch and rise, linked are
+// rows of the linked table.
+func (e *expansion) each(b *batch, use func(parents, linked []int32)) {
+	from := b.rows[0]
+	if e.at != nil {
+		from = take(&b.pool.rows, b.n)
+		e.at(b, from)
+		defer give(&b.pool.rows, from)
+	}
+	e.over(from[:b.n], b.pool, use)
+}
+
+func (e *expansion) over(from []int32, p *pool, use func(parents, linked []int32)) {
+	parents, linked := take(&p.rows, batchSize)[:0], take(&p.rows, batchSize)[:0]
+	flush := func() {
+		if len(parents) > 0 {
+			ps, ls := e.pass(parents, linked, p)
+			if len(ps) > 0 {
+				use(ps, ls)
+			}
+			parents, linked = parents[:0], linked[:0]
+		}
+	}
+	for i, row := range from {
+		if row < 0 {
+			continue
+		}
+		for list := e.many.Of(row); len(list) > 0; {
+			n := min(len(list), batchSize-len(parents))
+			for range n {
+				parents = append(parents, int32(i))
+			}
+			linked = append(linked, list[:n]...)
+			list = list[n:]
+			if len(parents) == batchSize {
+				flush()
+			}
+		}
+	}
+	flush()
+	give(&p.rows, parents)
+	give(&p.rows, linked)
+}
+
+// pass keeps the linked records that meet the conditions, in place.
+func (e *expansion) pass(parents, linked []int32, p *pool) ([]int32, []int32) {
+	for _, c := range e.where {
+		in := &batch{n: len(linked), pool: p}
+		in.rows[0] = linked
+		marks := take(&p.marks, in.n)
+		c.mark(in, marks)
+		n := 0
+		for i, ok := range marks {
+			parents[n], linked[n] = parents[i], linked[i]
+			if ok {
+				n++
+			}
+		}
+		give(&p.marks, marks)
+		parents, linked = parents[:n], linked[:n]
+		if n == 0 {
+			break
+		}
+	}
+	return parents, linked
+}
+
+// ownLinked plans an own field that sums up linked records.
+func (r *run) ownLinked(v *brief.Value) (*node, error) {
+	l := v.Own.Linked
+	e, err := r.expand(l.Hops, l.From, l.Back, l.Where)
+	if err != nil {
+		return nil, err
+	}
+	if l.Fn == "count" {
+		return counted(e), nil
+	}
+	of, err := r.value(l.Of)
+	if err != nil {
+		return nil, err
+	}
+	switch l.Fn {
+	case "newest", "oldest":
+		by, err := r.value(l.By)
+		if err != nil {
+			return nil, err
+		}
+		n := newest(e, of, by, l.Fn == "newest")
+		n.dict = of.dict
+		return n, nil
+	case "filled", "sum", "min", "max":
+		return folded(e, of, l.Fn), nil
+	}
+	return collected(e, of, l.Fn), nil
+}
+
+func counted(e *expansion) *node {
+	return &node{eval: func(b *batch, out []int64) {
+		fill(out[:b.n], 0)
+		e.each(b, func(parents, _ []int32) {
+			for _, p := range parents {
+				out[p] += column.Micro
+			}
+		})
+	}}
+}
+
+func fill(out []int64, v int64) {
+	for i := range out {
+		out[i] = v
+	}
+}
+
+// values calls use with the place and the value of each linked record whose value is filled.
+func (e *expansion) values(b *batch, of *node, use func(parent int32, v int64)) {
+	e.each(b, func(parents, linked []int32) {
+		vals := take(&b.pool.ints, len(linked))
+		of.eval(b.inner(linked), vals)
+		for i, v := range vals {
+			if v != column.Null {
+				use(parents[i], v)
+			}
+		}
+		give(&b.pool.ints, vals)
+	})
+}
+
+func folded(e *expansion, of *node, fn string) *node {
+	return &node{eval: func(b *batch, out []int64) {
+		first := int64(column.Null)
+		if fn == "filled" {
+			first = 0
+		}
+		fill(out[:b.n], first)
+		e.values(b, of, func(p int32, v int64) {
+			switch was := out[p]; {
+			case fn == "filled":
+				out[p] += column.Micro
+			case was == column.Null || (fn == "min" && v < was) || (fn == "max" && v > was):
+				out[p] = v
+			case fn == "sum":
+				out[p] += v
+			}
+		})
+	}}
+}
+
+func newest(e *expansion, of, by *node, latest bool) *node {
+	return &node{eval: func(b *batch, out []int64) {
+		best := take(&b.pool.ints, b.n)
+		row := take(&b.pool.rows, b.n)
+		fill(best, column.Null)
+		for i := range row {
+			row[i] = -1
+		}
+		e.each(b, func(parents, linked []int32) {
+			at := take(&b.pool.ints, len(linked))
+			by.eval(b.inner(linked), at)
+			for i, v := range at {
+				p := parents[i]
+				// Linked rows rise with their ids, so that of equal ones the later is the larger id.
+				if v != column.Null && (best[p] == column.Null || (latest && v >= best[p]) || (!latest && v <= best[p])) {
+					best[p], row[p] = v, linked[i]
+				}
+			}
+			give(&b.pool.ints, at)
+		})
+		of.eval(b.inner(row), out[:b.n])
+		give(&b.pool.ints, best)
+		give(&b.pool.rows, row)
+	}}
+}
+
+// collected is for functions that need all values of a record at once.
+func collected(e *expansion, of *node, fn string) *node {
+	written := of.written()
+	return &node{eval: func(b *batch, out []int64) {
+		lists := make([][]int64, b.n)
+		e.values(b, of, func(p int32, v int64) {
+			if written != nil && fn == "distinct" {
+				v = written(v)
+			}
+			lists[p] = append(lists[p], v)
+		})
+		for i, list := range lists {
+			out[i] = column.Null
+			switch {
+			case fn == "distinct":
+				out[i] = int64(different(list)) * column.Micro
+			case len(list) == 0:
+			case fn == "average":
+				total := exact.Num{}
+				for _, v := range list {
+					total = total.Add(exact.Frac(v, of.scale))
+				}
+				mean, _ := total.Quo(exact.Int(int64(len(list))))
+				out[i], _ = mean.Scaled(brief.AverageScale)
+			default:
+				out[i], _ = middle(list, of.scale).Scaled(brief.AverageScale)
+			}
+		}
+	}}
+}
+
+func different(list []int64) int {
+	sort.Slice(list, func(i, j int) bool { return list[i] < list[j] })
+	n := 0
+	for i, v := range list {
+		if i == 0 || v != list[i-1] {
+			n++
+		}
+	}
+	return n
+}
+
+// middle is the median of values that are there: of an even number, the mean of the middle two.
+func middle(list []int64, scale int64) exact.Num {
+	sort.Slice(list, func(i, j int) bool { return list[i] < list[j] })
+	k := len(list) / 2
+	if len(list)%2 == 1 {
+		return exact.Frac(list[k], scale)
+	}
+	two := exact.Frac(list[k-1], scale).Add(exact.Frac(list[k], scale))
+	return two.Mul(exact.Frac(1, 2))
+}

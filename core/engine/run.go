@@ -1,0 +1,344 @@
+package engine
+
+import (
+	"context"
+	"fmt"
+	"runtime"
+	"sync"
+	"sync/atomic"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/period"
+)
+
+// Options are what a result depends on besides the brief and the records.
+type Options struct {
+	Today  int32  // the organisation's day
+	Reader string // the id of the person who reads
+	// MaxRows ends a run whose brought rows grow past it; 0 stands for DefaultMaxRows.
+	MaxRows int64
+}
+
+// DefaultMaxRows is the row budget of a run.
+const DefaultMaxRows = 50_000_000
+
+// run is one run of one part over one span of time.
+type run struct {
+	ctx   context.Context
+	snap  *column.Snapshot
+	cal   *period.Calendar
+	today int32
+	opts  Options
+	nodes map[*brief.Value]*node
+
+	part   *brief.BoundPart
+	n      int          // starting records
+	before []step       // conditions on the starting record
+	levels []*expansion // over each brought link
+	keep   []bool
+	after  []*cond // conditions on brought records
+	rows   atomic.Int64
+}
+
+// step is a condition of the sift: what the brief says in one place.
+type step struct {
+	cond *cond
+	what string // whose, period, filter
+	at   string
+}
+
+func newRun(ctx context.Context, snap *column.Snapshot, opts Options) *run {
+	if opts.MaxRows == 0 {
+		opts.MaxRows = DefaultMaxRows
+	}
+	return &run{ctx: ctx, snap: snap, cal: snap.Cal, today: opts.Today, opts: opts, nodes: map[*brief.Value]*node{}}
+}
+
+// plan binds a part to the columns of the snapshot. span is the main period, resolved.
+func (r *run) plan(p *brief.BoundPart, span *period.Span) error {
+	r.part = p
+	t, err := r.snap.Table(p.Start().Key)
+	if err != nil {
+		return err
+	}
+	r.n = t.N
+	steps, err := r.steps(p, span)
+	if err != nil {
+		return err
+	}
+	early := []step{}
+	for _, s := range steps {
+		if s.cond.level == 0 {
+			early = append(early, s)
+		} else {
+			r.after = append(r.after, s.cond)
+		}
+	}
+	r.before = early
+	for i, l := range p.Levels[1:] {
+		e, err := r.expand(nil, p.Levels[i].Type, l.Back, l.Where)
+		if err != nil {
+			return err
+		}
+		r.levels = append(r.levels, e)
+		r.keep = append(r.keep, l.Keep)
+	}
+	return nil
+}
+
+// cheapest orders the conditions on the starting record for speed; the sift keeps the brief's order.
+func (r *run) cheapest() {
+	list := make([]*cond, len(r.before))
+	for i, s := range r.before {
+		list[i] = s.cond
+	}
+	for i, c := range cheapestFirst(list) {
+		r.before[i] = step{cond: c}
+	}
+}
+
+// steps are the conditions of a part in the brief's order: whose, period, each of the filter.
+func (r *run) steps(p *brief.BoundPart, span *period.Span) ([]step, error) {
+	var list []step
+	if p.Whose != nil && p.Whose.Word != "everyone" {
+		c, err := r.whose(p)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, step{c, "whose", "/whose"})
+	}
+	if p.Period != nil {
+		n, err := r.value(p.Period.Value)
+		if err != nil {
+			return nil, err
+		}
+		lo, hi := int64(column.Null+1), int64(1<<62)
+		if span.HasFrom {
+			lo = int64(span.From)
+		}
+		if span.HasTo {
+			hi = int64(span.To)
+		}
+		list = append(list, step{&cond{mark: between(r.asDays(n), lo, hi), cost: 1, level: n.level}, "period", "/period"})
+	}
+	conds, err := r.all(p.Filter)
+	if err != nil {
+		return nil, err
+	}
+	for i, c := range conds {
+		at := p.Filter.At
+		if p.Filter.Op == brief.All {
+			at = p.Filter.Kids[i].At
+		}
+		list = append(list, step{c, "filter", at})
+	}
+	return list, nil
+}
+
+// whose plans the condition on the owner of the starting record.
+func (r *run) whose(p *brief.BoundPart) (*cond, error) {
+	start := p.Start()
+	owner, err := r.column(start.Key, start.Owner)
+	if err != nil {
+		return nil, err
+	}
+	people, err := r.snap.Table(owner.To)
+	if err != nil {
+		return nil, err
+	}
+	ok := make([]bool, people.N+1)
+	w := p.Whose
+	teamOf := func(int32) int64 { return column.Null }
+	if key := people.Type.Team; key != "" {
+		team, err := r.column(owner.To, key)
+		if err != nil {
+			return nil, err
+		}
+		teamOf = team.At
+	}
+	if w.Word != "" {
+		me := people.IDs.Row(r.opts.Reader)
+		if me < 0 {
+			return nil, fmt.Errorf("%w (%q)", ErrReader, r.opts.Reader)
+		}
+		if w.Word == "mine" {
+			ok[me] = true
+		} else if mine := teamOf(me); mine != column.Null {
+			for i := range ok[:people.N] {
+				ok[i] = teamOf(int32(i)) == mine
+			}
+		}
+	}
+	for _, id := range w.People {
+		if row := people.IDs.Row(id); row >= 0 {
+			ok[row] = true
+		}
+	}
+	if len(w.Teams) > 0 {
+		teams, err := r.snap.Table(people.Type.Field(people.Type.Team).To)
+		if err != nil {
+			return nil, err
+		}
+		for _, id := range w.Teams {
+			row := teams.IDs.Row(id)
+			for i := range ok[:people.N] {
+				ok[i] = ok[i] || (row >= 0 && teamOf(int32(i)) == int64(row))
+			}
+		}
+	}
+	n := &node{eval: func(b *batch, out []int64) { owner.Gather(b.rows[0], out[:b.n]) }}
+	return &cond{mark: codeTest(n, ok), cost: 1}, nil
+}
+
+// workers is how many goroutines share a scan.
+func workers() int { return max(1, runtime.GOMAXPROCS(0)) }
+
+// parallel cuts 0 to n into a stretch for each worker.
+func parallel(n int, do func(from, to int)) {
+	w := workers()
+	if n < 50_000 || w == 1 {
+		do(0, n)
+		return
+	}
+	var wg sync.WaitGroup
+	for i := range w {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			do(n*i/w, n*(i+1)/w)
+		}()
+	}
+	wg.Wait()
+}
+
+// scan goes over all starting records and hands the rows that are left to the worker's use, in batches. Rows of one
+// starting record come one after the other, to the same worker.
+func (r *run) scan(use func(worker int, b *batch)) error {
+	var next atomic.Int64
+	var wg sync.WaitGroup
+	var failed atomic.Pointer[error]
+	for w := range min(workers(), (r.n+morsel-1)/morsel) {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			p := &pool{}
+			for {
+				from := int(next.Add(morsel)) - morsel
+				if from >= r.n || failed.Load() != nil {
+					return
+				}
+				for first := from; first < min(from+morsel, r.n); first += batchSize {
+					if err := r.scanBatch(first, min(first+batchSize, from+morsel, r.n), p, func(b *batch) { use(w, b) }); err != nil {
+						failed.Store(&err)
+						return
+					}
+				}
+			}
+		}()
+	}
+	wg.Wait()
+	if e := failed.Load(); e != nil {
+		return *e
+	}
+	return r.ctx.Err()
+}
+
+func (r *run) scanBatch(first, end int, p *pool, use func(b *batch)) error {
+	if err := r.ctx.Err(); err != nil {
+		return err
+	}
+	b := &batch{n: end - first, run: true, pool: p}
+	rows := take(&p.rows, b.n)
+	defer give(&p.rows, rows)
+	for i := range rows {
+		rows[i] = int32(first + i)
+	}
+	b.rows[0] = rows
+	for _, s := range r.before {
+		if b.n == 0 {
+			return nil
+		}
+		b.apply(s.cond)
+	}
+	if b.n == 0 {
+		return nil
+	}
+	return r.bring(b, 0, use)
+}
+
+func (b *batch) apply(c *cond) {
+	marks := take(&b.pool.marks, b.n)
+	c.mark(b, marks)
+	b.keep(marks)
+	give(&b.pool.marks, marks)
+}
+
+// bring adds the records over the brought link of a level to the rows of a batch, then goes on with the next level.
+func (r *run) bring(b *batch, level int, use func(b *batch)) error {
+	if level == len(r.levels) {
+		for _, c := range r.after {
+			if b.n > 0 {
+				b.apply(c)
+			}
+		}
+		if b.n > 0 {
+			use(b)
+		}
+		return nil
+	}
+	var parents, linked []int32
+	r.levels[level].over(b.rows[level][:b.n], b.pool, func(ps, ls []int32) {
+		parents, linked = append(parents, ps...), append(linked, ls...)
+	})
+	if r.rows.Add(int64(len(parents))) > r.opts.MaxRows {
+		return fmt.Errorf("bringing %s makes more than %d rows; narrow the report first", r.part.Levels[level+1].Path, r.opts.MaxRows)
+	}
+	out := &batch{pool: b.pool}
+	for l := range level + 2 {
+		out.rows[l] = take(&b.pool.rows, batchSize)[:0]
+	}
+	flush := func() error {
+		out.n = len(out.rows[0])
+		if out.n == 0 {
+			return nil
+		}
+		err := r.bring(out, level+1, use)
+		for l := range level + 2 {
+			out.rows[l] = out.rows[l][:0]
+		}
+		return err
+	}
+	push := func(i int, row int32) error {
+		for l := range level + 1 {
+			out.rows[l] = append(out.rows[l], b.rows[l][i])
+		}
+		out.rows[level+1] = append(out.rows[level+1], row)
+		if len(out.rows[0]) == batchSize {
+			return flush()
+		}
+		return nil
+	}
+	k := 0
+	for i := range b.n {
+		had := k
+		for k < len(parents) && parents[k] == int32(i) {
+			if err := push(i, linked[k]); err != nil {
+				return err
+			}
+			k++
+		}
+		if k == had && r.keep[level] {
+			if err := push(i, -1); err != nil {
+				return err
+			}
+		}
+	}
+	if err := flush(); err != nil {
+		return err
+	}
+	for l := range level + 2 {
+		give(&b.pool.rows, out.rows[l])
+	}
+	return nil
+}

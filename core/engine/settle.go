@@ -1,0 +1,258 @@
+package engine
+
+import (
+	"sort"
+	"strings"
+
+	"uzzel/core/brief"
+	"uzzel/core/exact"
+	"uzzel/core/schema"
+)
+
+// answer is a result being put together: the leaves, what each side found in them, and where each leaf has come to
+// stand after (blank) and top were settled.
+type answer struct {
+	b      *brief.Bound
+	s      *space
+	now    []*side // by part
+	before []*side // by part, nil without compare
+	today  int32
+	spans  []Span
+	leaves []leafKey
+	alive  []bool
+}
+
+// settle takes out what blank and top leave out, in the order of docs/brief.md: (blank) first, then each top,
+// outermost first, rows before across, each judged on what is left.
+func (a *answer) settle() {
+	a.leaves = append([]leafKey{}, a.s.leaves...)
+	a.alive = make([]bool, len(a.leaves))
+	noBlank := a.b.Brief.Blank != nil && !*a.b.Brief.Blank
+	for i, k := range a.leaves {
+		a.alive[i] = true
+		for d := range a.b.Groups {
+			if noBlank && k[d] == blankMember {
+				a.alive[i] = false
+			}
+		}
+	}
+	for d, g := range a.b.Groups {
+		if g.Group.Top != nil {
+			a.top(d, g.Group.Top)
+		}
+	}
+}
+
+// prefix is a leaf's key cut to the fields from first to d.
+func (k leafKey) prefix(first, d int) leafKey {
+	var p leafKey
+	copy(p[first:d+1], k[first:d+1])
+	return p
+}
+
+func (a *answer) top(d int, top *brief.Top) {
+	first := 0
+	if a.b.Groups[d].Across {
+		first = a.b.Rows
+	}
+	cells := map[leafKey]int32{}
+	keys := []leafKey{}
+	cellOf := make([]int32, len(a.leaves))
+	for i, k := range a.leaves {
+		cellOf[i] = -1
+		if !a.alive[i] {
+			continue
+		}
+		p := k.prefix(first, d)
+		n, ok := cells[p]
+		if !ok {
+			n = int32(len(keys))
+			cells[p] = n
+			keys = append(keys, p)
+		}
+		cellOf[i] = n
+	}
+	by := 0
+	for i, s := range a.b.Summaries {
+		if s.Source.Key == top.By {
+			by = i
+		}
+	}
+	vals := a.evaluate(a.now, cellOf, len(keys)).of(by)
+	// Only groups of the current period are judged; those that only the earlier one has are Other's.
+	here := a.present(cellOf, len(keys))
+	siblings := map[leafKey][]int32{}
+	for n, p := range keys {
+		if p[d] != blankMember && here[n] {
+			parent := p
+			parent[d] = 0
+			siblings[parent] = append(siblings[parent], int32(n))
+		}
+	}
+	kept := make([]bool, len(keys))
+	members := a.s.fields[d].members
+	smallest := top.From == "smallest"
+	for _, list := range siblings {
+		sort.Slice(list, func(i, j int) bool {
+			x, y := list[i], list[j]
+			if c := byValue(vals[x], vals[y], !smallest); c != 0 {
+				return c < 0
+			}
+			return byLabel(members[keys[x][d]], members[keys[y][d]]) < 0
+		})
+		for _, n := range list[:min(top.N, len(list))] {
+			kept[n] = true
+		}
+	}
+	for i := range a.leaves {
+		n := cellOf[i]
+		if n < 0 || kept[n] || keys[n][d] == blankMember {
+			continue
+		}
+		if top.Rest == "drop" {
+			a.alive[i] = false
+		} else {
+			a.leaves[i][d] = otherMember
+		}
+	}
+}
+
+// present says which cells the current period has rows in.
+func (a *answer) present(cellOf []int32, n int) []bool {
+	here := make([]bool, n)
+	if a.before == nil {
+		for i := range here {
+			here[i] = true
+		}
+		return here
+	}
+	for _, s := range a.now {
+		for _, leaf := range s.seen {
+			if c := cellOf[leaf]; c >= 0 {
+				here[c] = true
+			}
+		}
+	}
+	return here
+}
+
+// byValue orders values, empty ones last either way: −1 where x comes first.
+func byValue(x, y Value, desc bool) int {
+	switch {
+	case !x.Set && !y.Set:
+		return 0
+	case !x.Set:
+		return 1
+	case !y.Set:
+		return -1
+	}
+	c := x.Num.Cmp(y.Num)
+	if desc {
+		return -c
+	}
+	return c
+}
+
+// byLabel orders members by label by code point, then by id.
+func byLabel(x, y Member) int {
+	if c := strings.Compare(x.Label, y.Label); c != 0 {
+		return c
+	}
+	switch {
+	case x.Key < y.Key:
+		return -1
+	case x.Key > y.Key:
+		return 1
+	}
+	return 0
+}
+
+// evaluated is the summaries' plain values in some cells.
+type evaluated struct {
+	a       *answer
+	sides   []*side
+	cellOf  []int32
+	n       int
+	vals    [][]Value
+	counted int64 // records counted once, over all cells and summaries
+}
+
+func (a *answer) evaluate(sides []*side, cellOf []int32, n int) *evaluated {
+	return &evaluated{a: a, sides: sides, cellOf: cellOf, n: n, vals: make([][]Value, len(a.b.Summaries))}
+}
+
+// of works out one summary, and those its formula reads.
+func (e *evaluated) of(i int) []Value {
+	if e.vals[i] != nil {
+		return e.vals[i]
+	}
+	s := e.a.b.Summaries[i]
+	if s.Formula == nil {
+		d := e.sides[s.Part].data[i]
+		vals, counted := d.cells(e.cellOf, e.n)
+		if d.fn != "distinct" {
+			e.counted += counted
+		}
+		e.vals[i] = vals
+		return vals
+	}
+	refs := make([][]Value, len(s.Refs))
+	for k, j := range s.Refs {
+		refs[k] = e.of(j)
+	}
+	out := make([]Value, e.n)
+	row := make([]Value, len(refs))
+	for c := range out {
+		for k := range refs {
+			row[k] = refs[k][c]
+		}
+		out[c] = e.a.formula(s, row)
+	}
+	e.vals[i] = out
+	return out
+}
+
+// formula works out a summary's formula from the values it reads.
+func (a *answer) formula(s *brief.BoundSummary, row []Value) Value {
+	args := make([]maybe, len(row))
+	for k, v := range row {
+		ref := a.b.Summaries[s.Refs[k]]
+		args[k] = maybe{v.Num, v.Set}
+		switch {
+		case !v.Set && ref.Source.Fn == "sum":
+			args[k] = maybe{ok: true}
+		case ref.Kind == schema.Percent && ref.Formula == nil:
+			args[k].num = v.Num.Mul(exact.Frac(1, 100))
+		case ref.Kind == schema.Time && v.Set:
+			at, _ := v.Num.Scaled(1)
+			args[k].num = exact.Int(int64(a.s.snap.Cal.DayOf(at)))
+		}
+	}
+	out := a.expr(s.Formula.Root, args)
+	return Value{out.ok, out.num}
+}
+
+func (a *answer) expr(e *brief.Expr, refs []maybe) maybe {
+	switch e.Op {
+	case "num":
+		return maybe{e.Num, true}
+	case "ref":
+		return refs[e.Ref]
+	case "today":
+		return maybe{exact.Int(int64(a.today)), true}
+	case "text":
+		return maybe{}
+	}
+	args := make([]maybe, len(e.Args))
+	for i, k := range e.Args {
+		args[i] = a.expr(k, refs)
+	}
+	switch e.Op {
+	case "==", "!=", "<", "<=", ">", ">=":
+		if e.Args[0].Sort == brief.TextSort {
+			return truth(strings.EqualFold(e.Args[0].Text, e.Args[1].Text) == (e.Op == "=="))
+		}
+		return truth(holds(e.Op, args[0], args[1]))
+	}
+	return apply(e, args)
+}

@@ -1,0 +1,68 @@
+package engine
+
+import (
+	"context"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+)
+
+// Sifted is how many starting records one condition left, and how many it took out.
+type Sifted struct {
+	What string // all, whose, period, filter
+	At   string // JSON pointer of the condition
+	Left int64
+	Out  int64
+}
+
+// Sift counts the starting records left after each condition of a part, in the brief's order. The first is all.
+func Sift(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int) ([]Sifted, error) {
+	r := newRun(ctx, snap, opts)
+	p := b.Parts[part]
+	span := spanOf(snap.Cal, p, opts.Today, "")
+	if err := r.plan(p, span.Now); err != nil {
+		return nil, err
+	}
+	steps, err := r.steps(p, span.Now)
+	if err != nil {
+		return nil, err
+	}
+	// Rows of one record stand together, in one worker's batches; its last record tells whether the next is new.
+	type seen struct{ left, last []int64 }
+	crew := make([]seen, workers())
+	for w := range crew {
+		crew[w] = seen{make([]int64, len(steps)), make([]int64, len(steps))}
+		for i := range steps {
+			crew[w].last[i] = -1
+		}
+	}
+	// Every row is looked at with all conditions in their order, whatever record of the row they read.
+	r.before, r.after = nil, nil
+	err = r.scan(func(w int, b *batch) {
+		for i, s := range steps {
+			if b.n == 0 {
+				return
+			}
+			b.apply(s.cond)
+			for _, row := range b.rows[0][:b.n] {
+				if int64(row) != crew[w].last[i] {
+					crew[w].last[i] = int64(row)
+					crew[w].left[i]++
+				}
+			}
+		}
+	})
+	if err != nil {
+		return nil, err
+	}
+	all := int64(r.n)
+	out := []Sifted{{What: "all", Left: all}}
+	for i, s := range steps {
+		n := int64(0)
+		for _, c := range crew {
+			n += c.left[i]
+		}
+		out = append(out, Sifted{What: s.what, At: s.at, Left: n, Out: out[i].Left - n})
+	}
+	return out, nil
+}

@@ -1,0 +1,296 @@
+package engine
+
+import (
+	"context"
+	"math"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/period"
+	"uzzel/core/schema"
+)
+
+// maxDims is four groups and two across.
+const maxDims = brief.MaxGroups + brief.MaxAcross
+
+// leafKey is a combination of members, one of each group and across field.
+type leafKey [maxDims]int32
+
+// The first two members of every field.
+const (
+	blankMember = 0
+	otherMember = 1
+)
+
+// Member is one group of a field: a value it has, (blank), or Other.
+type Member struct {
+	Label string
+	Blank bool
+	Other bool
+	// Key is the value inside: a row number, the ordinal of a unit of time, a number; a rank for ordered texts.
+	Key int64
+}
+
+// field is what a group or across field has come to: its members, found by key or by text.
+type field struct {
+	bound   *brief.BoundGroup
+	members []Member
+	byKey   map[int64]int32
+	byText  map[string]int32
+}
+
+// space is all leaves of a result: the combinations of members that have rows, over all parts and sides.
+type space struct {
+	snap   *column.Snapshot
+	fields []*field
+	leaves []leafKey
+	index  map[leafKey]int32
+}
+
+func newSpace(b *brief.Bound, snap *column.Snapshot) *space {
+	s := &space{snap: snap, index: map[leafKey]int32{}}
+	for _, g := range b.Groups {
+		s.fields = append(s.fields, &field{bound: g, byKey: map[int64]int32{}, byText: map[string]int32{},
+			members: []Member{{Label: "(blank)", Blank: true}, {Label: "Other", Other: true}}})
+	}
+	return s
+}
+
+func (s *space) leaf(k leafKey) int32 {
+	n, ok := s.index[k]
+	if !ok {
+		n = int32(len(s.leaves))
+		s.index[k] = n
+		s.leaves = append(s.leaves, k)
+	}
+	return n
+}
+
+// member finds or makes the member of a key that a scan gave.
+func (s *space) member(i int, key int64, d *dict) int32 {
+	if key == column.Null {
+		return blankMember
+	}
+	f := s.fields[i]
+	if d != nil {
+		rank := int64(math.MaxInt32)
+		if d.ordered < 0 || key < int64(d.ordered) {
+			rank = key
+		}
+		return f.text(d.values[key], rank)
+	}
+	return f.key(key, func() string { return s.label(f.bound, key) })
+}
+
+func (f *field) text(label string, rank int64) int32 {
+	m, ok := f.byText[label]
+	if !ok {
+		m = int32(len(f.members))
+		f.byText[label] = m
+		f.members = append(f.members, Member{Label: label, Key: rank})
+	}
+	return m
+}
+
+func (f *field) key(key int64, label func() string) int32 {
+	m, ok := f.byKey[key]
+	if !ok {
+		m = int32(len(f.members))
+		f.byKey[key] = m
+		f.members = append(f.members, Member{Label: label(), Key: key})
+	}
+	return m
+}
+
+func (s *space) label(g *brief.BoundGroup, key int64) string {
+	v := g.Values[0]
+	switch {
+	case v.Kind == schema.Link:
+		return s.snap.Name(v.To, int32(key))
+	case v.Kind == schema.ID:
+		if t, err := s.snap.Table(v.To); err == nil {
+			return t.IDs.At(int32(key))
+		}
+	case v.Kind.Dated():
+		return s.snap.Cal.Label(g.Group.By, int(key))
+	}
+	return column.Format(v.Kind, key, s.snap.Cal)
+}
+
+// side is one scan: a part over the current or the earlier period. data is by summary of the brief, nil for those of
+// other parts.
+type side struct {
+	data []*data
+	// captured rows, by worker, where rows behind a number are asked for.
+	captured []captured
+	seen     []int32
+	records  int64 // starting records left
+	n        int   // starting records in all
+}
+
+type captured struct {
+	rows [3][]int32
+	leaf []int32
+}
+
+// worker is what one goroutine of a scan has found.
+type worker struct {
+	keyer   *keyer
+	adds    []*adds
+	notes   []*notes
+	leaf    []int32
+	capture *captured
+	last    int32
+	records int64
+	err     error
+}
+
+// collect scans a part over a span and takes what it finds into the space.
+func (s *space) collect(ctx context.Context, b *brief.Bound, part int, span *period.Span, shift int64, opts Options, capture bool) (*side, error) {
+	r := newRun(ctx, s.snap, opts)
+	if err := r.plan(b.Parts[part], span); err != nil {
+		return nil, err
+	}
+	r.cheapest()
+	dims := make([]*dim, len(b.Groups))
+	for i, g := range b.Groups {
+		var by int64
+		if g.Group.By != "" && g.Group.By.Round() == 0 && ownPeriod(b.Parts[part], g, part) {
+			by = shiftIn(s.snap.Cal, g.Group.By, b.Parts[part], opts.Today, shift)
+		}
+		d, err := r.dim(g, part, by)
+		if err != nil {
+			return nil, err
+		}
+		dims[i] = d
+	}
+	out := &side{data: make([]*data, len(b.Summaries)), n: r.n}
+	tallies := []*data{}
+	for i, sum := range b.Summaries {
+		if sum.Part != part || sum.Formula != nil {
+			continue
+		}
+		t, err := r.tally(sum)
+		if err != nil {
+			return nil, err
+		}
+		out.data[i] = &data{tally: t}
+		tallies = append(tallies, out.data[i])
+	}
+	crew := make([]*worker, workers())
+	err := r.scan(func(w int, batch *batch) {
+		if crew[w] == nil {
+			crew[w] = newWorker(dims, len(tallies), capture)
+		}
+		crew[w].take(batch, tallies)
+	})
+	for _, w := range crew {
+		if err == nil && w != nil {
+			err = w.err
+		}
+	}
+	if err != nil {
+		return nil, err
+	}
+	for _, w := range crew {
+		if w != nil {
+			s.absorb(w, dims, tallies, out)
+		}
+	}
+	for _, d := range tallies {
+		if d.tally.notes && !d.close {
+			d.notes.byKey()
+		}
+	}
+	return out, nil
+}
+
+func newWorker(dims []*dim, tallies int, capture bool) *worker {
+	w := &worker{keyer: newKeyer(dims), last: -1}
+	for range tallies {
+		w.adds, w.notes = append(w.adds, &adds{}), append(w.notes, &notes{})
+	}
+	if capture {
+		w.capture = &captured{}
+	}
+	return w
+}
+
+func (w *worker) take(b *batch, tallies []*data) {
+	if w.err != nil {
+		return
+	}
+	leaf := take(&b.pool.rows, b.n)
+	w.keyer.leaves(b, leaf)
+	w.err = w.keyer.tooMany()
+	for _, row := range b.rows[0][:b.n] {
+		if row != w.last {
+			w.records++
+			w.last = row
+		}
+	}
+	for i, d := range tallies {
+		w.adds[i].grow(len(w.keyer.keys))
+		d.take(b, leaf, w.adds[i], w.notes[i])
+	}
+	if w.capture != nil {
+		for l, rows := range b.rows {
+			if rows != nil {
+				w.capture.rows[l] = append(w.capture.rows[l], rows[:b.n]...)
+			}
+		}
+		w.capture.leaf = append(w.capture.leaf, leaf...)
+	}
+	give(&b.pool.rows, leaf)
+}
+
+// absorb takes what a worker found into the space and the side.
+func (s *space) absorb(w *worker, dims []*dim, tallies []*data, out *side) {
+	to := make([]int32, len(w.keyer.keys))
+	for i, key := range w.keyer.keys {
+		var k leafKey
+		for d, v := range key {
+			k[d] = s.member(d, v, dims[d].node.dict)
+		}
+		to[i] = s.leaf(k)
+	}
+	for i, d := range tallies {
+		if d.tally.notes {
+			for _, l := range w.notes[i].leaf {
+				d.notes.leaf = append(d.notes.leaf, to[l])
+			}
+			d.notes.key = append(d.notes.key, w.notes[i].key...)
+			d.notes.val = append(d.notes.val, w.notes[i].val...)
+			continue
+		}
+		d.adds.grow(len(s.leaves))
+		for l := range w.adds[i].count {
+			d.adds.merge(to[l], w.adds[i], l, d.fn == "min")
+		}
+	}
+	out.records += w.records
+	out.seen = append(out.seen, to...)
+	if w.capture != nil {
+		for i, l := range w.capture.leaf {
+			w.capture.leaf[i] = to[l]
+		}
+		out.captured = append(out.captured, *w.capture)
+	}
+}
+
+// ownPeriod says whether a group goes by the very field that the part's period goes by.
+func ownPeriod(p *brief.BoundPart, g *brief.BoundGroup, part int) bool {
+	return p.Period != nil && g.Values[part].Text == p.Period.Value.Text
+}
+
+// shiftIn turns "this scan is the earlier period" into the number of units by which its places are moved.
+func shiftIn(cal *period.Calendar, u period.Unit, p *brief.BoundPart, today int32, earlier int64) int64 {
+	if earlier == noShift {
+		return 0
+	}
+	now := cal.Resolve(p.Period.Within, today)
+	return int64(cal.Ordinal(u, now.From)) - int64(cal.Ordinal(u, int32(earlier)))
+}
+
+// noShift says that a scan is over the current period; otherwise the earlier period's first day stands in its place.
+const noShift = math.MinInt64

@@ -1,0 +1,272 @@
+package engine
+
+import (
+	"errors"
+	"sort"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/exact"
+	"uzzel/core/schema"
+)
+
+// node is a value of each row, worked out a batch at a time in its inner form (see column.Column); column.Null is
+// empty.
+type node struct {
+	kind  schema.Kind
+	to    string
+	scale int64
+	level int
+	dict  *dict
+	// unit is set on fields of a table, which can be read as days without working them out again.
+	days *node
+	eval func(b *batch, out []int64)
+}
+
+// dict is the texts behind the codes of a node.
+type dict struct {
+	values  []string
+	folded  func() []string
+	ordered int // so many of the first values stand in a set order; −1 all
+}
+
+func (r *run) column(typ, field string) (*column.Column, error) { return r.snap.Column(typ, field) }
+
+// value plans a bound value.
+func (r *run) value(v *brief.Value) (*node, error) {
+	if n := r.nodes[v]; n != nil {
+		return n, nil
+	}
+	var n *node
+	var err error
+	switch {
+	case v.Own == nil:
+		n, err = r.field(v)
+	case v.Own.Formula != nil:
+		n, err = r.ownFormula(v)
+	case v.Own.Linked != nil:
+		n, err = r.ownLinked(v)
+	case v.Own.Bands != nil:
+		n, err = r.bands(v)
+	default:
+		n, err = r.merge(v)
+	}
+	if err != nil {
+		return nil, err
+	}
+	n.kind, n.to, n.scale, n.level = v.Kind, v.To, v.Scale, v.Level
+	r.nodes[v] = n
+	return n, nil
+}
+
+func (r *run) field(v *brief.Value) (*node, error) {
+	f := v.Field
+	if column.TodayDependent(f) {
+		return r.daysToToday(v)
+	}
+	col, err := r.column(v.Type.Key, f.Key)
+	if err != nil {
+		return nil, err
+	}
+	n, err := r.read(v, col)
+	if err != nil {
+		return nil, err
+	}
+	if col.Dict != nil {
+		n.dict = &dict{values: col.Dict.Values(), folded: col.Dict.Folded}
+		if f.Ordered {
+			n.dict.ordered = len(f.Choices)
+		}
+	}
+	if f.Kind == schema.Time {
+		if n.days, err = r.read(v, col.Days()); err != nil {
+			return nil, err
+		}
+	}
+	return n, nil
+}
+
+// read plans reading a column of the record that a value's path leads to.
+func (r *run) read(v *brief.Value, col *column.Column) (*node, error) {
+	level := v.Level
+	if len(v.Hops) == 0 {
+		return &node{eval: func(b *batch, out []int64) {
+			if b.run && level == 0 && b.n > 0 {
+				col.Run(b.rows[0][0], out[:b.n])
+				return
+			}
+			col.Gather(b.rows[level], out[:b.n])
+		}}, nil
+	}
+	at, err := r.hops(level, v.Hops)
+	if err != nil {
+		return nil, err
+	}
+	return &node{eval: func(b *batch, out []int64) {
+		rows := take(&b.pool.rows, b.n)
+		at(b, rows)
+		col.Gather(rows, out[:b.n])
+		give(&b.pool.rows, rows)
+	}}, nil
+}
+
+// hops plans following links to one from a level of the rows; it gives row numbers, −1 where a link is empty.
+func (r *run) hops(level int, hops []brief.Hop) (func(b *batch, out []int32), error) {
+	cols := make([]*column.Column, len(hops))
+	for i, h := range hops {
+		c, err := r.column(h.From.Key, h.Field.Key)
+		if err != nil {
+			return nil, err
+		}
+		cols[i] = c
+	}
+	return func(b *batch, out []int32) {
+		out = out[:b.n]
+		copy(out, b.rows[level][:b.n])
+		vals := take(&b.pool.ints, b.n)
+		for _, c := range cols {
+			c.Gather(out, vals)
+			for i, v := range vals {
+				out[i] = int32(v)
+				if v == column.Null {
+					out[i] = -1
+				}
+			}
+		}
+		give(&b.pool.ints, vals)
+	}, nil
+}
+
+func (r *run) daysToToday(v *brief.Value) (*node, error) {
+	from, err := r.column(v.Type.Key, v.Field.Worked.Of[0])
+	if err != nil {
+		return nil, err
+	}
+	n, err := r.read(v, from.Days())
+	if err != nil {
+		return nil, err
+	}
+	day, today := n.eval, int64(r.today)
+	n.eval = func(b *batch, out []int64) {
+		day(b, out)
+		for i, d := range out[:b.n] {
+			if d != column.Null {
+				out[i] = (today - d) * column.Micro
+			}
+		}
+	}
+	return n, nil
+}
+
+// asDays is a node's local day, for dates and times.
+func (r *run) asDays(n *node) *node {
+	if n.kind != schema.Time {
+		return n
+	}
+	if n.days != nil {
+		return n.days
+	}
+	cal := r.cal
+	return &node{kind: schema.Date, level: n.level, eval: func(b *batch, out []int64) {
+		n.eval(b, out)
+		for i, v := range out[:b.n] {
+			if v != column.Null {
+				out[i] = int64(cal.DayOf(v))
+			}
+		}
+	}}
+}
+
+// least is the smallest inner value that is at least edge.
+func least(edge exact.Num, scale int64) int64 {
+	scaled := edge.Mul(exact.Int(scale))
+	w, ok := scaled.Scaled(1)
+	if !ok {
+		if edge.Sign() < 0 {
+			return column.Null + 1
+		}
+		return 1<<63 - 1
+	}
+	if exact.Int(w).Cmp(scaled) < 0 {
+		w++
+	}
+	return w
+}
+
+func (r *run) bands(v *brief.Value) (*node, error) {
+	of, err := r.value(v.Own.Bands.Of)
+	if err != nil {
+		return nil, err
+	}
+	edges := make([]int64, len(v.Own.Bands.Edges))
+	for i, e := range v.Own.Bands.Edges {
+		edges[i] = least(e, of.scale)
+	}
+	labels := v.Own.Bands.Labels
+	return &node{dict: labelDict(labels, -1), eval: func(b *batch, out []int64) {
+		of.eval(b, out)
+		for i, x := range out[:b.n] {
+			if x != column.Null {
+				out[i] = int64(sort.Search(len(edges), func(k int) bool { return edges[k] > x }))
+			}
+		}
+	}}, nil
+}
+
+func labelDict(labels []string, ordered int) *dict {
+	d := column.NewDict(labels...)
+	return &dict{values: d.Values(), folded: d.Folded, ordered: ordered}
+}
+
+func (r *run) merge(v *brief.Value) (*node, error) {
+	m := v.Own.Merge
+	of, err := r.value(m.Of)
+	if err != nil {
+		return nil, err
+	}
+	labels := column.NewDict(m.Labels...)
+	folded := of.dict.folded()
+	table := make([]int64, len(of.dict.values))
+	for code, text := range of.dict.values {
+		set, ok := m.Sets[folded[code]]
+		switch {
+		case ok:
+			table[code] = int64(set)
+		case m.Rest >= 0:
+			table[code] = int64(m.Rest)
+		default:
+			table[code] = int64(labels.Code(text))
+		}
+	}
+	return &node{dict: &dict{values: labels.Values(), folded: labels.Folded}, eval: func(b *batch, out []int64) {
+		of.eval(b, out)
+		for i, x := range out[:b.n] {
+			if x != column.Null {
+				out[i] = table[x]
+			}
+		}
+	}}, nil
+}
+
+// written rounds a value to what is written of it, by which values group and count as distinct.
+func (n *node) written() func(v int64) int64 {
+	if !n.kind.Numeric() || n.scale <= column.Scale(n.kind) {
+		return nil
+	}
+	from, to := n.scale, column.Scale(n.kind)
+	return func(v int64) int64 {
+		w, _ := exact.Frac(v, from).Scaled(to)
+		return w
+	}
+}
+
+// num is an inner value of a numeric node as a number: money in whole units, a percent of 10 as 0.1.
+func (n *node) num(v int64) exact.Num {
+	if n.kind == schema.Percent {
+		return exact.Frac(v, n.scale*100)
+	}
+	return exact.Frac(v, n.scale)
+}
+
+// ErrReader says that a report asks for the reader's own records and its reader is not known.
+var ErrReader = errors.New("this report asks for the reader's own records, and its reader is not known")

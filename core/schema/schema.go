@@ -1,0 +1,392 @@
+// Package schema says which record types there are, what fields they have and how they are linked
+// (docs/brief.md, "Records"). The built-in set is data (builtin.json); settings may add types and fields,
+// and nothing else in the program knows a type or a field by its key.
+package schema
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"regexp"
+	"sort"
+	"time"
+)
+
+// Kind is what sort of value a field holds.
+type Kind string
+
+// The kinds of docs/brief.md, "Records". ID is a record's own number, unique in its type.
+const (
+	ID      Kind = "id"
+	Text    Kind = "text"
+	Number  Kind = "number"
+	Money   Kind = "money"
+	Percent Kind = "percent"
+	Date    Kind = "date"
+	Time    Kind = "time"
+	YesNo   Kind = "yesno"
+	Choice  Kind = "choice"
+	Link    Kind = "link"
+)
+
+// Numeric says whether values of this kind can be added up.
+func (k Kind) Numeric() bool { return k == Number || k == Money || k == Percent }
+
+// Dated says whether values of this kind lie on a day.
+func (k Kind) Dated() bool { return k == Date || k == Time }
+
+// Coded says whether values of this kind are text.
+func (k Kind) Coded() bool { return k == Text || k == Choice }
+
+// Words names a kind for people.
+func (k Kind) Words() string {
+	switch k {
+	case YesNo:
+		return "yes/no"
+	case ID:
+		return "a record's number"
+	}
+	return string(k)
+}
+
+// Worked says how a worked-out field comes from others of its record.
+type Worked struct {
+	// As is one of topmost, stage_pipeline, stage_status, product, days, since, days_to_today.
+	As string   `json:"as"`
+	Of []string `json:"of"`
+}
+
+// Field is one field of a record type.
+type Field struct {
+	Key         string   `json:"key"`
+	Label       string   `json:"label"`
+	Kind        Kind     `json:"kind"`
+	To          string   `json:"to,omitempty"`
+	Description string   `json:"description,omitempty"`
+	Unit        string   `json:"unit,omitempty"`
+	Ordered     bool     `json:"ordered,omitempty"`
+	Stages      bool     `json:"stages,omitempty"`
+	Worked      *Worked  `json:"worked,omitempty"`
+	Added       bool     `json:"added,omitempty"`
+	Choices     []string `json:"choices,omitempty"`
+}
+
+// Back is a link back, from one record to the many that name it.
+type Back struct {
+	Key   string `json:"key"`
+	Label string `json:"label"`
+	Type  string `json:"type"`
+	Via   string `json:"via"`
+}
+
+// Type is one record type.
+type Type struct {
+	Key     string  `json:"key"`
+	Label   string  `json:"label"`
+	One     string  `json:"one"`
+	Name    string  `json:"name,omitempty"`    // the field that names a record
+	Owner   string  `json:"owner,omitempty"`   // the link to the person it belongs to
+	Team    string  `json:"team,omitempty"`    // of people: the link to their team
+	Readers bool    `json:"readers,omitempty"` // its records are those who read reports
+	Listed  string  `json:"listed,omitempty"`  // groups by a link to it can list all: "*", or those whose yes/no field of this key is yes
+	History bool    `json:"history,omitempty"` // its records are the changes of others
+	Added   bool    `json:"added,omitempty"`
+	Fields  []Field `json:"fields"`
+	Backs   []Back  `json:"backs"`
+
+	fields map[string]int
+	backs  map[string]int
+}
+
+// Field finds a field by key, nil where there is none.
+func (t *Type) Field(key string) *Field {
+	if i, ok := t.fields[key]; ok {
+		return &t.Fields[i]
+	}
+	return nil
+}
+
+// Back finds a link to many by key, nil where there is none.
+func (t *Type) Back(key string) *Back {
+	if i, ok := t.backs[key]; ok {
+		return &t.Backs[i]
+	}
+	return nil
+}
+
+// Stage is one stage of a pipeline; its place in Settings.Stages is its order.
+type Stage struct {
+	Name       string  `json:"name"`
+	Pipeline   string  `json:"pipeline,omitempty"`
+	Status     string  `json:"status"`
+	Likelihood float64 `json:"likelihood"`
+}
+
+// Settings is the organisation's part of the data: settings.json of docs/brief.md, "Running one without the interface".
+type Settings struct {
+	Timezone    string              `json:"timezone"`
+	WeekStart   string              `json:"weekStart"`
+	FiscalMonth int                 `json:"fiscalMonth"`
+	Currency    string              `json:"currency"`
+	Stages      []Stage             `json:"stages"`
+	Choices     map[string][]string `json:"choices"`
+	Ordered     []string            `json:"ordered,omitempty"`
+	Types       map[string]Addition `json:"types,omitempty"`
+}
+
+// Addition is a record type that settings add, or fields added to one that there is.
+type Addition struct {
+	Label  string                   `json:"label,omitempty"`
+	One    string                   `json:"one,omitempty"`
+	Fields map[string]AdditionField `json:"fields"`
+}
+
+// AdditionField is one added field.
+type AdditionField struct {
+	Label string `json:"label,omitempty"`
+	Kind  Kind   `json:"kind"`
+	To    string `json:"to,omitempty"`
+}
+
+// UnmarshalJSON reads {"fields": {…}} and, shorter, the fields themselves.
+func (a *Addition) UnmarshalJSON(data []byte) error {
+	type plain Addition
+	var probe map[string]json.RawMessage
+	if err := json.Unmarshal(data, &probe); err != nil {
+		return err
+	}
+	if _, ok := probe["fields"]; ok {
+		return json.Unmarshal(data, (*plain)(a))
+	}
+	return json.Unmarshal(data, &a.Fields)
+}
+
+// Schema is the built-in record types with what settings add. It does not change once made.
+type Schema struct {
+	Types    []*Type
+	Settings Settings
+	Zone     *time.Location
+
+	types map[string]*Type
+}
+
+// Readers is the record type of those who read reports.
+func (s *Schema) Readers() *Type {
+	for _, t := range s.Types {
+		if t.Readers {
+			return t
+		}
+	}
+	return nil
+}
+
+// Type finds a record type by key, nil where there is none.
+func (s *Schema) Type(key string) *Type { return s.types[key] }
+
+// Monday-based number of the organisation's first day of the week, as time.Weekday.
+func (s *Schema) WeekStart() time.Weekday { return weekdays[s.Settings.WeekStart] }
+
+var weekdays = map[string]time.Weekday{"monday": time.Monday, "tuesday": time.Tuesday, "wednesday": time.Wednesday,
+	"thursday": time.Thursday, "friday": time.Friday, "saturday": time.Saturday, "sunday": time.Sunday}
+
+//go:embed builtin.json
+var builtin []byte
+
+var keyRule = regexp.MustCompile(`^[a-z][a-z0-9_]*$`)
+
+// New makes the schema of an organisation. It fails where settings contradict themselves or the built-in set.
+func New(set Settings) (*Schema, error) {
+	if set.Timezone == "" {
+		set.Timezone = "UTC"
+	}
+	if set.WeekStart == "" {
+		set.WeekStart = "monday"
+	}
+	if set.FiscalMonth == 0 {
+		set.FiscalMonth = 1
+	}
+	zone, err := time.LoadLocation(set.Timezone)
+	if err != nil {
+		return nil, fmt.Errorf("settings: timezone %q is not one of the time zone database", set.Timezone)
+	}
+	if _, ok := weekdays[set.WeekStart]; !ok {
+		return nil, fmt.Errorf("settings: weekStart %q is not a day of the week in lower case", set.WeekStart)
+	}
+	if set.FiscalMonth < 1 || set.FiscalMonth > 12 {
+		return nil, fmt.Errorf("settings: fiscalMonth %d is not a month from 1 to 12", set.FiscalMonth)
+	}
+	var file struct{ Types []*Type }
+	if err := json.Unmarshal(builtin, &file); err != nil {
+		return nil, fmt.Errorf("built-in record types: %w", err)
+	}
+	s := &Schema{Types: file.Types, Settings: set, Zone: zone, types: map[string]*Type{}}
+	for _, t := range s.Types {
+		s.types[t.Key] = t
+		t.index()
+	}
+	if err := s.add(); err != nil {
+		return nil, err
+	}
+	if err := s.stages(); err != nil {
+		return nil, err
+	}
+	s.choices()
+	return s, nil
+}
+
+func (t *Type) index() {
+	t.fields, t.backs = map[string]int{}, map[string]int{}
+	for i := range t.Fields {
+		t.fields[t.Fields[i].Key] = i
+	}
+	for i := range t.Backs {
+		t.backs[t.Backs[i].Key] = i
+	}
+}
+
+func sortedKeys[V any](m map[string]V) []string {
+	keys := make([]string, 0, len(m))
+	for k := range m {
+		keys = append(keys, k)
+	}
+	sort.Strings(keys)
+	return keys
+}
+
+func (s *Schema) add() error {
+	for _, key := range sortedKeys(s.Settings.Types) {
+		add := s.Settings.Types[key]
+		if s.types[key] != nil {
+			continue
+		}
+		if !keyRule.MatchString(key) {
+			return fmt.Errorf("settings: types: %q is not a key of small letters, digits and _", key)
+		}
+		t := &Type{Key: key, Label: or(add.Label, key), One: or(add.One, key), Added: true,
+			Fields: append([]Field{{Key: "id", Label: "Number", Kind: ID}}, s.audit()...)}
+		t.index()
+		s.Types, s.types[key] = append(s.Types, t), t
+	}
+	for _, key := range sortedKeys(s.Settings.Types) {
+		t := s.types[key]
+		for _, fkey := range sortedKeys(s.Settings.Types[key].Fields) {
+			if err := s.addField(t, fkey, s.Settings.Types[key].Fields[fkey]); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (s *Schema) audit() []Field {
+	for _, t := range s.Types {
+		for i := range t.Fields {
+			if t.Fields[i].Key == "created" {
+				return append([]Field{}, t.Fields[i:i+4]...)
+			}
+		}
+	}
+	return nil
+}
+
+func (s *Schema) addField(t *Type, key string, add AdditionField) error {
+	if t.Field(key) != nil || t.Back(key) != nil || !keyRule.MatchString(key) || key == "own" {
+		return fmt.Errorf("settings: types: %s.%s is there already or not a key of small letters, digits and _", t.Key, key)
+	}
+	switch add.Kind {
+	case Text, Number, Money, Percent, Date, Time, YesNo, Choice:
+		add.To = ""
+	case Link:
+		if s.types[add.To] == nil {
+			return fmt.Errorf("settings: types: %s.%s links to %q, which is no record type", t.Key, key, add.To)
+		}
+	default:
+		return fmt.Errorf("settings: types: %s.%s has the unknown kind %q", t.Key, key, add.Kind)
+	}
+	t.Fields = append(t.Fields, Field{Key: key, Label: or(add.Label, key), Kind: add.Kind, To: add.To, Added: true})
+	if t.Added && t.Name == "" && (key == "name" || key == "subject") {
+		t.Name = key
+	}
+	if t.Added && key == "owner" && add.To == "people" {
+		t.Owner = key
+	}
+	t.index()
+	if add.Kind == Link {
+		to := s.types[add.To]
+		back := t.Key
+		if to.Field(back) != nil || to.Back(back) != nil {
+			back = t.Key + "_" + key
+		}
+		to.Backs = append(to.Backs, Back{Key: back, Label: t.Label, Type: t.Key, Via: key})
+		to.index()
+	}
+	return nil
+}
+
+func or(a, b string) string {
+	if a != "" {
+		return a
+	}
+	return b
+}
+
+// Statuses in their order.
+var statuses = []string{"open", "won", "lost"}
+
+func (s *Schema) stages() error {
+	seen := map[string]bool{}
+	for i, st := range s.Settings.Stages {
+		if st.Name == "" || seen[st.Name] {
+			return fmt.Errorf("settings: stages: the name %q is empty or stands twice", st.Name)
+		}
+		seen[st.Name] = true
+		if st.Status != "open" && st.Status != "won" && st.Status != "lost" {
+			return fmt.Errorf("settings: stages: %q has the status %q; it is open, won or lost", st.Name, st.Status)
+		}
+		if st.Pipeline == "" {
+			s.Settings.Stages[i].Pipeline = "Pipeline"
+		}
+	}
+	return nil
+}
+
+func (s *Schema) choices() {
+	ordered := map[string]bool{}
+	for _, o := range s.Settings.Ordered {
+		ordered[o] = true
+	}
+	for _, t := range s.Types {
+		for i := range t.Fields {
+			f := &t.Fields[i]
+			if f.Kind != Choice {
+				continue
+			}
+			switch {
+			case f.Stages:
+				for _, st := range s.Settings.Stages {
+					f.Choices = append(f.Choices, st.Name)
+				}
+			case f.Worked != nil && f.Worked.As == "stage_status":
+				f.Choices = statuses
+			case f.Worked != nil && f.Worked.As == "stage_pipeline":
+				f.Choices = s.Pipelines()
+			default:
+				f.Choices = s.Settings.Choices[t.Key+"."+f.Key]
+			}
+			f.Ordered = f.Ordered || ordered[t.Key+"."+f.Key]
+		}
+	}
+}
+
+// Pipelines lists the pipelines in the order their first stages stand in.
+func (s *Schema) Pipelines() []string {
+	var list []string
+	seen := map[string]bool{}
+	for _, st := range s.Settings.Stages {
+		if !seen[st.Pipeline] {
+			seen[st.Pipeline] = true
+			list = append(list, st.Pipeline)
+		}
+	}
+	return list
+}

@@ -1,0 +1,82 @@
+package exchange
+
+import (
+	"bufio"
+	"encoding/json"
+	"io"
+	"strings"
+
+	"uzzel/core/engine"
+)
+
+// WriteCSV writes a table as RFC 4180 with LF line ends. Where defuse is set, cells that a spreadsheet would take for
+// a formula get an apostrophe in front; it gives back how many those were.
+func WriteCSV(w io.Writer, t engine.Lines, defuse bool) (defused int, err error) {
+	out := bufio.NewWriter(w)
+	line := func(cells []string) {
+		for i, c := range cells {
+			if i > 0 {
+				out.WriteByte(',')
+			}
+			if defuse && looksLikeFormula(c) {
+				c = "'" + c
+				defused++
+			}
+			if strings.ContainsAny(c, "\",\r\n") || (c != "" && (c[0] == ' ' || c[len(c)-1] == ' ')) || (len(cells) == 1 && c == "") {
+				c = `"` + strings.ReplaceAll(c, `"`, `""`) + `"`
+			}
+			out.WriteString(c)
+		}
+		out.WriteByte('\n')
+	}
+	line(t.Header)
+	for _, row := range t.Rows {
+		line(row)
+	}
+	return defused, out.Flush()
+}
+
+// looksLikeFormula says whether a spreadsheet would work a cell out: it begins with = + - @, a tab or a line end, and
+// is no plain number.
+func looksLikeFormula(s string) bool {
+	if s == "" || !strings.ContainsRune("=+-@\t\r\n", rune(s[0])) {
+		return false
+	}
+	if s[0] == '-' {
+		return strings.Trim(s[1:], "0123456789.") != "" || s == "-"
+	}
+	return true
+}
+
+// WriteJSON writes a table as a list of objects, members in the order of the columns.
+func WriteJSON(w io.Writer, t engine.Lines) error {
+	out := bufio.NewWriter(w)
+	out.WriteString("[")
+	for i, row := range t.Rows {
+		if i > 0 {
+			out.WriteString(",")
+		}
+		out.WriteString("\n {")
+		for c, cell := range row {
+			if c > 0 {
+				out.WriteString(", ")
+			}
+			key, err := json.Marshal(t.Header[c])
+			if err != nil {
+				return err
+			}
+			val := []byte("null")
+			if cell != "" {
+				if val, err = json.Marshal(cell); err != nil {
+					return err
+				}
+			}
+			out.Write(key)
+			out.WriteString(": ")
+			out.Write(val)
+		}
+		out.WriteString("}")
+	}
+	out.WriteString("\n]\n")
+	return out.Flush()
+}
