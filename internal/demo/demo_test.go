@@ -1,0 +1,52 @@
+package demo_test
+
+import (
+	"context"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"uzzel/core/brief"
+	"uzzel/core/engine"
+	"uzzel/core/period"
+	"uzzel/internal/demo"
+	"uzzel/internal/store"
+)
+
+func run(t *testing.T, s *store.Store, text string, today int32) [][]string {
+	t.Helper()
+	b, err := brief.Decode([]byte(text))
+	require.NoError(t, err)
+	bound, err := brief.Bind(b, s.Schema())
+	require.NoError(t, err)
+	r, err := engine.Run(context.Background(), s.Snapshot(), bound, engine.Options{Today: today, Reader: "1"})
+	require.NoError(t, err)
+	return r.Summary().Rows
+}
+
+// The demo tells its stories, and its history leads to where the deals stand.
+func TestStories(t *testing.T) {
+	s, err := store.Open(filepath.Join(t.TempDir(), "demo.db"))
+	require.NoError(t, err)
+	defer func() { require.NoError(t, s.Close()) }()
+	today := period.Day(2026, 5, 14)
+	require.NoError(t, demo.Make(context.Background(), s, today, 1))
+
+	rows := run(t, s, `{"version":1,"start":"deals","groups":[{"field":"stage"}]}`, today)
+	require.Len(t, rows, 11, "every stage has deals")
+
+	rows = run(t, s, `{"version":1,"start":"deals","period":{"field":"expected_close","within":"this_quarter"},"filter":{"field":"status","is":"any_of","values":["open"]},"groups":[{"field":"stage"}]}`, today)
+	require.GreaterOrEqual(t, len(rows), 5, "this quarter is alive")
+
+	rows = run(t, s, `{"version":1,"start":"changes","filter":{"field":"field","is":"any_of","values":["stage"]},"groups":[{"field":"to"}]}`, today)
+	require.GreaterOrEqual(t, len(rows), 9, "changes of stage are kept")
+
+	// A deal's latest change of stage leads to the stage it stands in.
+	rows = run(t, s, `{"version":1,"start":"deals","own":[{"key":"latest","linked":{"link":"changes","fn":"newest","of":"to","by":"at","where":{"field":"field","is":"any_of","values":["stage"]}}}],
+		"filter":{"all":[{"field":"own.latest","is":"filled"},{"field":"own.latest","is":"none_of","other":"stage"}]}}`, today)
+	require.Equal(t, [][]string{{"0"}}, rows)
+
+	rows = run(t, s, `{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"within","period":"past"},{"field":"done","is":"any_of","values":["false"]}]}}`, today)
+	require.NotEqual(t, "0", rows[0][0], "some work was never marked done")
+}

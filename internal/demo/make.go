@@ -1,0 +1,292 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"strconv"
+
+	"github.com/alexedwards/argon2id"
+
+	"uzzel/core/column"
+	"uzzel/core/period"
+	"uzzel/internal/store"
+)
+
+// Sizes of the demo.
+const (
+	customerCount = 420
+	contactCount  = 900
+	dealCount     = 2600
+	activityCount = 14000
+	span          = 3 * 365 // days of the past
+)
+
+// maker makes the company's records. rnd is the only source of chance.
+type maker struct {
+	rnd   *rand.Rand
+	cal   *period.Calendar
+	today int32
+
+	customers, contacts, deals, lines, activities []store.Record
+	steps                                         []step
+	owner                                         []int // by customer, place in People
+	segment                                       []string
+}
+
+// step is a change of a deal on its way.
+type step struct {
+	deal   int64
+	day    int32
+	hour   int
+	person int
+	to     store.Record
+}
+
+// Make sets the organisation up and fills an empty store, as of a day.
+func Make(ctx context.Context, s *store.Store, today int32, seed uint64) error {
+	if err := s.SetUp(ctx, Name, Settings()); err != nil {
+		return err
+	}
+	m := &maker{rnd: rand.New(rand.NewPCG(seed, uint64(today))), cal: s.Snapshot().Cal, today: today}
+	m.makeCustomers()
+	m.makeContacts()
+	m.makeDeals()
+	m.makeActivities()
+	err := s.Write(ctx, func(w *store.Writer) error {
+		for _, part := range []struct {
+			typ  string
+			list []store.Record
+		}{{"teams", teamRecords()}, {"people", peopleRecords()}, {"customers", m.customers}, {"contacts", m.contacts},
+			{"products", m.products()}, {"deals", m.deals}, {"lines", m.lines}, {"activities", m.activities}} {
+			if err := w.Add(part.typ, part.list); err != nil {
+				return err
+			}
+		}
+		for _, st := range m.steps {
+			w.At, w.Person = m.at(st.day, st.hour), int64(st.person+1)
+			if err := w.Change("deals", st.deal, st.to); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	return accounts(ctx, s)
+}
+
+func accounts(ctx context.Context, s *store.Store) error {
+	hash, err := argon2id.CreateHash(Password, argon2id.DefaultParams)
+	if err != nil {
+		return err
+	}
+	for i, p := range People {
+		if err := s.PutAccount(ctx, store.Account{Person: int64(i + 1), Role: p.Role, Password: hash}); err != nil {
+			return err
+		}
+	}
+	for _, name := range append([]string{"Company"}, teams...) {
+		if _, err := s.AddFolder(ctx, name); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func id(i int) string { return strconv.Itoa(i + 1) }
+
+func teamRecords() []store.Record {
+	var list []store.Record
+	for i, name := range teams {
+		list = append(list, store.Record{"id": id(i), "name": name})
+	}
+	return list
+}
+
+func peopleRecords() []store.Record {
+	var list []store.Record
+	for i, p := range People {
+		list = append(list, store.Record{"id": id(i), "name": p.Name, "team": id(p.Team), "active": "true",
+			"email": fmt.Sprintf("p%d@brinehaven.example", i+1)})
+	}
+	return list
+}
+
+func pick[T any](m *maker, list []T) T { return list[m.rnd.IntN(len(list))] }
+
+func (m *maker) chance(percent int) bool { return m.rnd.IntN(100) < percent }
+
+func (m *maker) at(day int32, hour int) int64 {
+	return m.cal.StartOf(day) + int64(hour)*3600 + int64(day*37%60)*60
+}
+
+func (m *maker) instant(day int32, hour int) string { return m.cal.FormatInstant(m.at(day, hour)) }
+
+// weekday moves a Saturday or Sunday to the Monday after.
+func weekday(day int32) int32 {
+	switch (day + 4) % 7 { // 1970-01-01 was a Thursday
+	case 6:
+		return day + 2
+	case 0:
+		return day + 1
+	}
+	return day
+}
+
+func (m *maker) money(euros float64) string {
+	return column.Format("money", int64(euros*100), m.cal)
+}
+
+// sellers lists who sells in a team.
+func sellers(team int) []int {
+	var list []int
+	for i, p := range People {
+		if p.Team == team && i != 1 && i != 12 {
+			list = append(list, i)
+		}
+	}
+	return list
+}
+
+func (m *maker) makeCustomers() {
+	weights := []int{30, 16, 24, 8, 12, 10}
+	used := map[string]bool{}
+	for i := range customerCount {
+		seg := segments[m.weighted(weights)]
+		name := ""
+		for name == "" || used[name] {
+			name = pick(m, placeHeads) + pick(m, placeTails) + " " + pick(m, customerKinds[seg])
+		}
+		used[name] = true
+		team := m.rnd.IntN(3)
+		if seg == "Lake resort" {
+			team = 2
+		}
+		owner := pick(m, sellers(team))
+		size := 10 + m.rnd.IntN(180)
+		if seg == "Harbour" && m.chance(45) {
+			size = 250 + m.rnd.IntN(400)
+			owner = 2 // one seller has all the big harbours
+		}
+		if m.chance(4) {
+			owner = pick(m, sellers(3))
+		}
+		r := store.Record{"id": id(i), "name": name, "segment": seg, "kind": pick(m, Settings().Choices["customers.kind"]),
+			"source": pick(m, Settings().Choices["customers.source"]), "size": strconv.Itoa(size), "city": pick(m, placeHeads) + pick(m, placeTails),
+			"region": pick(m, []string{"North", "West", "South", "Lakes", "Islands"}), "country": pick(m, countries),
+			"postcode": strconv.Itoa(1000 + m.rnd.IntN(8999)), "owner": id(owner),
+			"created": m.instant(weekday(m.today-int32(200+m.rnd.IntN(span+700))), 8+m.rnd.IntN(9))}
+		m.gaps(r, "segment", 3, "source", 9, "size", 12, "region", 15, "postcode", 20)
+		switch {
+		case i >= 5 && i < 10: // a group with five sites under one parent
+			r["parent"], r["name"] = "5", "Eiderhaven Group, "+r["city"]
+		case i == 4:
+			r["name"] = "Eiderhaven Group"
+		case i%97 == 50: // entered twice
+			r["name"] = m.customers[i-3]["name"] + pick(m, []string{" ", " Ltd", " (new)"})
+		}
+		m.customers = append(m.customers, r)
+		m.owner, m.segment = append(m.owner, owner), append(m.segment, seg)
+	}
+}
+
+// gaps leaves fields empty, each in so many of a hundred records.
+func (m *maker) gaps(r store.Record, fields ...any) {
+	for i := 0; i < len(fields); i += 2 {
+		if m.chance(fields[i+1].(int)) {
+			delete(r, fields[i].(string))
+		}
+	}
+}
+
+func (m *maker) weighted(weights []int) int {
+	total := 0
+	for _, w := range weights {
+		total += w
+	}
+	n := m.rnd.IntN(total)
+	for i, w := range weights {
+		if n < w {
+			return i
+		}
+		n -= w
+	}
+	return 0
+}
+
+func (m *maker) makeContacts() {
+	for i := range contactCount {
+		c := m.rnd.IntN(customerCount)
+		if i < customerCount {
+			c = i
+		}
+		r := store.Record{"id": id(i), "name": pick(m, firstNames) + " " + pick(m, lastNames), "customer": id(c), "owner": id(m.owner[c]),
+			"kind": pick(m, Settings().Choices["contacts.kind"]), "source": pick(m, Settings().Choices["contacts.source"]),
+			"email": fmt.Sprintf("c%d@mail.example", i+1), "phone": fmt.Sprintf("+000 %03d %04d", m.rnd.IntN(1000), m.rnd.IntN(10000)),
+			"job": pick(m, jobs), "created": m.instant(weekday(m.today-int32(m.rnd.IntN(span))), 8+m.rnd.IntN(9))}
+		m.gaps(r, "email", 8, "phone", 25, "job", 10, "source", 30)
+		m.contacts = append(m.contacts, r)
+	}
+}
+
+func (m *maker) products() []store.Record {
+	var list []store.Record
+	for i, family := range Settings().Choices["products.family"] {
+		for k, size := range []string{"S", "M", "L"} {
+			list = append(list, store.Record{"id": id(len(list)), "name": family + " " + size, "family": family,
+				"price": m.money(float64(900 + 700*i + 1900*k + m.rnd.IntN(300))), "created": m.instant(m.today-span-200, 9)})
+		}
+	}
+	return list
+}
+
+func (m *maker) makeActivities() {
+	kinds := []int{34, 12, 14, 22, 6, 2, 10}
+	names := Settings().Choices["activities.kind"]
+	quiet := map[int]bool{}
+	for i, d := range m.deals {
+		quiet[i] = d["stage"] == "" || i%9 == 0
+	}
+	for i := range activityCount {
+		deal := -1
+		c := m.rnd.IntN(customerCount)
+		if m.chance(78) {
+			deal = m.rnd.IntN(dealCount)
+			c = atoi(m.deals[deal]["customer"]) - 1
+		}
+		ago := m.rnd.IntN(span) - 21
+		if m.chance(30) {
+			ago = m.rnd.IntN(120) - 14
+		}
+		if deal >= 0 && quiet[deal] && ago < 75 {
+			ago += 75
+		}
+		day := weekday(m.today - int32(ago))
+		kind := names[m.weighted(kinds)]
+		r := store.Record{"id": id(i), "kind": kind, "subject": pick(m, subjects), "customer": id(c), "owner": id(m.owner[c]),
+			"happens": m.instant(day, 8+m.rnd.IntN(10)), "minutes": strconv.Itoa(5 * (1 + m.rnd.IntN(18))),
+			"purpose": pick(m, Settings().Choices["activities.purpose"]), "done": "false",
+			"created": m.instant(weekday(min(day-int32(1+m.rnd.IntN(12)), m.today)), 8+m.rnd.IntN(9))}
+		if deal >= 0 {
+			r["deal"] = id(deal)
+		}
+		// Work that nobody marked done: one in five, more with some people.
+		left := 20
+		if m.owner[c] == 4 || m.owner[c] == 10 {
+			left = 55
+		}
+		if day <= m.today && !m.chance(left) {
+			r["done"] = "true"
+			r["outcome"] = pick(m, Settings().Choices["activities.outcome"])
+		}
+		m.gaps(r, "purpose", 25, "minutes", 10, "outcome", 12)
+		m.activities = append(m.activities, r)
+	}
+}
+
+func atoi(s string) int {
+	n, _ := strconv.Atoi(s)
+	return n
+}

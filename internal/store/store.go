@@ -1,0 +1,201 @@
+// Package store keeps everything in one SQLite file through GORM: records with the history of their changes, and what
+// people make of them (folders, reports, boards). It hands the records to core as snapshots of typed columns.
+package store
+
+import (
+	"context"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync/atomic"
+	"time"
+
+	"github.com/go-gormigrate/gormigrate/v2"
+	"gorm.io/driver/sqlite"
+	"gorm.io/gorm"
+	"gorm.io/gorm/logger"
+
+	"uzzel/core/column"
+	"uzzel/core/schema"
+)
+
+// Store is an open data file.
+type Store struct {
+	write *gorm.DB // one connection
+	read  *gorm.DB
+	// Now is the clock that changes are stamped by.
+	Now func() time.Time
+
+	schema   *schema.Schema
+	snapshot atomic.Pointer[column.Snapshot]
+}
+
+//go:embed migrations/*.sql
+var migrationFiles embed.FS
+
+// Errors of opening a data file.
+var (
+	ErrLocked = errors.New("another program has locked the data file")
+	ErrNewer  = errors.New("the data file was written by a newer version of this program")
+)
+
+func migrations() ([]*gormigrate.Migration, error) {
+	names, err := migrationFiles.ReadDir("migrations")
+	if err != nil {
+		return nil, err
+	}
+	var list []*gormigrate.Migration
+	for _, n := range names {
+		text, err := migrationFiles.ReadFile("migrations/" + n.Name())
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, &gormigrate.Migration{ID: strings.TrimSuffix(n.Name(), ".sql"),
+			Migrate: func(tx *gorm.DB) error { return tx.Exec(string(text)).Error }})
+	}
+	return list, nil
+}
+
+const pragmas = "_journal_mode=WAL&_foreign_keys=on&_busy_timeout=2000&_synchronous=NORMAL"
+
+// Open opens a data file, makes it where there is none, and brings its tables up to date. ErrLocked and ErrNewer say
+// why it cannot.
+func Open(path string) (*Store, error) {
+	if err := os.MkdirAll(filepath.Dir(path), 0o750); err != nil {
+		return nil, err
+	}
+	s := &Store{Now: time.Now}
+	var err error
+	if s.write, err = connect(path, "&_txlock=immediate", 1); err != nil {
+		return nil, explain(path, err)
+	}
+	if err := s.migrate(); err != nil {
+		_ = s.Close()
+		return nil, explain(path, err)
+	}
+	if s.read, err = connect(path, "&mode=ro", 4); err != nil {
+		_ = s.Close()
+		return nil, explain(path, err)
+	}
+	if err := s.reload(); err != nil {
+		_ = s.Close()
+		return nil, err
+	}
+	return s, nil
+}
+
+func connect(path, more string, connections int) (*gorm.DB, error) {
+	db, err := gorm.Open(sqlite.Open("file:"+path+"?"+pragmas+more), &gorm.Config{
+		Logger: logger.Discard, TranslateError: true, SkipDefaultTransaction: true, PrepareStmt: connections > 1})
+	if err != nil {
+		return nil, err
+	}
+	pool, err := db.DB()
+	if err != nil {
+		return nil, err
+	}
+	pool.SetMaxOpenConns(connections)
+	return db, nil
+}
+
+func (s *Store) migrate() error {
+	list, err := migrations()
+	if err != nil {
+		return err
+	}
+	opts := *gormigrate.DefaultOptions
+	opts.UseTransaction, opts.ValidateUnknownMigrations = true, true
+	return gormigrate.New(s.write, &opts, list).Migrate()
+}
+
+func explain(path string, err error) error {
+	switch {
+	case errors.Is(err, gormigrate.ErrUnknownPastMigration):
+		return fmt.Errorf("%s: %w", path, ErrNewer)
+	case strings.Contains(err.Error(), "database is locked"):
+		return fmt.Errorf("%s: %w", path, ErrLocked)
+	}
+	return fmt.Errorf("%s: %w", path, err)
+}
+
+// Close finishes writes and closes the file.
+func (s *Store) Close() error {
+	var errs []error
+	for _, db := range []*gorm.DB{s.read, s.write} {
+		if db == nil {
+			continue
+		}
+		pool, err := db.DB()
+		if err == nil {
+			err = pool.Close()
+		}
+		errs = append(errs, err)
+	}
+	return errors.Join(errs...)
+}
+
+type organisation struct {
+	ID       int64
+	Name     string
+	Settings string
+}
+
+func (organisation) TableName() string { return "organisation" }
+
+// SetUp names the organisation and gives it its settings.
+func (s *Store) SetUp(ctx context.Context, name string, set schema.Settings) error {
+	if _, err := schema.New(set); err != nil {
+		return err
+	}
+	text, err := json.Marshal(set)
+	if err != nil {
+		return err
+	}
+	if err := s.write.WithContext(ctx).Save(&organisation{1, name, string(text)}).Error; err != nil {
+		return err
+	}
+	return s.reload()
+}
+
+// Organisation is its name, empty before it is set up.
+func (s *Store) Organisation(ctx context.Context) (string, error) {
+	var o organisation
+	err := s.read.WithContext(ctx).Limit(1).Find(&o).Error
+	return o.Name, err
+}
+
+// reload reads the settings and starts a new snapshot.
+func (s *Store) reload() error {
+	var o organisation
+	if err := s.write.Limit(1).Find(&o).Error; err != nil {
+		return err
+	}
+	var set schema.Settings
+	if o.Settings != "" {
+		if err := json.Unmarshal([]byte(o.Settings), &set); err != nil {
+			return fmt.Errorf("settings of the organisation: %w", err)
+		}
+	}
+	sch, err := schema.New(set)
+	if err != nil {
+		return err
+	}
+	s.schema = sch
+	s.snapshot.Store(column.NewSnapshot(sch, source{s}))
+	return nil
+}
+
+// Schema is the organisation's record types.
+func (s *Store) Schema() *schema.Schema { return s.Snapshot().Schema }
+
+// Snapshot is the records as they are now.
+func (s *Store) Snapshot() *column.Snapshot { return s.snapshot.Load() }
+
+// tx runs do in one write transaction.
+func (s *Store) tx(ctx context.Context, do func(tx *gorm.DB) error) error {
+	return s.write.WithContext(ctx).Transaction(do)
+}
