@@ -19,6 +19,7 @@ type Records struct {
 	run     *run
 	nodes   []*node
 	rows    [3][]int32
+	leaf    []int32 // of rows that were captured with their leaf
 	n       int
 }
 
@@ -54,6 +55,7 @@ func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error
 		for i := range c.rows {
 			l.rows[i] = append(l.rows[i], c.rows[i]...)
 		}
+		l.leaf = append(l.leaf, c.leaf...)
 	}
 	l.n = len(l.rows[0])
 	if err := l.columns(b); err != nil {
@@ -209,16 +211,21 @@ func (l *Records) sort(keys []sortKey, want int) {
 		return false
 	}
 	perm := firstOf(l.n, want, less)
-	for i, rows := range l.rows {
-		if len(rows) > 0 {
-			sorted := make([]int32, len(perm))
-			for k, p := range perm {
-				sorted[k] = rows[p]
+	l.pick(perm)
+}
+
+// pick keeps the rows at places, in their order.
+func (l *Records) pick(places []int32) {
+	for _, rows := range []*[]int32{&l.rows[0], &l.rows[1], &l.rows[2], &l.leaf} {
+		if len(*rows) > 0 {
+			picked := make([]int32, len(places))
+			for k, p := range places {
+				picked[k] = (*rows)[p]
 			}
-			l.rows[i] = sorted
+			*rows = picked
 		}
 	}
-	l.n = len(perm)
+	l.n = len(places)
 }
 
 // firstOf gives the first want of n places in the order of less, sorted.

@@ -1,0 +1,157 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"syscall"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"uzzel/core/period"
+	"uzzel/internal/demo"
+	"uzzel/internal/desk"
+	"uzzel/internal/httpapi"
+	"uzzel/internal/store"
+	"uzzel/web"
+)
+
+type serveFlags struct {
+	addr, db, today string
+	secure, reset   bool
+}
+
+func (f *serveFlags) bind(c *cobra.Command, db string) {
+	c.Flags().StringVar(&f.addr, "addr", env("ADDR", "127.0.0.1:8080"), "address to serve on (or ADDR)")
+	c.Flags().StringVar(&f.db, "db", env("DB", db), "data file (or DB)")
+	c.Flags().StringVar(&f.today, "today", env("TODAY", ""), "fix the day, 2026-05-14 (or TODAY)")
+	c.Flags().BoolVar(&f.secure, "secure-cookies", false, "send cookies over HTTPS only")
+}
+
+func env(name, otherwise string) string {
+	if v := os.Getenv(name); v != "" {
+		return v
+	}
+	return otherwise
+}
+
+func serveCommand() *cobra.Command {
+	var f serveFlags
+	c := &cobra.Command{Use: "serve", Short: "Serve the application", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		s, err := store.Open(f.db)
+		if err != nil {
+			return err
+		}
+		return serve(cmd.Context(), s, f, "")
+	}}
+	f.bind(c, "data/uzzel.db")
+	return c
+}
+
+func demoCommand() *cobra.Command {
+	var f serveFlags
+	c := &cobra.Command{Use: "demo", Short: "Serve the demo company, making it where it is not there yet", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		return runDemo(cmd.Context(), f)
+	}}
+	f.bind(c, "data/demo.db")
+	c.Flags().BoolVar(&f.reset, "reset", false, "make the demo's data anew and leave")
+	return c
+}
+
+func runDemo(ctx context.Context, f serveFlags) error {
+	if f.reset {
+		for _, end := range []string{"", "-wal", "-shm"} {
+			if err := os.Remove(f.db + end); err != nil && !errors.Is(err, os.ErrNotExist) {
+				return err
+			}
+		}
+	}
+	s, err := store.Open(f.db)
+	if err != nil {
+		return err
+	}
+	name, err := s.Organisation(ctx)
+	if err != nil {
+		return err
+	}
+	if name == "" {
+		fmt.Println("Making the demo company …")
+		today := period.Day(time.Now().Date())
+		if f.today != "" {
+			if today, err = period.ParseDay(f.today); err != nil {
+				return fmt.Errorf("--today: %w", err)
+			}
+		}
+		if err := demo.Make(ctx, s, today, 1); err != nil {
+			return fmt.Errorf("making the demo: %w", err)
+		}
+	}
+	if f.reset {
+		return s.Close()
+	}
+	return serve(ctx, s, f, demo.Password)
+}
+
+func serve(ctx context.Context, s *store.Store, f serveFlags, demoPassword string) (err error) {
+	defer func() { err = errors.Join(err, s.Close()) }()
+	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	clock, err := desk.Clock(s.Snapshot().Cal, f.today)
+	if err != nil {
+		return fmt.Errorf("--today: %w", err)
+	}
+	d, err := desk.New(s, clock)
+	if err != nil {
+		return err
+	}
+	front, err := web.Front()
+	if err != nil {
+		return err
+	}
+	log := slog.New(slog.NewJSONHandler(os.Stderr, nil))
+	handler, err := httpapi.New(d, httpapi.Config{Log: log, Sessions: s.Sessions(), Front: front, Demo: demoPassword, Secure: f.secure})
+	if err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", f.addr)
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return fmt.Errorf("the address %s is taken; set ADDR to another, such as ADDR=127.0.0.1:8099", f.addr)
+	}
+	if err != nil {
+		return err
+	}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 90 * time.Second, IdleTimeout: 2 * time.Minute}
+	announce(ctx, d, listener.Addr(), demoPassword)
+	done := make(chan error, 1)
+	go func() { done <- server.Serve(listener) }()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+	}
+	log.Info("stopping; writes under way are finished")
+	end, cancel := context.WithTimeout(context.Background(), 20*time.Second)
+	defer cancel()
+	return server.Shutdown(end)
+}
+
+func announce(ctx context.Context, d *desk.Desk, addr net.Addr, password string) {
+	fmt.Printf("Uzzel is at http://%s\n", addr)
+	if password == "" {
+		return
+	}
+	list, err := d.Accounts(ctx)
+	if err != nil {
+		return
+	}
+	fmt.Printf("Sign in as one of these, with the password “%s”:\n", password)
+	for _, a := range list {
+		fmt.Printf("  %-24s %-18s %-12s %s\n", a.Email, a.Name, a.Team, a.Role)
+	}
+}

@@ -1,0 +1,545 @@
+package brief
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"uzzel/core/period"
+	"uzzel/core/schema"
+)
+
+// Clause is one part of the sentence, which the interface edits in place.
+type Clause struct {
+	// Key is the clause: records, bring, whose, period, filter, groups, across, summaries, compare, target, columns,
+	// order, chart, own.
+	Key    string `json:"key"`
+	Lead   string `json:"lead" doc:"Words before the clause that belong to the sentence, not to the control"`
+	Text   string `json:"text"`
+	Detail string `json:"detail,omitempty" doc:"Resolved dates"`
+	At     string `json:"at,omitempty" doc:"JSON pointer to what the clause says"`
+}
+
+// Sentence is a brief as a person would say it.
+type Sentence []Clause
+
+// String is the sentence as plain text.
+func (s Sentence) String() string {
+	var b strings.Builder
+	for _, c := range s {
+		b.WriteString(c.Lead)
+		b.WriteString(c.Text)
+		if c.Detail != "" {
+			b.WriteString(" (" + c.Detail + ")")
+		}
+	}
+	b.WriteString(".")
+	return b.String()
+}
+
+// Names gives the name of a record by type and id, for people and other records that a brief names; "" where there is
+// none.
+type Names func(typ, id string) string
+
+type sayer struct {
+	b     *Bound
+	today int32
+	names Names
+	out   Sentence
+}
+
+// Say says a bound brief as a sentence, with the dates its periods resolve to today.
+func Say(b *Bound, today int32, names Names) Sentence {
+	s := &sayer{b: b, today: today, names: names}
+	for i, p := range b.Parts {
+		if len(b.Parts) > 1 {
+			lead := "; beside them "
+			if i == 0 {
+				lead = ""
+			}
+			s.add("records", lead, p.Part.Key+": ", fmt.Sprintf("/parts/%d", i))
+		}
+		s.part(p, i)
+	}
+	s.whole()
+	return s.out
+}
+
+func (s *sayer) add(key, lead, text, at string) {
+	s.out = append(s.out, Clause{Key: key, Lead: lead, Text: text, At: at})
+}
+
+func (s *sayer) part(p *BoundPart, i int) {
+	base := ""
+	if len(s.b.Parts) > 1 {
+		base = fmt.Sprintf("/parts/%d", i)
+	}
+	s.add("records", "", p.Start().Label, base+"/start")
+	for n, l := range p.Levels[1:] {
+		text := "each with its " + lower(l.Back.Label)
+		if l.Where != nil && !empty(l.Where) {
+			text += " where " + s.cond(l.Where, true)
+		}
+		if !l.Keep {
+			text += ", leaving out those without"
+		}
+		s.add("bring", ", ", text, base+"/bring"+strings.Repeat("/bring", n))
+	}
+	if p.Start().Owner != "" {
+		s.add("whose", " of ", s.whose(p.Whose), base+"/whose")
+	}
+	if p.Period != nil {
+		c := Clause{Key: "period", Lead: ", with " + lower(p.Period.Value.Label) + " ", Text: PeriodWords(p.Period.Within), At: base + "/period",
+			Detail: SpanWords(s.b.Cal.Resolve(p.Period.Within, s.today))}
+		if p.Period.Within.Word == "" && p.Period.Within.Last+p.Period.Within.Next == 0 {
+			c.Detail = ""
+		}
+		s.out = append(s.out, c)
+	}
+	s.filter(p)
+	if len(p.Own) > 0 {
+		for k, v := range p.Own {
+			lead := ", taking "
+			if k > 0 {
+				lead = " and "
+			}
+			s.add("own", lead, s.own(v), fmt.Sprintf("%s/own/%d", base, k))
+		}
+	}
+}
+
+func (s *sayer) filter(p *BoundPart) {
+	if p.Filter == nil || empty(p.Filter) {
+		return
+	}
+	if p.Filter.Op != All {
+		s.add("filter", ", where ", s.cond(p.Filter, true), p.Filter.At)
+		return
+	}
+	for i, k := range p.Filter.Kids {
+		lead := ", where "
+		if i > 0 {
+			lead = " and "
+		}
+		s.add("filter", lead, s.cond(k, false), k.At)
+	}
+}
+
+func empty(c *Cond) bool { return (c.Op == All || c.Op == Any) && len(c.Kids) == 0 }
+
+func (s *sayer) whose(w *Whose) string {
+	if w == nil {
+		return "everyone"
+	}
+	switch w.Word {
+	case "everyone":
+		return "everyone"
+	case "mine":
+		return "mine"
+	case "team":
+		return "my team"
+	}
+	var list []string
+	for _, id := range w.People {
+		list = append(list, s.name(s.b.Schema.Readers().Key, id))
+	}
+	for _, id := range w.Teams {
+		t := s.b.Schema.Readers()
+		list = append(list, "team "+s.name(t.Field(t.Team).To, id))
+	}
+	if len(list) == 0 {
+		return "nobody"
+	}
+	return join(list, "or")
+}
+
+func (s *sayer) name(typ, id string) string {
+	if s.names != nil {
+		if n := s.names(typ, id); n != "" {
+			return n
+		}
+	}
+	return "number " + id
+}
+
+// cond says a condition; outer is false where it stands among others that are joined by "and".
+func (s *sayer) cond(c *Cond, outer bool) string {
+	var said string
+	switch c.Op {
+	case OnField:
+		said = s.onField(c)
+	case OnLink:
+		said = s.onLink(c)
+	case Not:
+		return "not (" + s.cond(c.Kids[0], true) + ")"
+	default:
+		word := " and "
+		if c.Op == Any {
+			word = " or "
+		}
+		var list []string
+		for _, k := range c.Kids {
+			list = append(list, s.cond(k, false))
+		}
+		if len(list) == 0 {
+			return "anything"
+		}
+		said = strings.Join(list, word)
+		if !outer || len(list) == 1 {
+			said = "(" + said + ")"
+		}
+		return said
+	}
+	if c.Source.Ask {
+		said += " (asked)"
+	}
+	if c.Source.Fixed {
+		said += " (fixed)"
+	}
+	return said
+}
+
+func (s *sayer) onLink(c *Cond) string {
+	link := ""
+	for _, h := range c.Hops {
+		link += lower(h.Field.Label) + "’s "
+	}
+	link += lower(c.Back.Label)
+	said := "it has "
+	switch {
+	case c.None:
+		said += "no " + link
+	case c.AtLeast > 1:
+		said += "at least " + strconv.Itoa(c.AtLeast) + " " + link
+	default:
+		said += "some " + link
+	}
+	if c.Where != nil && !empty(c.Where) {
+		said += " where (" + s.cond(c.Where, true) + ")"
+	}
+	return said
+}
+
+var opWords = map[string]string{"any_of": "is", "none_of": "is not", "contains": "contains", "not_contains": "does not contain",
+	"starts_with": "starts with", "under": "is under", "at_most": "is at most", "over": "is over", "at_least": "is at least",
+	"between": "is from", "within": "is", "empty": "is empty", "filled": "is filled"}
+
+// dayWords are the same for dates and times.
+var dayWords = map[string]string{"under": "is before", "at_most": "is up to", "over": "is after", "at_least": "is from"}
+
+func (s *sayer) onField(c *Cond) string {
+	word := opWords[c.Is]
+	if w, ok := dayWords[c.Is]; ok && c.Value.Kind.Dated() {
+		word = w
+	}
+	said := lower(c.Value.Label) + " " + word
+	switch {
+	case c.Other != nil:
+		return said + " that of " + lower(c.Other.Label)
+	case c.Within != nil:
+		said += " " + PeriodWords(*c.Within)
+		if c.Within.Word != "" || c.Within.Last+c.Within.Next > 0 {
+			said += " (" + SpanWords(s.b.Cal.Resolve(*c.Within, s.today)) + ")"
+		}
+		return said
+	case c.Is == "empty" || c.Is == "filled":
+		return said
+	case c.Is == "between":
+		return said + " " + s.val(c.Value, c.Source.Values[0]) + " to " + s.val(c.Value, c.Source.Values[1])
+	}
+	var list []string
+	for _, v := range c.Source.Values {
+		list = append(list, s.val(c.Value, v))
+	}
+	return said + " " + join(list, "or")
+}
+
+// val says a value of a condition.
+func (s *sayer) val(v *Value, text string) string {
+	switch {
+	case v.Kind == schema.Link || v.Kind == schema.ID:
+		return s.name(v.To, text)
+	case v.Kind == schema.YesNo:
+		if text == "true" {
+			return "yes"
+		}
+		return "no"
+	case v.Kind == schema.Money:
+		return Currency(s.b.Schema.Settings.Currency) + thousands(text)
+	case v.Kind == schema.Percent:
+		return text + " %"
+	case v.Kind == schema.Number:
+		return thousands(text)
+	case v.Kind == schema.Date:
+		if d, err := period.ParseDay(text); err == nil {
+			return DayWords(d)
+		}
+	case v.Kind == schema.Time:
+		return text
+	}
+	return quoted(text)
+}
+
+var plainText = regexp.MustCompile(`^[\p{L}\p{N}_.&/’-]+( [\p{L}\p{N}_.&/’-]+)*$`)
+
+// quoted puts a text in quotes where it could be taken for words of the sentence.
+func quoted(s string) string {
+	if plainText.MatchString(s) && !strings.Contains(s, " or ") && !strings.Contains(s, " and ") {
+		return s
+	}
+	return strconv.Quote(s)
+}
+
+func (s *sayer) own(v *Value) string {
+	o := v.Own
+	said := quoted(v.Label)
+	if v.Label != o.Source.Key {
+		said += " (" + o.Source.Key + ")"
+	}
+	said += " as "
+	switch {
+	case o.Formula != nil:
+		return said + o.Source.Formula
+	case o.Bands != nil:
+		return said + lower(o.Bands.Of.Label) + " in bands from " + join(o.Source.Bands.Edges, "and")
+	case o.Merge != nil:
+		var sets []string
+		for _, set := range o.Source.Merge.Sets {
+			var vals []string
+			for _, v := range set.Values {
+				vals = append(vals, quoted(v))
+			}
+			sets = append(sets, quoted(set.Label)+" for "+join(vals, "or"))
+		}
+		if o.Source.Merge.Rest != "" {
+			sets = append(sets, quoted(o.Source.Merge.Rest)+" for the rest")
+		}
+		return said + lower(o.Merge.Of.Label) + " merged to " + strings.Join(sets, ", ")
+	}
+	l := o.Linked
+	link := ""
+	for _, h := range l.Hops {
+		link += lower(h.Field.Label) + "’s "
+	}
+	link += lower(l.Back.Label)
+	switch l.Fn {
+	case "count":
+		said += "the count of " + link
+	case "newest", "oldest":
+		said += "the " + lower(l.Of.Label) + " of the " + l.Fn + " of " + link + " by " + lower(l.By.Label)
+	default:
+		said += "the " + fnWords[l.Fn] + lower(l.Of.Label) + " of " + link
+	}
+	if l.Where != nil && !empty(l.Where) {
+		said += " where (" + s.cond(l.Where, true) + ")"
+	}
+	return said
+}
+
+func (s *sayer) whole() {
+	b := s.b.Brief
+	for i, c := range s.b.Columns {
+		lead := ", listing "
+		if i > 0 {
+			lead = ", "
+		}
+		text := lower(c.Label)
+		if l := b.Columns[i].Label; l != "" && l != c.Label {
+			text += " as " + quoted(l)
+		}
+		s.add("columns", lead, text, fmt.Sprintf("/columns/%d", i))
+	}
+	for i, o := range s.b.Order {
+		lead := ", sorted by "
+		if i > 0 {
+			lead = ", then by "
+		}
+		text := lower(o.Label)
+		if b.Order[i].Desc {
+			text += " downwards"
+		}
+		s.add("order", lead, text, fmt.Sprintf("/order/%d", i))
+	}
+	if b.Limit != nil {
+		s.add("order", ", ", "the first "+strconv.Itoa(*b.Limit), "/limit")
+	}
+	for i, g := range s.b.Groups {
+		lead, key := ", by ", "groups"
+		switch {
+		case g.Across:
+			key, lead = "across", ", across "
+			if i > s.b.Rows {
+				lead = ", then across "
+			}
+		case i > 0:
+			lead = ", then "
+		}
+		s.add(key, lead, s.group(g), g.At)
+	}
+	if b.Blank != nil && !*b.Blank {
+		s.add("groups", ", ", "leaving out (blank)", "/blank")
+	}
+	for i, sum := range s.b.Summaries {
+		lead := ", showing "
+		switch {
+		case i > 0 && i == len(s.b.Summaries)-1:
+			lead = " and "
+		case i > 0:
+			lead = ", "
+		}
+		s.add("summaries", lead, s.summary(sum), "")
+	}
+	if b.Compare != "" {
+		s.compare()
+	}
+	if b.Target != "" {
+		s.add("target", ", towards ", "a target of "+thousands(b.Target), "/target")
+	}
+	if b.TotalsOnly {
+		s.add("groups", ", ", "totals only", "/totalsOnly")
+	}
+	if b.Chart != nil {
+		s.chart(b.Chart)
+	}
+}
+
+func (s *sayer) chart(c *Chart) {
+	text := "a " + c.Kind
+	if len(c.Values) > 0 && (len(s.b.Summaries) > 1 || c.Values[0] != s.b.Summaries[0].Source.Key) {
+		var list []string
+		for _, key := range c.Values {
+			for _, sum := range s.b.Summaries {
+				if sum.Source.Key == key {
+					list = append(list, SummaryLabel(s.b, sum))
+				}
+			}
+		}
+		text += " of " + lower(join(list, "and"))
+	}
+	if c.Measure == "share" {
+		text += ", as shares"
+	}
+	s.add("chart", ", as ", text, "/chart")
+}
+
+func (s *sayer) compare() {
+	text := "against the period before"
+	if s.b.Brief.Compare == "year_before" {
+		text = "against the year before"
+	}
+	c := Clause{Key: "compare", Lead: ", ", Text: text, At: "/compare"}
+	if p := s.b.Parts[0].Period; p != nil {
+		c.Detail = SpanWords(s.b.Cal.Earlier(p.Within, s.today, s.b.Brief.Compare))
+	}
+	s.out = append(s.out, c)
+}
+
+func (s *sayer) group(g *BoundGroup) string {
+	said := GroupLabel(g)
+	if g.Group.Every {
+		said += ", every one"
+	}
+	if t := g.Group.Top; t != nil {
+		said += fmt.Sprintf(", the %d %s by %s", t.N, or(t.From, "largest"), t.By)
+		if t.Rest == "drop" {
+			said += " alone"
+		} else {
+			said += " and Other"
+		}
+	}
+	if o := g.Group.Order; o != nil {
+		said += ", in order of " + o.By
+		if o.Desc {
+			said += " downwards"
+		}
+	}
+	return said
+}
+
+// GroupLabel names a group for people: "stage", "created by month".
+func GroupLabel(g *BoundGroup) string {
+	said := lower(g.Values[0].Label)
+	if g.Group.Label != "" {
+		said = g.Group.Label
+	}
+	if g.Group.By != "" {
+		said += " by " + strings.ReplaceAll(string(g.Group.By), "_", " ")
+	}
+	return said
+}
+
+var fnWords = map[string]string{"filled": "number of filled ", "distinct": "number of different ", "sum": "sum of ", "average": "average ",
+	"median": "median ", "min": "least ", "max": "greatest "}
+
+var showWords = map[string]string{"percent_of_total": "as a share of the total", "percent_of_parent": "as a share of the group above",
+	"percent_of_row": "as a share of the row", "percent_of_column": "as a share of the column", "running_total": "running on", "change": "as the change from the group before"}
+
+// SummaryLabel names a summary for people: its label, or "Sum of value", "Deals".
+func SummaryLabel(b *Bound, s *BoundSummary) string {
+	src := s.Source
+	switch {
+	case src.Label != "":
+		return src.Label
+	case src.Formula != "":
+		return strings.ReplaceAll(src.Key, "_", " ")
+	case src.Fn == "count" && s.Of == nil:
+		return b.Parts[s.Part].Start().Label
+	case src.Fn == "count":
+		return s.Of.Label
+	}
+	w := fnWords[src.Fn] + lower(s.Of.Label)
+	return strings.ToUpper(w[:1]) + w[1:]
+}
+
+func (s *sayer) summary(sum *BoundSummary) string {
+	src := sum.Source
+	said := ""
+	switch {
+	case src.Formula != "":
+		said = src.Key + " = " + src.Formula
+	case src.Fn == "count" && sum.Of == nil:
+		said = "count"
+	case src.Fn == "count":
+		said = "count of " + lower(sum.Of.Label)
+	default:
+		said = fnWords[src.Fn] + lower(sum.Of.Label)
+	}
+	if sum.Where != nil && !empty(sum.Where) {
+		said += " where (" + s.cond(sum.Where, true) + ")"
+	}
+	if w := showWords[src.Show]; w != "" {
+		said += " " + w
+	}
+	if src.Label != "" {
+		said += " as " + quoted(src.Label)
+	}
+	return said
+}
+
+func or(a, b string) string {
+	if a != "" {
+		return a
+	}
+	return b
+}
+
+func lower(s string) string {
+	if len(s) > 1 && s[1] >= 'A' && s[1] <= 'Z' {
+		return s
+	}
+	if s != "" && s[0] >= 'A' && s[0] <= 'Z' {
+		return strings.ToLower(s[:1]) + s[1:]
+	}
+	return s
+}
+
+func join(list []string, word string) string {
+	switch len(list) {
+	case 0:
+		return ""
+	case 1:
+		return list[0]
+	}
+	return strings.Join(list[:len(list)-1], ", ") + " " + word + " " + list[len(list)-1]
+}

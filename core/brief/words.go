@@ -1,0 +1,122 @@
+package brief
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"uzzel/core/period"
+)
+
+// PeriodWords says a period: "this quarter", "in the last 30 days with today in it".
+func PeriodWords(p period.Period) string {
+	if p.Word != "" {
+		switch p.Word {
+		case "past":
+			return "before today"
+		case "future":
+			return "after today"
+		}
+		if u, ok := strings.CutSuffix(p.Word, "_to_date"); ok {
+			return "this " + strings.ReplaceAll(u, "_", " ") + " to date"
+		}
+		return strings.ReplaceAll(p.Word, "_", " ")
+	}
+	unit := func(n int) string {
+		if n == 1 {
+			return string(p.Unit)
+		}
+		return fmt.Sprintf("%d %ss", n, p.Unit)
+	}
+	current := ", the current one included"
+	if p.Unit == period.ByDay {
+		current = ", today included"
+	}
+	if !p.Current {
+		current = ", without the current one"
+		if p.Unit == period.ByDay {
+			current = ", without today"
+		}
+	}
+	switch {
+	case p.Last > 0:
+		return "in the last " + unit(p.Last) + current
+	case p.Next > 0:
+		return "in the next " + unit(p.Next) + current
+	case p.From == "":
+		return "up to " + dayText(p.To)
+	case p.To == "":
+		return "from " + dayText(p.From) + " on"
+	}
+	return "from " + dayText(p.From) + " to " + dayText(p.To)
+}
+
+func dayText(s string) string {
+	d, err := period.ParseDay(s)
+	if err != nil {
+		return s
+	}
+	return DayWords(d)
+}
+
+// DayWords writes a day for people: 1 Apr 2026.
+func DayWords(day int32) string {
+	y, m, d := period.Civil(day)
+	return fmt.Sprintf("%d %s %d", d, shortMonth(m), y)
+}
+
+func shortMonth(m time.Month) string { return m.String()[:3] }
+
+// SpanWords writes a span for people: "1 Apr – 30 Jun 2026".
+func SpanWords(s period.Span) string {
+	switch {
+	case !s.HasFrom && !s.HasTo:
+		return ""
+	case !s.HasFrom:
+		return "up to " + DayWords(s.To)
+	case !s.HasTo:
+		return "from " + DayWords(s.From)
+	case s.From == s.To:
+		return DayWords(s.From)
+	}
+	y1, m1, d1 := period.Civil(s.From)
+	y2, _, _ := period.Civil(s.To)
+	if y1 == y2 {
+		return fmt.Sprintf("%d %s – %s", d1, shortMonth(m1), DayWords(s.To))
+	}
+	return DayWords(s.From) + " – " + DayWords(s.To)
+}
+
+// Currency is the sign that amounts of a currency are written with.
+func Currency(code string) string {
+	switch code {
+	case "EUR":
+		return "€"
+	case "GBP":
+		return "£"
+	case "USD":
+		return "$"
+	case "":
+		return ""
+	}
+	return code + " "
+}
+
+// thousands puts marks between the thousands of a plain decimal.
+func thousands(s string) string {
+	sign := ""
+	if strings.HasPrefix(s, "-") {
+		sign, s = "−", s[1:]
+	}
+	whole, cut, dot := strings.Cut(s, ".")
+	for i := len(whole) - 3; i > 0; i -= 3 {
+		whole = whole[:i] + "," + whole[i:]
+	}
+	if dot {
+		whole += "." + cut
+	}
+	return sign + whole
+}
+
+// Thousands puts marks between the thousands of a plain decimal, for people.
+func Thousands(s string) string { return thousands(s) }

@@ -1,0 +1,157 @@
+// Package chart turns a result into a drawing: what categories, series, values, labels, colours and ticks stand on the
+// picture. The front end draws drawings and works nothing out.
+package chart
+
+import (
+	"strings"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/engine"
+	"uzzel/core/exact"
+	"uzzel/core/period"
+	"uzzel/core/schema"
+)
+
+// Writer writes values for people, in the organisation's settings.
+type Writer struct {
+	Currency string
+	Cal      *period.Calendar
+}
+
+// Value writes a value in full: €431,159.53. Style of the format changes how it reads, never what it is.
+func (w Writer) Value(k schema.Kind, v engine.Value, f *brief.Format) string {
+	if !v.Set {
+		return ""
+	}
+	switch {
+	case k.Dated():
+		at, _ := v.Num.Scaled(1)
+		return w.day(k, at)
+	case f != nil && f.Style == "percent":
+		return w.decimals(v.Num.Mul(exact.Int(100)), f, 1) + " %"
+	case k == schema.Money || (f != nil && f.Style == "money"):
+		s := w.decimals(v.Num, f, 2)
+		if sign, ok := strings.CutPrefix(s, "−"); ok {
+			return "−" + brief.Currency(w.Currency) + sign
+		}
+		return brief.Currency(w.Currency) + s
+	case k == schema.Percent:
+		return w.decimals(v.Num, f, -1) + " %"
+	}
+	return w.decimals(v.Num, f, -1)
+}
+
+// Ratio writes a share as a percentage with one decimal.
+func Ratio(v engine.Value) string {
+	if !v.Set {
+		return ""
+	}
+	return brief.Thousands(v.Num.Mul(exact.Int(100)).Fixed(1)) + " %"
+}
+
+func (w Writer) decimals(n exact.Num, f *brief.Format, otherwise int) string {
+	unit := ""
+	if f != nil && f.Unit == "K" {
+		n, unit = n.Mul(exact.Frac(1, 1000)), " K"
+	}
+	if f != nil && f.Unit == "M" {
+		n, unit = n.Mul(exact.Frac(1, 1_000_000)), " M"
+	}
+	if f != nil && f.Decimals != nil {
+		otherwise = *f.Decimals
+	}
+	if otherwise < 0 {
+		s := n.Fixed(2)
+		s = strings.TrimSuffix(strings.TrimRight(s, "0"), ".")
+		return brief.Thousands(s) + unit
+	}
+	return brief.Thousands(n.Fixed(otherwise)) + unit
+}
+
+func (w Writer) day(k schema.Kind, at int64) string {
+	if k == schema.Time {
+		t := w.Cal.FormatInstant(at)
+		return brief.DayWords(w.Cal.DayOf(at)) + " " + t[11:16]
+	}
+	return brief.DayWords(int32(at))
+}
+
+// Inner writes the CSV form of a field's value for people.
+func (w Writer) Inner(k schema.Kind, text string, f *brief.Format) string {
+	if text == "" {
+		return ""
+	}
+	switch {
+	case k.Numeric():
+		n, ok := exact.Parse(text)
+		if !ok {
+			return text
+		}
+		return w.Value(k, engine.Value{Set: true, Num: n}, f)
+	case k.Dated():
+		v, err := column.Parse(k, text, w.Cal)
+		if err != nil {
+			return text
+		}
+		return w.day(k, v)
+	case k == schema.YesNo && text == "true":
+		return "yes"
+	case k == schema.YesNo:
+		return "no"
+	}
+	return text
+}
+
+// Short writes a value in few characters for a label on a picture: €1.16 M.
+func (w Writer) Short(k schema.Kind, v engine.Value, f *brief.Format) string {
+	if !v.Set {
+		return ""
+	}
+	if k.Dated() || (f != nil && (f.Style == "percent" || f.Unit != "" || f.Decimals != nil)) {
+		return w.Value(k, v, f)
+	}
+	abs := v.Num.Abs()
+	short := brief.Format{Style: "plain"}
+	if f != nil {
+		short = *f
+	}
+	two, one, none := 2, 1, 0
+	switch {
+	case abs.Cmp(exact.Int(1_000_000)) >= 0:
+		short.Unit, short.Decimals = "M", &two
+	case abs.Cmp(exact.Int(10_000)) >= 0:
+		short.Unit, short.Decimals = "K", &none
+	case abs.Cmp(exact.Int(1000)) >= 0 && k == schema.Money:
+		short.Unit, short.Decimals = "K", &one
+	case k == schema.Money:
+		short.Decimals = &none
+	}
+	return w.Value(k, v, &short)
+}
+
+// Label writes a group's label for people: months and days in words.
+func Label(g *brief.BoundGroup, m engine.Member, cal *period.Calendar) string {
+	if m.Blank || m.Other {
+		return m.Label
+	}
+	if g.Values[0].Kind == schema.YesNo {
+		if m.Label == "true" {
+			return "yes"
+		}
+		return "no"
+	}
+	switch g.Group.By {
+	case period.ByMonth:
+		d := brief.DayWords(cal.First(period.ByMonth, int(m.Key)))
+		return strings.TrimPrefix(d, "1 ")
+	case period.ByDay, period.ByWeek:
+		return brief.DayWords(cal.First(g.Group.By, int(m.Key)))
+	case period.ByHour:
+		return m.Label + ":00"
+	}
+	if g.Values[0].Kind.Numeric() {
+		return brief.Thousands(m.Label)
+	}
+	return m.Label
+}

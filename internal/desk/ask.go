@@ -1,0 +1,249 @@
+package desk
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"sort"
+	"strconv"
+	"strings"
+
+	"uzzel/core/brief"
+	"uzzel/core/chart"
+	"uzzel/core/column"
+	"uzzel/core/engine"
+	"uzzel/core/schema"
+	"uzzel/internal/store"
+)
+
+// question is what a result depends on; two questions that are equal have the same answer.
+type question struct {
+	brief  string
+	snap   *column.Snapshot
+	day    int32
+	reader int64
+	more   string
+}
+
+// Answer is what a brief comes to, with its sentence.
+type Answer struct {
+	Bound    *brief.Bound
+	Sentence brief.Sentence
+	Result   *engine.Result
+	Details  *engine.Details // nil where only totals are asked for
+	Drawing  *chart.Drawing
+	Writer   chart.Writer
+}
+
+// fewDetails is how many records each group shows at once.
+const fewDetails = 3
+
+func (d *Desk) opts(who Person) engine.Options {
+	return engine.Options{Today: d.today(), Reader: who.id()}
+}
+
+func (d *Desk) question(who Person, b *brief.Brief, more string) (question, error) {
+	text, err := json.Marshal(b)
+	return question{string(text), d.Snapshot(), d.today(), who.ID, more}, err
+}
+
+// Bind checks a brief; what is wrong comes back as brief.Problems.
+func (d *Desk) Bind(b *brief.Brief) (*brief.Bound, error) { return brief.Bind(b, d.Snapshot().Schema) }
+
+// Writer writes values for people.
+func (d *Desk) Writer() chart.Writer {
+	snap := d.Snapshot()
+	return chart.Writer{Currency: snap.Schema.Settings.Currency, Cal: snap.Cal}
+}
+
+// Say is the sentence of a bound brief.
+func (d *Desk) Say(b *brief.Bound) brief.Sentence {
+	snap := d.Snapshot()
+	return brief.Say(b, d.today(), func(typ, id string) string {
+		t, err := snap.Table(typ)
+		if err != nil {
+			return ""
+		}
+		return snap.Name(typ, t.IDs.Row(id))
+	})
+}
+
+// Ask answers a brief.
+func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, error) {
+	q, err := d.question(who, b, "")
+	if err != nil {
+		return nil, err
+	}
+	if a, ok := d.answers.Get(q); ok {
+		return a, nil
+	}
+	bound, err := d.Bind(b)
+	if err != nil {
+		return nil, err
+	}
+	a := &Answer{Bound: bound, Sentence: d.Say(bound), Writer: d.Writer()}
+	if b.TotalsOnly || len(b.Parts) > 0 || len(b.Groups) == 0 {
+		a.Result, err = engine.Run(ctx, q.snap, bound, d.opts(who))
+	} else {
+		a.Result, a.Details, err = engine.RunWithDetails(ctx, q.snap, withName(bound), d.opts(who), fewDetails)
+	}
+	if err != nil {
+		return nil, d.runError(err)
+	}
+	a.Drawing = chart.Draw(a.Result, b.Chart, a.Writer)
+	d.answers.Add(q, a)
+	return a, nil
+}
+
+func (d *Desk) runError(err error) error {
+	if errors.Is(err, engine.ErrReader) {
+		return fail(Invalid, "/whose", "%s", err)
+	}
+	return err
+}
+
+// List is a list of records that pages are read from.
+type List struct {
+	*engine.Records
+	Bound    *brief.Bound
+	Sentence brief.Sentence
+	Writer   chart.Writer
+}
+
+// List gives the list of records of a brief.
+func (d *Desk) List(ctx context.Context, who Person, b *brief.Brief) (*List, error) {
+	return d.list(ctx, who, b, "list", func(bound *brief.Bound, snap *column.Snapshot) (*engine.Records, error) {
+		return engine.List(ctx, snap, bound, d.opts(who))
+	})
+}
+
+// Behind gives the records behind marks of a brief's result.
+func (d *Desk) Behind(ctx context.Context, who Person, b *brief.Brief, part int, marks []engine.Mark) (*List, error) {
+	text, err := json.Marshal(marks)
+	if err != nil {
+		return nil, err
+	}
+	if part < 0 || part >= max(1, len(b.Parts)) {
+		return nil, fail(Invalid, "/part", "there is no part %d", part)
+	}
+	return d.list(ctx, who, b, strconv.Itoa(part)+string(text), func(bound *brief.Bound, snap *column.Snapshot) (*engine.Records, error) {
+		l, err := engine.Behind(ctx, snap, bound, d.opts(who), part, marks)
+		if err != nil && ctx.Err() == nil {
+			var p brief.Problems
+			if !errors.As(err, &p) {
+				err = fail(Invalid, "/marks", "%s", err)
+			}
+		}
+		return l, err
+	})
+}
+
+func (d *Desk) list(ctx context.Context, who Person, b *brief.Brief, more string, work func(*brief.Bound, *column.Snapshot) (*engine.Records, error)) (*List, error) {
+	q, err := d.question(who, b, more)
+	if err != nil {
+		return nil, err
+	}
+	if l, ok := d.lists.Get(q); ok {
+		return l, nil
+	}
+	bound, err := d.Bind(b)
+	if err != nil {
+		return nil, err
+	}
+	records, err := work(withName(bound), q.snap)
+	if err != nil {
+		return nil, d.runError(err)
+	}
+	l := &List{records, bound, d.Say(bound), d.Writer()}
+	d.lists.Add(q, l)
+	return l, nil
+}
+
+// withName gives a brief without columns the ones that the interface shows by default: those of the record type that
+// say most.
+func withName(b *brief.Bound) *brief.Bound {
+	if len(b.Columns) > 0 || len(b.Parts) > 1 {
+		return b
+	}
+	c := *b.Brief
+	c.Columns = DefaultColumns(b.Parts[0].Start())
+	if bound, err := brief.Bind(&c, b.Schema); err == nil {
+		return bound
+	}
+	return b
+}
+
+// DefaultColumns are the columns of a list of which nothing else is said: the name, then its links, choices, amounts
+// and dates, six in all.
+func DefaultColumns(t *schema.Type) []brief.Column {
+	var list []brief.Column
+	add := func(ok func(f *schema.Field) bool, most int) {
+		for i := range t.Fields {
+			f := &t.Fields[i]
+			if len(list) < 6 && most > 0 && ok(f) && !f.Added && !strings.HasPrefix(f.Key, "created_") && !strings.HasPrefix(f.Key, "changed") {
+				list, most = append(list, brief.Column{Field: f.Key}), most-1
+			}
+		}
+	}
+	add(func(f *schema.Field) bool { return f.Key == t.Name || (t.Name == "" && f.Kind == schema.ID) }, 1)
+	add(func(f *schema.Field) bool { return f.Kind == schema.Link && f.Worked == nil }, 2)
+	add(func(f *schema.Field) bool { return f.Ordered && f.Worked == nil }, 1)
+	add(func(f *schema.Field) bool { return f.Kind == schema.Money && f.Worked == nil }, 1)
+	add(func(f *schema.Field) bool { return f.Kind.Dated() && f.Worked == nil }, 1)
+	add(func(f *schema.Field) bool { return f.Kind == schema.Choice && !f.Ordered }, 6)
+	return list
+}
+
+// FoundValue is a value that a field has, and in how many records.
+type FoundValue struct {
+	Value string
+	Label string
+	Count int64
+}
+
+// Values lists the values that a path has among all records of a type: the most frequent first, or in set order.
+func (d *Desk) Values(ctx context.Context, who Person, start, path, search string) ([]FoundValue, error) {
+	b := &brief.Brief{Version: brief.Version, Part: brief.Part{Start: start}, Groups: []brief.Group{{Field: path}}, TotalsOnly: true}
+	bound, err := d.Bind(b)
+	if err != nil {
+		return nil, err
+	}
+	v := bound.Groups[0].Values[0]
+	res, err := engine.Run(ctx, d.Snapshot(), bound, d.opts(who))
+	if err != nil {
+		return nil, err
+	}
+	listed := map[string]bool{}
+	out := []FoundValue{}
+	want := column.Fold(strings.TrimSpace(search))
+	for _, n := range res.Rows[0].Children {
+		m := res.Rows[n]
+		if m.Blank || (want != "" && !strings.Contains(column.Fold(m.Label), want)) {
+			continue
+		}
+		count, _ := res.Cell(n, 0).Plain[0].Num.Scaled(1)
+		listed[m.Label] = true
+		out = append(out, FoundValue{strings.TrimPrefix(res.KeyOf(true, n), "="), m.Label, count})
+	}
+	if v.Field != nil {
+		for _, c := range v.Field.Choices {
+			if !listed[c] && (want == "" || strings.Contains(column.Fold(c), want)) {
+				out = append(out, FoundValue{c, c, 0})
+			}
+		}
+	}
+	if v.Kind == schema.Text || v.Kind == schema.Link {
+		sort.SliceStable(out, func(i, j int) bool { return out[i].Count > out[j].Count })
+	}
+	return out[:min(len(out), 200)], nil
+}
+
+func mapStore(err error, what string) error {
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		return fail(NotFound, "", "There is no such %s, or you may not open it.", what)
+	case errors.Is(err, store.ErrStale):
+		return fail(Stale, "", "This %s was changed by someone else meanwhile. Open it again to see what it is now; your change is not lost while this page is open.", what)
+	}
+	return err
+}

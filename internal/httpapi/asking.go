@@ -1,0 +1,336 @@
+package httpapi
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+	"strconv"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"uzzel/core/brief"
+	"uzzel/core/chart"
+	"uzzel/core/engine"
+	"uzzel/core/schema"
+	"uzzel/internal/desk"
+	"uzzel/internal/exchange"
+)
+
+// ListColumn is one column of a list of records.
+type ListColumn struct {
+	Field  string      `json:"field"`
+	Label  string      `json:"label"`
+	Kind   schema.Kind `json:"kind"`
+	To     string      `json:"to" doc:"The record type that its values link to"`
+	Number bool        `json:"number" doc:"Whether values are aligned right"`
+}
+
+// TextCell is one value of a record, for people.
+type TextCell struct {
+	Text string `json:"text"`
+	ID   string `json:"id,omitempty" doc:"The record that it links to"`
+}
+
+// Row is one row of a list: the starting record's id and its values.
+type Row struct {
+	ID    string     `json:"id"`
+	Cells []TextCell `json:"cells"`
+}
+
+// ListBody is a page of a list of records.
+type ListBody struct {
+	Type     string         `json:"type"`
+	Total    int            `json:"total"`
+	From     int            `json:"from"`
+	Columns  []ListColumn       `json:"columns"`
+	Rows     []Row          `json:"rows"`
+	Sentence []brief.Clause `json:"sentence"`
+	Behind   []BehindMark   `json:"behind,omitempty"`
+}
+
+// BehindMark names a mark in words: the groups it lies in.
+type BehindMark struct {
+	Words string `json:"words"`
+}
+
+// GroupInfo is one field of groups or across.
+type GroupInfo struct {
+	Label   string `json:"label"`
+	Across  bool   `json:"across"`
+	Overlap bool   `json:"overlap" doc:"Whether its groups share records and add up to more than their total"`
+}
+
+// SummaryInfo is one summary.
+type SummaryInfo struct {
+	Key   string `json:"key"`
+	Label string `json:"label"`
+}
+
+// HeadColumn is one column of the table of groups: a group across, or all of them together.
+type HeadColumn struct {
+	Labels []string `json:"labels" doc:"From the outermost group across; none for the total"`
+	Keys   []string `json:"keys"`
+	Total  bool     `json:"total" doc:"Whether it is a subtotal or the total"`
+}
+
+// GroupLine is one line of the table of groups.
+type GroupLine struct {
+	Label  string     `json:"label"`
+	Depth  int        `json:"depth" doc:"0 is the total"`
+	Keys   []string   `json:"keys"`
+	Inner  bool       `json:"inner" doc:"Whether it is an innermost group"`
+	Cells  [][]string `json:"cells" doc:"By column, by summary"`
+	Detail []Row      `json:"detail" doc:"Its first few records"`
+	More   int        `json:"more" doc:"How many records it has besides"`
+}
+
+// AnswerBody is what a brief comes to.
+type AnswerBody struct {
+	Sentence  []brief.Clause `json:"sentence"`
+	Text      string         `json:"text" doc:"The sentence as plain text"`
+	Title     string         `json:"title" doc:"A name for what the report shows"`
+	Groups    []GroupInfo    `json:"groups"`
+	Summaries []SummaryInfo  `json:"summaries"`
+	Columns   []HeadColumn   `json:"columns"`
+	Lines     []GroupLine    `json:"lines"`
+	Details   []ListColumn       `json:"details" doc:"The columns of the records in the lines"`
+	MoreLines int            `json:"moreLines" doc:"How many lines there are besides"`
+	Records   int64          `json:"records" doc:"How many records are left"`
+	Of        int64          `json:"of" doc:"How many records there are"`
+	Drawing   *chart.Drawing `json:"drawing"`
+}
+
+type briefBody struct {
+	Body struct {
+		Brief Brief `json:"brief"`
+		Lines int   `json:"lines,omitempty" doc:"How many lines of groups at most; 500 by default"`
+	}
+}
+
+type listBody struct {
+	Body struct {
+		Brief Brief         `json:"brief"`
+		From  int           `json:"from,omitempty"`
+		Count int           `json:"count,omitempty" doc:"200 by default, 1,000 at most"`
+		Part  int           `json:"part,omitempty" doc:"Behind: which of several parts' records"`
+		Marks []engine.Mark `json:"marks,omitempty" doc:"Behind: which marks' records"`
+	}
+}
+
+// ValueBody is a value that a field has.
+type ValueBody struct {
+	Value string `json:"value"`
+	Label string `json:"label"`
+	Count int64  `json:"count"`
+}
+
+type valuesIn struct {
+	Start  string `query:"start" required:"true"`
+	Path   string `query:"path" required:"true"`
+	Search string `query:"search"`
+}
+
+type exportIn struct {
+	Body struct {
+		Brief Brief  `json:"brief"`
+		View  string `json:"view" doc:"records, summary or totals"`
+		Name  string `json:"name,omitempty"`
+	}
+}
+
+type exportOut struct {
+	ContentType string `header:"Content-Type"`
+	Disposition string `header:"Content-Disposition"`
+	Defused     string `header:"X-Defused" doc:"How many cells a spreadsheet would have taken for formulas"`
+	Body        []byte
+}
+
+func (a *api) asking(g huma.API) {
+	huma.Register(g, lenient(op(http.MethodPost, "/api/answer", "answer", "Answer a brief")), func(ctx context.Context, in *briefBody) (*out[AnswerBody], error) {
+		if in.Body.Brief.Brief == nil {
+			return nil, huma.Error422UnprocessableEntity("there is no brief")
+		}
+		ans, err := a.desk.Ask(ctx, who(ctx), in.Body.Brief.Brief)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		return &out[AnswerBody]{answerBody(ans, in.Body.Lines)}, nil
+	})
+	list := func(get func(ctx context.Context, in *listBody) (*desk.List, error)) func(ctx context.Context, in *listBody) (*out[ListBody], error) {
+		return func(ctx context.Context, in *listBody) (*out[ListBody], error) {
+			if in.Body.Brief.Brief == nil {
+				return nil, huma.Error422UnprocessableEntity("there is no brief")
+			}
+			l, err := get(ctx, in)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			return &out[ListBody]{page(l, in.Body.From, in.Body.Count)}, nil
+		}
+	}
+	huma.Register(g, lenient(op(http.MethodPost, "/api/list", "list", "A page of a brief's records")), list(func(ctx context.Context, in *listBody) (*desk.List, error) {
+		return a.desk.List(ctx, who(ctx), in.Body.Brief.Brief)
+	}))
+	huma.Register(g, lenient(op(http.MethodPost, "/api/behind", "behind", "The records behind marks")), list(func(ctx context.Context, in *listBody) (*desk.List, error) {
+		return a.desk.Behind(ctx, who(ctx), in.Body.Brief.Brief, in.Body.Part, in.Body.Marks)
+	}))
+	huma.Register(g, op(http.MethodGet, "/api/values", "values", "The values that a field has"), func(ctx context.Context, in *valuesIn) (*out[[]ValueBody], error) {
+		found, err := a.desk.Values(ctx, who(ctx), in.Start, in.Path, in.Search)
+		list := []ValueBody{}
+		for _, v := range found {
+			list = append(list, ValueBody(v))
+		}
+		return &out[[]ValueBody]{list}, a.fail(ctx, err)
+	})
+	huma.Register(g, lenient(op(http.MethodPost, "/api/export", "export", "A brief's result as CSV")), a.export)
+}
+
+func (a *api) export(ctx context.Context, in *exportIn) (*exportOut, error) {
+	if in.Body.Brief.Brief == nil {
+		return nil, huma.Error422UnprocessableEntity("there is no brief")
+	}
+	lines, err := a.desk.Export(ctx, who(ctx), in.Body.Brief.Brief, in.Body.View)
+	if err != nil {
+		return nil, a.fail(ctx, err)
+	}
+	var buf bytes.Buffer
+	defused, err := exchange.WriteCSV(&buf, lines, true)
+	return &exportOut{ContentType: "text/csv; charset=utf-8", Disposition: `attachment; filename="report.csv"`, Defused: strconv.Itoa(defused), Body: buf.Bytes()}, a.fail(ctx, err)
+}
+
+func columnsOf(l *engine.Records, labels []string) []ListColumn {
+	cols := []ListColumn{}
+	for i, v := range l.Columns {
+		label := v.Label
+		if labels[i] != "" {
+			label = labels[i]
+		}
+		cols = append(cols, ListColumn{Field: v.Text, Label: label, Kind: v.Kind, To: v.To, Number: v.Kind.Numeric()})
+	}
+	return cols
+}
+
+// given are the labels that the brief itself gives its columns.
+func given(b *brief.Brief, n int) []string {
+	labels := make([]string, n)
+	for i := range b.Columns {
+		labels[i] = b.Columns[i].Label
+	}
+	return labels
+}
+
+func rowsOf(l *engine.Records, w chart.Writer, b *brief.Brief, from, to int) []Row {
+	rows := []Row{}
+	texts, names, ids := l.Page(from, to), l.Names(from, to), l.IDs(from, to)
+	for i, line := range texts {
+		row := Row{ID: ids[i]}
+		for c, text := range line {
+			v := l.Columns[c]
+			var f *brief.Format
+			if c < len(b.Columns) {
+				f = b.Columns[c].Format
+			}
+			cell := TextCell{Text: w.Inner(v.Kind, text, f)}
+			if names[c] != nil {
+				cell = TextCell{Text: names[c][i], ID: text}
+			}
+			row.Cells = append(row.Cells, cell)
+		}
+		rows = append(rows, row)
+	}
+	return rows
+}
+
+func page(l *desk.List, from, count int) ListBody {
+	if count <= 0 {
+		count = 200
+	}
+	from = max(from, 0)
+	to := min(from+min(count, 1000), l.Len())
+	return ListBody{Type: l.Bound.Parts[0].Start().Key, Total: l.Len(), From: from, Columns: columnsOf(l.Records, given(l.Bound.Brief, len(l.Columns))),
+		Rows: rowsOf(l.Records, l.Writer, l.Bound.Brief, from, to), Sentence: l.Sentence}
+}
+
+func answerBody(ans *desk.Answer, most int) AnswerBody {
+	r, b := ans.Result, ans.Bound
+	body := AnswerBody{Sentence: ans.Sentence, Text: ans.Sentence.String(), Records: r.Records, Of: r.Of, Drawing: ans.Drawing,
+		Title: ans.Drawing.Title, Groups: []GroupInfo{}, Details: []ListColumn{}, Columns: []HeadColumn{}, Lines: []GroupLine{}}
+	if most <= 0 || most > 20000 {
+		most = 500
+	}
+	for i, g := range b.Groups {
+		body.Groups = append(body.Groups, GroupInfo{brief.GroupLabel(g), g.Across, r.Overlap[i]})
+	}
+	for i, s := range b.Summaries {
+		body.Summaries = append(body.Summaries, SummaryInfo{s.Source.Key, chart.SummaryName(r, i)})
+	}
+	if ans.Details != nil {
+		body.Details = columnsOf(ans.Details.Records, given(b.Brief, len(ans.Details.Columns)))
+	}
+	t := tabler{ans: ans, body: &body, most: most}
+	t.cols(0, nil, nil)
+	if len(b.Groups) > 0 {
+		t.lines(0, nil)
+	}
+	t.line(0, "", nil)
+	body.Lines[len(body.Lines)-1].Label = "All"
+	return body
+}
+
+// tabler lays a result out as the table of groups.
+type tabler struct {
+	ans  *desk.Answer
+	body *AnswerBody
+	most int
+	at   []int // nodes of the columns
+}
+
+// cols adds the columns under a node of across, each group before its subtotal, the total last.
+func (t *tabler) cols(n int, labels, keys []string) {
+	r := t.ans.Result
+	for _, k := range r.Cols[n].Children {
+		label := chart.Label(r.Bound.Groups[r.Bound.Rows+r.Cols[n].Depth], r.Cols[k].Member, t.ans.Writer.Cal)
+		t.cols(k, append(labels[:len(labels):len(labels)], label), append(keys[:len(keys):len(keys)], r.KeyOf(false, k)))
+	}
+	t.at = append(t.at, n)
+	t.body.Columns = append(t.body.Columns, HeadColumn{Labels: append([]string{}, labels...), Keys: append([]string{}, keys...),
+		Total: len(r.Cols[n].Children) > 0 || n == 0})
+}
+
+func (t *tabler) lines(n int, keys []string) {
+	r := t.ans.Result
+	for _, k := range r.Rows[n].Children {
+		if len(t.body.Lines) >= t.most {
+			t.body.MoreLines++
+			continue
+		}
+		label := chart.Label(r.Bound.Groups[r.Rows[n].Depth], r.Rows[k].Member, t.ans.Writer.Cal)
+		inner := append(keys[:len(keys):len(keys)], r.KeyOf(true, k))
+		t.line(k, label, inner)
+		t.lines(k, inner)
+	}
+}
+
+func (t *tabler) line(n int, label string, keys []string) {
+	r, w := t.ans.Result, t.ans.Writer
+	line := GroupLine{Label: label, Depth: r.Rows[n].Depth, Keys: append([]string{}, keys...), Detail: []Row{}, Inner: r.Rows[n].Depth == r.Bound.Rows && n > 0}
+	for _, c := range t.at {
+		cell := r.Cell(n, c)
+		texts := []string{}
+		for s, sum := range r.Bound.Summaries {
+			if show := sum.Source.Show; len(show) > 7 && show[:7] == "percent" {
+				texts = append(texts, chart.Ratio(cell.Shown[s]))
+			} else {
+				texts = append(texts, w.Value(sum.Kind, cell.Shown[s], sum.Source.Format))
+			}
+		}
+		line.Cells = append(line.Cells, texts)
+	}
+	if d := t.ans.Details; d != nil && line.Inner {
+		for _, i := range d.Of[n] {
+			line.Detail = append(line.Detail, rowsOf(d.Records, w, r.Bound.Brief, i, i+1)...)
+		}
+		line.More = d.More[n]
+	}
+	t.body.Lines = append(t.body.Lines, line)
+}

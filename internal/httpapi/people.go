@@ -1,0 +1,150 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"uzzel/core/brief"
+	"uzzel/core/period"
+	"uzzel/core/schema"
+)
+
+// out wraps a response body.
+type out[T any] struct{ Body T }
+
+// none is a request without anything in it.
+type none struct{}
+
+func (a *api) fail(ctx context.Context, err error) error {
+	if err == nil {
+		return nil
+	}
+	return a.problem(ctx, err)
+}
+
+func op(method, path, id, summary string) huma.Operation {
+	return huma.Operation{Method: method, Path: path, OperationID: id, Summary: summary}
+}
+
+// lenient is an operation with a brief in its body, which the format itself checks.
+func lenient(o huma.Operation) huma.Operation {
+	o.SkipValidateBody = true
+	return o
+}
+
+// Me is who is signed in, and where.
+type Me struct {
+	ID           int64  `json:"id"`
+	Name         string `json:"name"`
+	Team         string `json:"team"`
+	Role         string `json:"role" enum:"administrator,composer,reader"`
+	MayCompose   bool   `json:"mayCompose"`
+	Organisation string `json:"organisation"`
+	Today        string `json:"today" doc:"The day that questions are answered on, 2026-05-14"`
+	Demo         bool   `json:"demo"`
+}
+
+// DemoPerson is someone the sign-in page of the demo offers.
+type DemoPerson struct {
+	Name  string `json:"name"`
+	Email string `json:"email"`
+	Team  string `json:"team"`
+	Role  string `json:"role"`
+}
+
+// Welcome is what the sign-in page shows.
+type Welcome struct {
+	Organisation string       `json:"organisation"`
+	Password     string       `json:"password" doc:"The shared password of the demo, empty elsewhere"`
+	People       []DemoPerson `json:"people" doc:"Who can sign in to the demo, nobody elsewhere"`
+}
+
+// FieldInfo is a field with the conditions it can have.
+type FieldInfo struct {
+	schema.Field
+	Operators []string `json:"operators"`
+}
+
+// TypeInfo is a record type.
+type TypeInfo struct {
+	Key    string        `json:"key"`
+	Label  string        `json:"label"`
+	One    string        `json:"one"`
+	Name   string        `json:"name"`
+	Owner  string        `json:"owner"`
+	Fields []FieldInfo   `json:"fields"`
+	Backs  []schema.Back `json:"backs"`
+}
+
+// PeriodWord is a period that has a word, in words and resolved today.
+type PeriodWord struct {
+	Word  string `json:"word"`
+	Label string `json:"label"`
+	Dates string `json:"dates"`
+}
+
+// SchemaBody is what reports can be made of.
+type SchemaBody struct {
+	Types    []TypeInfo   `json:"types"`
+	Periods  []PeriodWord `json:"periods"`
+	Units    []string     `json:"units"`
+	Kinds    []string     `json:"chartKinds"`
+	Currency string       `json:"currency" doc:"The sign that amounts are written with"`
+	Readers  string       `json:"readers" doc:"The record type of those who read reports"`
+}
+
+func (a *api) people(open, signed huma.API) {
+	huma.Register(open, op(http.MethodGet, "/api/welcome", "welcome", "What the sign-in page shows"), func(ctx context.Context, _ *none) (*out[Welcome], error) {
+		w := Welcome{Password: a.cfg.Demo, People: []DemoPerson{}}
+		var err error
+		if w.Organisation, err = a.desk.Organisation(ctx); err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		if a.cfg.Demo != "" {
+			list, err := a.desk.Accounts(ctx)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			for _, p := range list {
+				w.People = append(w.People, DemoPerson{p.Name, p.Email, p.Team, p.Role})
+			}
+		}
+		return &out[Welcome]{w}, nil
+	})
+	huma.Register(open, op(http.MethodDelete, "/api/session", "sign-out", "Sign out"), func(ctx context.Context, _ *none) (*struct{}, error) {
+		return nil, a.fail(ctx, a.sessions.Destroy(ctx))
+	})
+	huma.Register(signed, op(http.MethodGet, "/api/me", "me", "Who is signed in"), func(ctx context.Context, _ *none) (*out[Me], error) {
+		p := who(ctx)
+		name, err := a.desk.Organisation(ctx)
+		day, _ := a.desk.Today()
+		return &out[Me]{Me{p.ID, p.Name, p.Team, p.Role, p.MayCompose(), name, period.FormatDay(day), a.cfg.Demo != ""}}, a.fail(ctx, err)
+	})
+	huma.Register(signed, op(http.MethodGet, "/api/schema", "schema", "Record types, fields and periods"), func(context.Context, *none) (*out[SchemaBody], error) {
+		return &out[SchemaBody]{a.schemaBody()}, nil
+	})
+}
+
+func (a *api) schemaBody() SchemaBody {
+	snap := a.desk.Snapshot()
+	s := snap.Schema
+	body := SchemaBody{Currency: brief.Currency(s.Settings.Currency), Readers: s.Readers().Key, Kinds: brief.ChartKinds}
+	for _, t := range s.Types {
+		info := TypeInfo{Key: t.Key, Label: t.Label, One: t.One, Name: t.Name, Owner: t.Owner, Backs: append([]schema.Back{}, t.Backs...)}
+		for _, f := range t.Fields {
+			info.Fields = append(info.Fields, FieldInfo{f, brief.Operators(f.Kind)})
+		}
+		body.Types = append(body.Types, info)
+	}
+	day, _ := a.desk.Today()
+	for _, w := range period.Words() {
+		p := period.Period{Word: w}
+		body.Periods = append(body.Periods, PeriodWord{w, brief.PeriodWords(p), brief.SpanWords(snap.Cal.Resolve(p, day))})
+	}
+	for _, u := range period.Units {
+		body.Units = append(body.Units, string(u))
+	}
+	return body
+}

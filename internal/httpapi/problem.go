@@ -1,0 +1,75 @@
+package httpapi
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"uzzel/core/brief"
+	"uzzel/internal/desk"
+)
+
+// ErrorBody is an error as RFC 9457 has it, with a pointer to each member at fault.
+type ErrorBody struct {
+	Type   string          `json:"type,omitempty"`
+	Title  string          `json:"title"`
+	Status int             `json:"status"`
+	Detail string          `json:"detail"`
+	Errors []brief.Problem `json:"errors,omitempty"`
+}
+
+func (p *ErrorBody) Error() string { return p.Detail }
+
+// GetStatus is the HTTP status.
+func (p *ErrorBody) GetStatus() int { return p.Status }
+
+// ContentType is that of RFC 9457.
+func (p *ErrorBody) ContentType(string) string { return "application/problem+json" }
+
+// newProblem makes the problems of requests that do not fit the contract.
+func newProblem(status int, msg string, errs ...error) huma.StatusError {
+	p := &ErrorBody{Title: http.StatusText(status), Status: status, Detail: msg}
+	for _, e := range errs {
+		var d *huma.ErrorDetail
+		if errors.As(e, &d) {
+			at := "/" + strings.NewReplacer(".", "/", "[", "/", "]", "").Replace(strings.TrimPrefix(strings.TrimPrefix(d.Location, "body"), "."))
+			p.Errors = append(p.Errors, brief.Problem{Pointer: at, Message: d.Message})
+		}
+	}
+	return p
+}
+
+var statusOf = map[desk.Reason]int{desk.NotFound: http.StatusNotFound, desk.Forbidden: http.StatusForbidden, desk.Invalid: http.StatusUnprocessableEntity,
+	desk.Taken: http.StatusConflict, desk.Stale: http.StatusConflict, desk.SignedOut: http.StatusUnauthorized}
+
+// problem turns an error of the desk into what the client is told. What is not meant for people is logged, not told.
+func (a *api) problem(ctx context.Context, err error) *ErrorBody {
+	var bad brief.Problems
+	var e *desk.Error
+	switch {
+	case errors.As(err, &bad):
+		return &ErrorBody{Title: "The report is not right yet", Status: http.StatusUnprocessableEntity, Detail: bad[0].Message, Errors: bad}
+	case errors.As(err, &e):
+		p := &ErrorBody{Title: http.StatusText(statusOf[e.Reason]), Status: statusOf[e.Reason], Detail: e.Message}
+		if e.Pointer != "" {
+			p.Errors = []brief.Problem{{Pointer: e.Pointer, Message: e.Message}}
+		}
+		return p
+	case errors.Is(err, context.DeadlineExceeded):
+		return &ErrorBody{Title: "Too slow", Status: http.StatusGatewayTimeout, Detail: errTimeout.Error()}
+	case errors.Is(err, context.Canceled):
+		return &ErrorBody{Title: "Stopped", Status: 499, Detail: "The report was stopped."}
+	}
+	a.cfg.Log.ErrorContext(ctx, "failed", "err", err)
+	return &ErrorBody{Title: "Something went wrong", Status: http.StatusInternalServerError, Detail: "Something went wrong here, and it was written down. Try again."}
+}
+
+func writeProblem(w http.ResponseWriter, p *ErrorBody) {
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(p.Status)
+	_ = json.NewEncoder(w).Encode(p)
+}

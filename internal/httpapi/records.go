@@ -1,0 +1,95 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"uzzel/core/schema"
+)
+
+// RecordFieldBody is one field of an open record.
+type RecordFieldBody struct {
+	Key         string      `json:"key"`
+	Label       string      `json:"label"`
+	Description string      `json:"description"`
+	Kind        schema.Kind `json:"kind"`
+	Text        string      `json:"text"`
+	Worked      bool        `json:"worked"`
+	ToType      string      `json:"toType,omitempty"`
+	To          string      `json:"to,omitempty"`
+}
+
+// RecordBody is one record with the reports on its page.
+type RecordBody struct {
+	Type   string            `json:"type"`
+	One    string            `json:"one"`
+	Label  string            `json:"label"`
+	ID     string            `json:"id"`
+	Name   string            `json:"name"`
+	Fields []RecordFieldBody `json:"fields"`
+	Panels []RecordPanel     `json:"panels"`
+}
+
+// RecordPanel is a report on a record's page, narrowed to the record.
+type RecordPanel struct {
+	Report int64  `json:"report"`
+	Title  string `json:"title"`
+	Words  string `json:"words" doc:"What it shows of the record: deals of this customer"`
+	Brief  Brief  `json:"brief"`
+}
+
+type recordIn struct {
+	Type string `path:"type"`
+	ID   string `path:"id"`
+}
+
+type pageIn struct {
+	Type   string `path:"type"`
+	Report int64  `path:"report"`
+}
+
+// PageBody says whether a report stands on the pages of a record type.
+type PageBody struct {
+	Type  string `json:"type"`
+	Label string `json:"label"`
+	On    bool   `json:"on"`
+}
+
+func (a *api) records(g huma.API) {
+	huma.Register(g, op(http.MethodGet, "/api/records/{type}/{id}", "record", "A record and the reports on its page"), func(ctx context.Context, in *recordIn) (*out[RecordBody], error) {
+		r, err := a.desk.Record(ctx, who(ctx), in.Type, in.ID)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		body := RecordBody{Type: r.Type.Key, One: r.Type.One, Label: r.Type.Label, ID: r.ID, Name: r.Name, Fields: []RecordFieldBody{}, Panels: []RecordPanel{}}
+		for _, f := range r.Fields {
+			body.Fields = append(body.Fields, RecordFieldBody{f.Field.Key, f.Field.Label, f.Field.Description, f.Field.Kind, f.Text, f.Field.Worked != nil, f.Field.To, f.To})
+		}
+		for _, p := range r.Panels {
+			body.Panels = append(body.Panels, RecordPanel{p.Report.ID, p.Report.Title, p.Words, Brief{p.Brief}})
+		}
+		return &out[RecordBody]{body}, nil
+	})
+	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/pages", "report-pages", "The record pages that a report can stand on"), func(ctx context.Context, in *idIn) (*out[[]PageBody], error) {
+		r, err := a.desk.Report(ctx, who(ctx), in.ID)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		on, err := a.desk.PagesOf(ctx, who(ctx), r)
+		list := []PageBody{}
+		for _, t := range a.desk.Snapshot().Schema.Types {
+			if is, ok := on[t.Key]; ok {
+				list = append(list, PageBody{t.Key, t.Label, is})
+			}
+		}
+		return &out[[]PageBody]{list}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodPut, "/api/pages/{type}/{report}", "put-on-page", "Put a report on the pages of a record type"), func(ctx context.Context, in *pageIn) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.PutOnPage(ctx, who(ctx), in.Type, in.Report))
+	})
+	huma.Register(g, op(http.MethodDelete, "/api/pages/{type}/{report}", "take-off-page", "Take a report off the pages of a record type"), func(ctx context.Context, in *pageIn) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.TakeOffPage(ctx, who(ctx), in.Type, in.Report))
+	})
+}

@@ -1,0 +1,203 @@
+// Package httpapi serves the desk over HTTP: a JSON API described by OpenAPI 3.1 and the embedded front end. It alone
+// knows sessions and status codes.
+package httpapi
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"path"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humachi"
+	"github.com/go-chi/chi/v5"
+	"github.com/go-chi/chi/v5/middleware"
+	"github.com/go-chi/httprate"
+
+	"uzzel/internal/desk"
+)
+
+// Config is what a server needs besides its desk.
+type Config struct {
+	Log      *slog.Logger
+	Sessions scs.Store // nil keeps sessions in memory
+	Front    fs.FS     // the built front end, nil for the API alone
+	Demo     string    // the shared demo password; empty outside the demo
+	Secure   bool      // cookies over HTTPS only
+}
+
+// Limits of a request.
+const (
+	maxBody     = 2 << 20
+	timeLimit   = 60 * time.Second
+	signInTries = 10 // a minute, from one address
+)
+
+type api struct {
+	desk     *desk.Desk
+	sessions *scs.SessionManager
+	cfg      Config
+}
+
+// New makes the handler of the whole application.
+func New(d *desk.Desk, cfg Config) (http.Handler, error) {
+	if cfg.Log == nil {
+		cfg.Log = slog.New(slog.DiscardHandler)
+	}
+	sessions := scs.New()
+	sessions.Lifetime = 30 * 24 * time.Hour
+	sessions.IdleTimeout = 7 * 24 * time.Hour
+	sessions.HashTokenInStore = true
+	sessions.Cookie.Name = "uzzel"
+	sessions.Cookie.HttpOnly, sessions.Cookie.Secure, sessions.Cookie.SameSite = true, cfg.Secure, http.SameSiteLaxMode
+	if cfg.Sessions != nil {
+		sessions.Store = cfg.Sessions
+	}
+	a := &api{desk: d, sessions: sessions, cfg: cfg}
+	r := chi.NewRouter()
+	r.Use(middleware.RequestID, a.log, middleware.Recoverer, secure)
+	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
+	r.Group(func(r chi.Router) {
+		r.Use(middleware.RequestSize(maxBody), middleware.Timeout(timeLimit), middleware.Compress(5, "application/json", "application/problem+json", "text/csv"))
+		r.Use(crossOrigin().Handler, sessions.LoadAndSave)
+		r.With(httprate.Limit(signInTries, time.Minute, httprate.WithKeyFuncs(httprate.KeyByIP), httprate.WithLimitHandler(tooMany))).
+			Post("/api/session", a.signIn)
+		a.operations(r)
+	})
+	if cfg.Front != nil {
+		r.NotFound(front(cfg.Front))
+	}
+	return r, nil
+}
+
+func tooMany(w http.ResponseWriter, _ *http.Request) {
+	writeProblem(w, &ErrorBody{Status: http.StatusTooManyRequests, Title: "Too many tries", Detail: "Too many sign-in attempts. Wait a minute and try again."})
+}
+
+func crossOrigin() *http.CrossOriginProtection {
+	c := http.NewCrossOriginProtection()
+	c.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		writeProblem(w, &ErrorBody{Status: http.StatusForbidden, Title: "Refused", Detail: "The request comes from another site."})
+	}))
+	return c
+}
+
+func secure(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		h := w.Header()
+		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		next.ServeHTTP(w, r)
+	})
+}
+
+func (a *api) log(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		start := time.Now()
+		rec := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
+		rec.Header().Set("X-Request-Id", middleware.GetReqID(r.Context()))
+		next.ServeHTTP(rec, r)
+		a.cfg.Log.Info("request", "id", middleware.GetReqID(r.Context()), "method", r.Method, "path", r.URL.Path,
+			"status", rec.Status(), "bytes", rec.BytesWritten(), "ms", time.Since(start).Milliseconds())
+	})
+}
+
+// front serves the built front end; paths that are no file are its own routes.
+func front(files fs.FS) http.HandlerFunc {
+	server := http.FileServerFS(files)
+	return func(w http.ResponseWriter, r *http.Request) {
+		name := strings.TrimPrefix(path.Clean(r.URL.Path), "/")
+		if strings.HasPrefix(r.URL.Path, "/api/") || (r.Method != http.MethodGet && r.Method != http.MethodHead) {
+			writeProblem(w, &ErrorBody{Status: http.StatusNotFound, Title: "Not found", Detail: "There is nothing at this address."})
+			return
+		}
+		if info, err := fs.Stat(files, name); err != nil || info.IsDir() {
+			r.URL.Path = "/"
+			w.Header().Set("Cache-Control", "no-cache")
+		} else if strings.HasPrefix(name, "assets/") {
+			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+		}
+		server.ServeHTTP(w, r)
+	}
+}
+
+const personKey = "person"
+
+type signInBody struct {
+	Email    string `json:"email"`
+	Password string `json:"password"`
+}
+
+func (a *api) signIn(w http.ResponseWriter, r *http.Request) {
+	var body signInBody
+	if err := json.NewDecoder(r.Body).Decode(&body); err != nil || len(body.Password) > 1000 {
+		writeProblem(w, &ErrorBody{Status: http.StatusBadRequest, Title: "Not understood", Detail: "Send an e-mail address and a password."})
+		return
+	}
+	who, err := a.desk.SignIn(r.Context(), body.Email, body.Password)
+	if err == nil {
+		err = a.sessions.RenewToken(r.Context())
+	}
+	if err != nil {
+		writeProblem(w, a.problem(r.Context(), err))
+		return
+	}
+	a.sessions.Put(r.Context(), personKey, who.ID)
+	w.WriteHeader(http.StatusNoContent)
+}
+
+type whoKey struct{}
+
+// signedIn lets only requests of signed-in people through, and says who they are.
+func (a *api) signedIn(ctx huma.Context, next func(huma.Context)) {
+	id := a.sessions.GetInt64(ctx.Context(), personKey)
+	who, err := a.desk.Who(ctx.Context(), id)
+	if err != nil {
+		p := a.problem(ctx.Context(), err)
+		ctx.SetHeader("Content-Type", "application/problem+json")
+		ctx.SetStatus(p.Status)
+		_ = json.NewEncoder(ctx.BodyWriter()).Encode(p)
+		return
+	}
+	next(huma.WithValue(ctx, whoKey{}, who))
+}
+
+func who(ctx context.Context) desk.Person {
+	p, _ := ctx.Value(whoKey{}).(desk.Person)
+	return p
+}
+
+// Spec is the OpenAPI document of the API, as JSON.
+func Spec() ([]byte, error) {
+	a := &api{}
+	doc := a.operations(chi.NewRouter())
+	text, err := json.MarshalIndent(doc.OpenAPI(), "", " ")
+	return append(text, '\n'), err
+}
+
+func (a *api) operations(r chi.Router) huma.API {
+	huma.NewError = newProblem
+	cfg := huma.DefaultConfig("Uzzel", "1")
+	cfg.DocsPath, cfg.SchemasPath, cfg.OpenAPIPath = "", "", "/api/openapi"
+	cfg.CreateHooks = nil
+	registerBrief(cfg.Components.Schemas)
+	doc := humachi.New(r, cfg)
+	open := huma.NewGroup(doc)
+	signed := huma.NewGroup(doc)
+	signed.UseMiddleware(a.signedIn)
+	a.people(open, signed)
+	a.asking(signed)
+	a.keeping(signed)
+	a.boards(signed)
+	a.records(signed)
+	return doc
+}
+
+var errTimeout = errors.New("the report took longer than a minute; narrow it, or group by fewer fields")
