@@ -42,7 +42,7 @@ type ListBody struct {
 	Type     string         `json:"type"`
 	Total    int            `json:"total"`
 	From     int            `json:"from"`
-	Columns  []ListColumn       `json:"columns"`
+	Columns  []ListColumn   `json:"columns"`
 	Rows     []Row          `json:"rows"`
 	Sentence []brief.Clause `json:"sentence"`
 	Behind   []BehindMark   `json:"behind,omitempty"`
@@ -93,7 +93,7 @@ type AnswerBody struct {
 	Summaries []SummaryInfo  `json:"summaries"`
 	Columns   []HeadColumn   `json:"columns"`
 	Lines     []GroupLine    `json:"lines"`
-	Details   []ListColumn       `json:"details" doc:"The columns of the records in the lines"`
+	Details   []ListColumn   `json:"details" doc:"The columns of the records in the lines"`
 	MoreLines int            `json:"moreLines" doc:"How many lines there are besides"`
 	Records   int64          `json:"records" doc:"How many records are left"`
 	Of        int64          `json:"of" doc:"How many records there are"`

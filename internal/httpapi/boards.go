@@ -71,7 +71,7 @@ func (a *api) boards(g huma.API) {
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/boards/{id}", "change-board", "Keep a changed dashboard"), func(ctx context.Context, in *struct {
-		idIn
+		ID   int64 `path:"id"`
 		Body boardIn
 	}) (*out[BoardBody], error) {
 		b, err := a.desk.ChangeBoard(ctx, who(ctx), in.Body.board(in.ID))

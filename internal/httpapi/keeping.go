@@ -101,7 +101,7 @@ func (a *api) keeping(g huma.API) {
 		return &out[ReportBody]{a.reportBody(r)}, nil
 	})
 	huma.Register(g, lenient(op(http.MethodPut, "/api/reports/{id}", "change-report", "Keep a changed report")), func(ctx context.Context, in *struct {
-		idIn
+		ID   int64 `path:"id"`
 		Body keepIn
 	}) (*out[ReportBody], error) {
 		if in.Body.Brief.Brief == nil {

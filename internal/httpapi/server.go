@@ -183,7 +183,7 @@ func Spec() ([]byte, error) {
 }
 
 func (a *api) operations(r chi.Router) huma.API {
-	huma.NewError = newProblem
+	huma.NewError, huma.DefaultArrayNullable = newProblem, false
 	cfg := huma.DefaultConfig("Uzzel", "1")
 	cfg.DocsPath, cfg.SchemasPath, cfg.OpenAPIPath = "", "", "/api/openapi"
 	cfg.CreateHooks = nil

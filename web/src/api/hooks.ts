@@ -1,0 +1,43 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { api, ask, type Brief, type Mark } from "./client";
+
+export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
+
+export function useSchema() {
+  const q = useQuery({ queryKey: ["schema"], queryFn: () => ask(api.GET("/api/schema")), staleTime: Number.POSITIVE_INFINITY });
+  return q.data;
+}
+
+export const useReports = () => useQuery({ queryKey: ["reports"], queryFn: () => ask(api.GET("/api/reports")) });
+export const useFolders = () => useQuery({ queryKey: ["folders"], queryFn: () => ask(api.GET("/api/folders")) });
+export const useBoards = () => useQuery({ queryKey: ["boards"], queryFn: () => ask(api.GET("/api/boards")) });
+
+export const useReport = (id: number | undefined) =>
+  useQuery({
+    queryKey: ["report", id],
+    enabled: id !== undefined,
+    queryFn: () => ask(api.GET("/api/reports/{id}", { params: { path: { id: id as number } } })),
+  });
+
+/** What a brief comes to. While a newer brief is being answered, the older answer stays. */
+export const useAnswer = (brief: Brief | undefined, lines = 500) =>
+  useQuery({
+    queryKey: ["answer", brief, lines],
+    enabled: brief !== undefined,
+    queryFn: ({ signal }) => ask(api.POST("/api/answer", { body: { brief: brief as Brief, lines }, signal })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const fetchList = (brief: Brief, marks: Mark[] | undefined, from: number, count: number, signal?: AbortSignal) =>
+  marks
+    ? ask(api.POST("/api/behind", { body: { brief, marks, from, count }, signal }))
+    : ask(api.POST("/api/list", { body: { brief, from, count }, signal }));
+
+export const useValues = (start: string, path: string, search: string, enabled = true) =>
+  useQuery({
+    queryKey: ["values", start, path, search],
+    enabled,
+    queryFn: () => ask(api.GET("/api/values", { params: { query: { start, path, search } } })),
+    placeholderData: keepPreviousData,
+  });

@@ -1,0 +1,47 @@
+import { lazy, Suspense } from "react";
+import { Navigate, Route, Routes } from "react-router";
+import { useMe } from "../api/hooks";
+import { SignIn } from "../features/signin/SignIn";
+import { Rail } from "./Rail";
+
+const ReportsPage = lazy(() => import("../features/reports/ReportsPage").then((m) => ({ default: m.ReportsPage })));
+const ComposePage = lazy(() => import("../features/compose/ComposePage").then((m) => ({ default: m.ComposePage })));
+const BoardsPage = lazy(() => import("../features/boards/BoardsPage").then((m) => ({ default: m.BoardsPage })));
+const BoardPage = lazy(() => import("../features/boards/BoardPage").then((m) => ({ default: m.BoardPage })));
+const RecordsPage = lazy(() => import("../features/records/RecordsPage").then((m) => ({ default: m.RecordsPage })));
+const RecordPage = lazy(() => import("../features/records/RecordPage").then((m) => ({ default: m.RecordPage })));
+
+export function App() {
+  const me = useMe();
+  if (me.isPending) return null;
+  if (!me.data) return <SignIn />;
+  return (
+    <div className="flex min-h-screen max-md:flex-col">
+      <Rail me={me.data} />
+      <main className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
+        <Suspense fallback={<p className="text-ink2">Opening …</p>}>
+          <Routes>
+            <Route path="/" element={<Navigate to="/reports" replace />} />
+            <Route path="/reports" element={<ReportsPage />} />
+            <Route path="/reports/new/:start" element={<ComposePage />} />
+            <Route path="/reports/:id" element={<ComposePage />} />
+            <Route path="/dashboards" element={<BoardsPage />} />
+            <Route path="/dashboards/:id" element={<BoardPage />} />
+            <Route path="/records/:type" element={<RecordsPage />} />
+            <Route path="/records/:type/:id" element={<RecordPage />} />
+            <Route path="*" element={<Nowhere />} />
+          </Routes>
+        </Suspense>
+      </main>
+    </div>
+  );
+}
+
+function Nowhere() {
+  return (
+    <div className="pt-16 text-center">
+      <h1 className="title text-2xl">There is nothing at this address</h1>
+      <p className="mt-2 text-ink2">Choose where to go on the left.</p>
+    </div>
+  );
+}

@@ -1,0 +1,93 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { NavLink } from "react-router";
+import { api, ask, type Me } from "../api/client";
+import { useSchema } from "../api/hooks";
+import { Beak } from "../ui/Beak";
+
+const shown = ["customers", "contacts", "deals", "activities", "products"];
+
+/** The ink rail on the left; the amber beak points at where one is. */
+export function Rail({ me }: { me: Me }) {
+  const schema = useSchema();
+  return (
+    <nav
+      aria-label="Main"
+      className="sticky top-0 flex h-screen w-[168px] shrink-0 flex-col bg-[var(--rail)] py-4 text-[var(--rail-ink)] max-md:static max-md:h-auto max-md:w-full max-md:flex-row max-md:flex-wrap max-md:items-center max-md:gap-x-3 max-md:py-2"
+    >
+      <div className="mb-5 flex items-center gap-2 px-5 max-md:mb-0">
+        <Beak />
+        <span className="title text-[19px]">Uzzel</span>
+      </div>
+      <Place to="/dashboards">Dashboards</Place>
+      <Place to="/reports">Reports</Place>
+      <p className="mt-4 mb-1 px-5 text-xs text-[var(--rail-ink2)] max-md:hidden">Records</p>
+      {schema?.types
+        .filter((t) => shown.includes(t.key))
+        .map((t) => (
+          <Place key={t.key} to={`/records/${t.key}`}>
+            {t.label}
+          </Place>
+        ))}
+      <div className="mt-auto px-5 text-[13px] leading-5 text-[var(--rail-ink2)] max-md:mt-0 max-md:ml-auto">
+        <p className="text-[var(--rail-ink)]">{me.name}</p>
+        <p className="max-md:hidden">
+          {me.team} · {me.role}
+        </p>
+        <div className="mt-2 flex gap-3 max-md:mt-0">
+          <Theme />
+          <Leave />
+        </div>
+      </div>
+    </nav>
+  );
+}
+
+function Place({ to, children }: { to: string; children: React.ReactNode }) {
+  return (
+    <NavLink to={to} className="relative block px-5 py-[7px] font-medium hover:text-[var(--amber)] max-md:px-1 max-md:py-1">
+      {({ isActive }) => (
+        <>
+          {isActive && <span aria-hidden className="absolute top-[9px] left-0 border-y-[7px] border-l-[10px] border-y-transparent border-l-[var(--amber)] max-md:hidden" />}
+          <span className={isActive ? "font-bold text-white max-md:underline" : ""}>{children}</span>
+        </>
+      )}
+    </NavLink>
+  );
+}
+
+function Theme() {
+  const [dark, setDark] = useState(document.documentElement.dataset.theme === "ink");
+  return (
+    <button
+      type="button"
+      className="underline decoration-dotted underline-offset-3 hover:text-white"
+      onClick={() => {
+        const next = dark ? "paper" : "ink";
+        document.documentElement.dataset.theme = next;
+        localStorage.setItem("theme", next);
+        setDark(!dark);
+        window.dispatchEvent(new Event("themechange"));
+      }}
+    >
+      {dark ? "On paper" : "On ink"}
+    </button>
+  );
+}
+
+function Leave() {
+  const client = useQueryClient();
+  return (
+    <button
+      type="button"
+      className="underline decoration-dotted underline-offset-3 hover:text-white"
+      onClick={async () => {
+        await ask(api.DELETE("/api/session"));
+        client.clear();
+        location.assign("/");
+      }}
+    >
+      Sign out
+    </button>
+  );
+}

@@ -1,0 +1,89 @@
+import { useEffect, useRef } from "react";
+import type { Drawing, Mark } from "../../api/client";
+
+type Engine = typeof import("./engine");
+let engine: Promise<Engine> | undefined;
+const load = () => {
+  engine ??= import("./engine");
+  return engine;
+};
+
+/** A drawing. Its marks are clicked, or walked with Tab and the arrow keys and opened with Enter. */
+export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; share?: boolean; height: number | string; onMark?: (m: Mark, words: string) => void }) {
+  const box = useRef<HTMLDivElement>(null);
+  const act = useRef<{ highlight: (series: number, at: number) => void; calm: () => void }>(undefined);
+  const open = useRef(onMark);
+  open.current = onMark;
+
+  useEffect(() => {
+    let gone = false;
+    let dispose = () => {};
+    load().then((e) => {
+      if (gone || !box.current) return;
+      const chart = e.draw(box.current, drawing, !!share, (series, at) => {
+        const p = drawing.series[series]?.points[at];
+        if (p) open.current?.(p.mark, p.say);
+      });
+      act.current = chart;
+      dispose = chart.dispose;
+    });
+    return () => {
+      gone = true;
+      dispose();
+    };
+  }, [drawing, share]);
+
+  const funnel = drawing.kind === "funnel";
+  return (
+    <figure aria-label={drawing.title} className="relative m-0" style={{ height }}>
+      <div ref={box} aria-hidden="true" className="h-full w-full" data-kind={drawing.kind} />
+      {funnel && (
+        <ol aria-hidden="true" className="pointer-events-none absolute top-2 bottom-2 left-0 grid w-[140px] text-right" style={{ gridTemplateRows: `repeat(${drawing.categories.length}, 1fr)` }}>
+          {drawing.categories.map((c) => (
+            <li key={c.label} className="flex flex-col justify-center leading-[1.15]">
+              <span className="truncate font-bold text-[13px]">{c.label}</span>
+              {drawing.categories.length < 9 && <span className="text-ink2 text-xs">{c.detail}</span>}
+            </li>
+          ))}
+        </ol>
+      )}
+      {onMark && (
+        <ul
+          className="sr-only"
+          aria-label="Marks"
+          onKeyDown={(e) => {
+            const step = e.key === "ArrowRight" || e.key === "ArrowDown" ? 1 : e.key === "ArrowLeft" || e.key === "ArrowUp" ? -1 : 0;
+            if (!step) return;
+            e.preventDefault();
+            const all = [...e.currentTarget.querySelectorAll("button")];
+            all[all.indexOf(document.activeElement as HTMLButtonElement) + step]?.focus();
+          }}
+        >
+          {drawing.series.flatMap((s, si) =>
+            s.points.map((p, pi) =>
+              p.say ? (
+                // biome-ignore lint/suspicious/noArrayIndexKey: a mark is its place
+                <li key={`${si} ${pi}`}>
+                  <button
+                    type="button"
+                    tabIndex={si === 0 && pi === 0 ? 0 : -1}
+                    onFocus={() => act.current?.highlight(si, pi)}
+                    onBlur={() => act.current?.calm()}
+                    onClick={() => onMark(p.mark, p.say)}
+                  >
+                    {p.say}
+                  </button>
+                </li>
+              ) : null,
+            ),
+          )}
+        </ul>
+      )}
+      {drawing.notes.map((n) => (
+        <p key={n} className="text-ink2 text-xs">
+          {n}
+        </p>
+      ))}
+    </figure>
+  );
+}

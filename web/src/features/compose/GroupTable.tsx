@@ -1,0 +1,125 @@
+import { Link } from "react-router";
+import type { Answer, Mark, Schemas } from "../../api/client";
+
+type Line = Schemas["GroupLine"];
+
+/** The groups with their subtotals and the grand total; every number opens the records behind it. */
+export function GroupTable({ answer, type, details, onMark, onMore }: { answer: Answer; type: string; details: boolean; onMark: (m: Mark, words: string) => void; onMore: () => void }) {
+  const { columns, summaries, lines } = answer;
+  const rowFields = answer.groups.filter((g) => !g.across);
+  const across = answer.groups.filter((g) => g.across);
+  const showRecords = details && answer.details.length > 0 && across.length === 0;
+  return (
+    <div className="overflow-auto" style={{ maxHeight: 560 }}>
+      <table className="w-full border-collapse" aria-label="Groups">
+        <thead className="sticky top-0 z-10 bg-paper">
+          {across.length > 0 &&
+            across.map((_, level) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: one line a level
+              <tr key={level}>
+                <th className="th" />
+                {columns.map((c) => (
+                  <th key={c.keys.join("\n")} colSpan={summaries.length} className="th border-line border-l px-2 py-1 text-right">
+                    {c.labels[level] ?? (c.labels.length === level ? (level === 0 ? "All" : "together") : "")}
+                  </th>
+                ))}
+              </tr>
+            ))}
+          <tr className="border-ink border-b">
+            <th scope="col" className="th px-2 py-1.5">
+              {rowFields.map((g) => cap(g.label)).join(", then ")}
+            </th>
+            {columns.map((c) =>
+              summaries.map((s) => (
+                <th key={`${c.keys.join("\n")} ${s.key}`} scope="col" className="th px-2 py-1.5 !text-right">
+                  {s.label}
+                </th>
+              )),
+            )}
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line) => (
+            <Lines key={line.keys.join("\n") || "all"} {...{ line, answer, type, showRecords, onMark }} flat={rowFields.length <= 1 && !showRecords} />
+          ))}
+        </tbody>
+      </table>
+      {answer.moreLines > 0 && (
+        <button type="button" className="link px-2 py-2" onClick={onMore}>
+          and {answer.moreLines.toLocaleString("en")} more groups
+        </button>
+      )}
+    </div>
+  );
+}
+
+const cap = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
+
+function Lines({ line, answer, type, showRecords, flat, onMark }: { line: Line; answer: Answer; type: string; showRecords: boolean; flat: boolean; onMark: (m: Mark, words: string) => void }) {
+  const { columns, summaries } = answer;
+  const total = line.depth === 0;
+  const width = columns.length * summaries.length + 1;
+  const say = (c: Schemas["HeadColumn"]) => [line.label, ...c.labels].join(", ");
+  return (
+    <>
+      <tr className={`border-line border-b ${total ? "border-ink border-t font-bold" : flat ? "" : line.inner && !showRecords ? "" : "bg-sunk/50 font-semibold"}`}>
+        <th scope="row" className="px-2 py-1.5 text-left font-[inherit]" style={{ paddingLeft: 8 + Math.max(0, line.depth - 1) * 18 }}>
+          {total ? "All" : line.label}
+        </th>
+        {columns.map((c, ci) =>
+          summaries.map((s, si) => (
+            <td key={`${c.keys.join("\n")} ${s.key}`} className="whitespace-nowrap px-2 py-1.5 text-right">
+              {line.cells[ci][si] === "" ? (
+                <span className="text-ink3">–</span>
+              ) : (
+                <button
+                  type="button"
+                  className="hover:underline"
+                  aria-label={`${say(c)}, ${s.label}: ${line.cells[ci][si]}`}
+                  onClick={() => onMark({ rows: line.keys, across: c.keys }, say(c))}
+                >
+                  {line.cells[ci][si]}
+                </button>
+              )}
+            </td>
+          )),
+        )}
+      </tr>
+      {showRecords && line.inner && line.detail.length > 0 && (
+        <tr className="border-line border-b">
+          <td colSpan={width} className="p-0">
+            <table className="w-full table-fixed" aria-label={`Records of ${line.label}`}>
+              <tbody>
+                {line.detail.map((row) => (
+                  <tr key={row.id} className="border-line border-b last:border-0">
+                    {row.cells.map((cell, i) => (
+                      // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
+                      <td key={i} className={`truncate px-2 py-1 text-[13px] ${answer.details[i]?.number ? "text-right" : ""}`} style={i === 0 ? { paddingLeft: 8 + line.depth * 18, width: "30%" } : undefined}>
+                        {i === 0 ? (
+                          <Link className="link" to={`/records/${type}/${row.id}`}>
+                            {cell.text || `number ${row.id}`}
+                          </Link>
+                        ) : (
+                          cell.text
+                        )}
+                      </td>
+                    ))}
+                  </tr>
+                ))}
+                {line.more > 0 && (
+                  <tr>
+                    <td colSpan={answer.details.length} className="px-2 py-1 text-[13px]" style={{ paddingLeft: 8 + line.depth * 18 }}>
+                      <button type="button" className="link" onClick={() => onMark({ rows: line.keys, across: [] }, line.label)}>
+                        and {line.more.toLocaleString("en")} more
+                      </button>
+                    </td>
+                  </tr>
+                )}
+              </tbody>
+            </table>
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}

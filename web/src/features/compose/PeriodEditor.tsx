@@ -1,0 +1,108 @@
+import { useState } from "react";
+import type { Brief, SchemaInfo, Schemas } from "../../api/client";
+import { Seg } from "../../ui/Seg";
+import { FieldFinder } from "./FieldFinder";
+import { fieldAt, isDated } from "./fields";
+
+type Within = Schemas["MainPeriod"]["within"];
+const units = ["day", "week", "month", "quarter", "year"];
+
+/** Chooses a period: a word with the dates it comes to today, a rolling number of units, or two dates. */
+export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; value?: Within; onChange: (w: Within) => void }) {
+  const obj = typeof value === "object" ? value : undefined;
+  const [way, setWay] = useState<"word" | "rolling" | "dates">(obj ? (obj.from || obj.to ? "dates" : "rolling") : "word");
+  const [n, setN] = useState(String(obj?.last ?? obj?.next ?? 30));
+  const [unit, setUnit] = useState(obj?.unit ?? "day");
+  const [dir, setDir] = useState<"last" | "next">(obj?.next ? "next" : "last");
+  const [current, setCurrent] = useState(obj?.current ?? true);
+  const [from, setFrom] = useState(obj?.from ?? "");
+  const [to, setTo] = useState(obj?.to ?? "");
+  const roll = (d: typeof dir, count: string, u: string, c: boolean) => {
+    const k = Number(count);
+    if (Number.isInteger(k) && k > 0) onChange({ [d]: k, unit: u, ...(c ? {} : { current: false }) });
+  };
+  const span = (a: string, b: string) => (a || b) && onChange({ ...(a ? { from: a } : {}), ...(b ? { to: b } : {}) });
+  return (
+    <div>
+      <Seg
+        label="Kind of period"
+        value={way}
+        onChange={setWay}
+        options={[
+          ["word", "Named"],
+          ["rolling", "Rolling"],
+          ["dates", "Dates"],
+        ]}
+      />
+      {way === "word" && (
+        <div role="listbox" aria-label="Periods" className="mt-2 max-h-[280px] overflow-auto">
+          {schema.periods.map((p) => (
+            <button key={p.word} type="button" role="option" aria-selected={value === p.word} className="pick" onClick={() => onChange(p.word)}>
+              <span>{p.label}</span>
+              <span className="text-ink3 text-xs">{p.dates}</span>
+            </button>
+          ))}
+        </div>
+      )}
+      {way === "rolling" && (
+        <div className="mt-3 flex flex-wrap items-center gap-2">
+          <select className="input !w-auto" aria-label="Last or next" value={dir} onChange={(e) => { const d = e.target.value as typeof dir; setDir(d); roll(d, n, unit, current); }}>
+            <option value="last">last</option>
+            <option value="next">next</option>
+          </select>
+          <input className="input !w-16" aria-label="How many" inputMode="numeric" value={n} onChange={(e) => { setN(e.target.value); roll(dir, e.target.value, unit, current); }} />
+          <select className="input !w-auto" aria-label="Unit" value={unit} onChange={(e) => { setUnit(e.target.value); roll(dir, n, e.target.value, current); }}>
+            {units.map((u) => (
+              <option key={u} value={u}>
+                {u}s
+              </option>
+            ))}
+          </select>
+          <label className="flex items-center gap-2">
+            <input type="checkbox" checked={current} onChange={(e) => { setCurrent(e.target.checked); roll(dir, n, unit, e.target.checked); }} />
+            {unit === "day" ? "today included" : `the current ${unit} included`}
+          </label>
+        </div>
+      )}
+      {way === "dates" && (
+        <div className="mt-3 flex items-center gap-2">
+          <input className="input" type="date" aria-label="First day" value={from} onChange={(e) => { setFrom(e.target.value); span(e.target.value, to); }} />
+          to
+          <input className="input" type="date" aria-label="Last day" value={to} onChange={(e) => { setTo(e.target.value); span(from, e.target.value); }} />
+        </div>
+      )}
+    </div>
+  );
+}
+
+const dated = (f: { field: { kind: string } }) => isDated(f.field.kind);
+
+/** The main period: first on which date field, then which period. */
+export function PeriodEditor({ schema, brief, onChange }: { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void }) {
+  const [field, setField] = useState(brief.period?.field);
+  const start = brief.start as string;
+  const found = field ? fieldAt(schema, start, field) : undefined;
+  if (!field) return <FieldFinder schema={schema} start={start} label="Find a date for the period" fits={dated} onPick={(f) => setField(f.path)} />;
+  return (
+    <div>
+      <div className="mb-2 flex items-center gap-2">
+        <button type="button" className="btn btn-quiet !px-1 font-semibold underline decoration-dotted" title="Choose another date" onClick={() => setField(undefined)}>
+          {found?.label ?? field}
+        </button>
+        {brief.period && (
+          <button
+            type="button"
+            className="btn btn-quiet ml-auto"
+            onClick={() => {
+              const { period: _, compare: __, ...rest } = brief;
+              onChange(rest);
+            }}
+          >
+            Take out
+          </button>
+        )}
+      </div>
+      <PeriodPicker schema={schema} value={brief.period?.within} onChange={(within) => onChange({ ...brief, period: { field, within } })} />
+    </div>
+  );
+}

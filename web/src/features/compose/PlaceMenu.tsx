@@ -1,0 +1,89 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Popover } from "radix-ui";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { toast } from "sonner";
+import { api, ask, type Board, Refused, type Report } from "../../api/client";
+import { useBoards, useMe } from "../../api/hooks";
+import { nextPlace } from "../boards/layout";
+
+/** Places a kept report: on a dashboard there is, on a new one, or on the pages of a record type. */
+export function PlaceMenu({ report }: { report: Report }) {
+  const me = useMe().data;
+  const client = useQueryClient();
+  const boards = useBoards().data ?? [];
+  const go = useNavigate();
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState("");
+  const pages = useQuery({
+    queryKey: ["report-pages", report.id],
+    enabled: open && me?.role === "administrator",
+    queryFn: () => ask(api.GET("/api/reports/{id}/pages", { params: { path: { id: report.id } } })),
+  });
+  if (!me?.mayCompose) return null;
+
+  const done = (b: Board) => {
+    void client.invalidateQueries({ queryKey: ["boards"] });
+    client.setQueryData(["board", b.id], b);
+    setOpen(false);
+    toast(`Placed on “${b.title}”`);
+    go(`/dashboards/${b.id}`);
+  };
+  const tell = (e: unknown) => toast.error(e instanceof Refused ? e.message : "That did not work. Try again.");
+  const onto = (b: Board) =>
+    ask(
+      api.PUT("/api/boards/{id}", {
+        params: { path: { id: b.id } },
+        body: { title: b.title, folder: b.folder, version: b.version, panels: [...b.panels, nextPlace(b.panels, report.id)] },
+      }),
+    ).then(done, tell);
+  const fresh = () =>
+    ask(api.POST("/api/boards", { body: { title: name, folder: report.folder, panels: [nextPlace([], report.id)] } })).then(done, tell);
+  const page = (type: string, on: boolean) =>
+    ask(
+      on
+        ? api.DELETE("/api/pages/{type}/{report}", { params: { path: { type, report: report.id } } })
+        : api.PUT("/api/pages/{type}/{report}", { params: { path: { type, report: report.id } } }),
+    ).then(() => void client.invalidateQueries({ queryKey: ["report-pages", report.id] }), tell);
+
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger className="btn">Place on…</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content className="pop w-80 p-3" align="end" sideOffset={6} aria-label="Place the report">
+          <p className="title mb-1 px-1">A dashboard</p>
+          {boards.filter((b) => b.mayChange).map((b) => (
+            <button key={b.id} type="button" className="pick" onClick={() => onto(b)}>
+              <span>{b.title}</span>
+              <span className="text-ink3 text-xs">{b.panels.length} panels</span>
+            </button>
+          ))}
+          <form
+            className="mt-1 flex gap-2"
+            onSubmit={(e) => {
+              e.preventDefault();
+              void fresh();
+            }}
+          >
+            <input className="input" aria-label="Name of the new dashboard" placeholder="A new dashboard named …" value={name} onChange={(e) => setName(e.target.value)} />
+            <button type="submit" className="btn btn-main" disabled={!name.trim()}>
+              Make
+            </button>
+          </form>
+          {me.role === "administrator" && pages.data && (
+            <>
+              <p className="title mt-4 mb-1 px-1">The page of each record</p>
+              {pages.data.map((p) => (
+                <button key={p.type} type="button" role="checkbox" aria-checked={p.on} className="pick" onClick={() => page(p.type, p.on)}>
+                  <span>{p.label}</span>
+                  <span className="text-ink3 text-xs">{p.on ? "stands there" : ""}</span>
+                </button>
+              ))}
+              {pages.data.length === 0 && <p className="px-1 text-ink2">Its records are linked to no other record type.</p>}
+            </>
+          )}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,125 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
+import type { Brief, ListPage, Mark } from "../../api/client";
+import { fetchList } from "../../api/hooks";
+import { Trouble } from "../../ui/Say";
+
+const pageSize = 200;
+const rowHeight = 32;
+
+type Pages = { of: string; first?: ListPage; rows: Map<number, ListPage>; error?: unknown };
+
+/** A list of records of any length: only what is looked at is fetched and drawn. Its header sorts. */
+export function RecordTable({ brief, marks, height, onSort }: { brief: Brief; marks?: Mark[]; height: number | string; onSort?: (field: string, number: boolean) => void }) {
+  const of = JSON.stringify([brief, marks]);
+  const [pages, setPages] = useState<Pages>({ of, rows: new Map() });
+  const asked = useRef(new Set<string>());
+  const scroller = useRef<HTMLDivElement>(null);
+  const fresh = pages.of === of;
+  const total = pages.first?.total ?? 0;
+  const rows = useVirtualizer({ count: total, getScrollElement: () => scroller.current, estimateSize: () => rowHeight, overscan: 12 });
+  const items = rows.getVirtualItems();
+  const from = Math.floor((items[0]?.index ?? 0) / pageSize);
+  const to = Math.floor((items[items.length - 1]?.index ?? 0) / pageSize);
+
+  useEffect(() => {
+    const want = fresh ? [from, to] : [0];
+    for (const page of new Set(want)) {
+      const key = `${of} ${page}`;
+      if (asked.current.has(key)) continue;
+      asked.current.add(key);
+      fetchList(brief, marks, page * pageSize, pageSize).then(
+        (got) =>
+          setPages((was) => {
+            const next: Pages = was.of === of ? { ...was, rows: new Map(was.rows), error: undefined } : { of, rows: new Map() };
+            next.first = next.first ?? got;
+            next.rows.set(page, got);
+            return next;
+          }),
+        (error) => {
+          asked.current.delete(key);
+          setPages((was) => ({ ...was, error }));
+        },
+      );
+    }
+  }, [of, from, to, fresh, brief, marks]);
+
+  useEffect(() => {
+    if (fresh) scroller.current?.scrollTo({ top: 0 });
+  }, [fresh]);
+
+  const columns = pages.first?.columns ?? [];
+  const type = pages.first?.type ?? "";
+  const template = columns.map((c, i) => (c.number ? "minmax(90px, 0.7fr)" : i === 0 ? "minmax(160px, 1.6fr)" : "minmax(100px, 1fr)")).join(" ");
+  const sorted = brief.order?.[0];
+  return (
+    <div>
+      {pages.error ? <Trouble error={pages.error} /> : null}
+      <div ref={scroller} role="table" aria-label="Records" aria-rowcount={total + 1} className="overflow-auto" style={{ height, opacity: fresh ? 1 : 0.55 }}>
+        <div role="row" className="sticky top-0 z-10 grid min-w-full border-ink border-b bg-paper" style={{ gridTemplateColumns: template, width: "max(100%, fit-content)" }}>
+          {columns.map((c) => (
+            <div
+              key={c.field}
+              role="columnheader"
+              aria-sort={sorted?.field === c.field ? (sorted.desc ? "descending" : "ascending") : "none"}
+              className={`th truncate px-2 leading-8 ${c.number ? "text-right" : ""}`}
+            >
+              {onSort ? (
+                <button type="button" className="hover:text-ink" onClick={() => onSort(c.field, c.number || c.kind === "date" || c.kind === "time")}>
+                  {c.label}
+                  {sorted?.field === c.field ? (sorted.desc ? " ↓" : " ↑") : ""}
+                </button>
+              ) : (
+                c.label
+              )}
+            </div>
+          ))}
+        </div>
+        <div style={{ height: rows.getTotalSize(), position: "relative" }}>
+          {items.map((item) => {
+            const row = pages.rows.get(Math.floor(item.index / pageSize))?.rows[item.index % pageSize];
+            return (
+              <div
+                key={item.key}
+                role="row"
+                aria-rowindex={item.index + 2}
+                className="absolute left-0 grid w-full border-line border-b leading-[31px] hover:bg-sunk"
+                style={{ gridTemplateColumns: template, height: rowHeight, transform: `translateY(${item.start}px)` }}
+              >
+                {row
+                  ? row.cells.map((cell, i) => (
+                      // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
+                      <div key={i} role="cell" className={`truncate px-2 ${columns[i]?.number ? "text-right" : ""}`} title={cell.text}>
+                        {i === 0 && columns[0]?.kind !== "link" ? (
+                          <Link className="link" to={`/records/${type}/${row.id}`}>
+                            {cell.text || `number ${row.id}`}
+                          </Link>
+                        ) : cell.id ? (
+                          <Link className="hover:underline" to={`/records/${columns[i].to}/${cell.id}`}>
+                            {cell.text}
+                          </Link>
+                        ) : (
+                          cell.text
+                        )}
+                      </div>
+                    ))
+                  : columns.map((c) => (
+                      <div key={c.field} role="cell" className="px-2">
+                        <span className="inline-block h-2 w-2/3 rounded bg-sunk" />
+                      </div>
+                    ))}
+              </div>
+            );
+          })}
+        </div>
+        {pages.first && total === 0 && <p className="px-3 py-6 text-ink2">No record meets all conditions. Take one out, or widen the period.</p>}
+      </div>
+      {pages.first && (
+        <p className="border-line border-t px-2 py-1.5 text-ink2 text-xs" aria-live="polite">
+          {total.toLocaleString("en")} {total === 1 ? "row" : "rows"}, all of them
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,50 @@
+import type { FieldInfo, SchemaInfo, TypeInfo } from "../../api/client";
+
+/** A field that a path leads to, with the words that lead there. */
+export type Found = { path: string; label: string; field: FieldInfo; group: string };
+
+export const typeOf = (schema: SchemaInfo, key: string | undefined): TypeInfo | undefined => schema.types.find((t) => t.key === key);
+
+/** Follows a path over links to one. */
+export function fieldAt(schema: SchemaInfo, start: string | undefined, path: string): Found | undefined {
+  let type = typeOf(schema, start);
+  const labels: string[] = [];
+  let field: FieldInfo | undefined;
+  for (const key of path.split(".")) {
+    field = type?.fields.find((f) => f.key === key);
+    if (!field) return undefined;
+    labels.push(field.label);
+    type = field.to ? typeOf(schema, field.to) : undefined;
+  }
+  return field && { path, label: labels.join(" › "), field, group: "" };
+}
+
+/** All fields within some links of a record type, its own first. */
+export function reach(schema: SchemaInfo, start: string, depth: number): Found[] {
+  const out: Found[] = [];
+  const walk = (type: TypeInfo, path: string, label: string, left: number, seen: string[]) => {
+    for (const f of type.fields) {
+      out.push({ path: path + f.key, label: label + f.label, field: f, group: label ? label.replace(/ › $/, "") : type.label });
+    }
+    if (left === 0) return;
+    for (const f of type.fields) {
+      const to = f.to ? typeOf(schema, f.to) : undefined;
+      if (to && !f.worked && !f.key.endsWith("_by") && !seen.includes(`${type.key}.${f.key}`)) {
+        walk(to, `${path}${f.key}.`, `${label}${f.label} › `, left - 1, [...seen, `${type.key}.${f.key}`]);
+      }
+    }
+  };
+  const type = typeOf(schema, start);
+  if (type) walk(type, "", "", depth, []);
+  return out;
+}
+
+/** The fields whose words have all of the search's words, nearer ones first. */
+export function search(fields: Found[], text: string): Found[] {
+  const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const hits = fields.filter((f) => words.every((w) => f.label.toLowerCase().includes(w) || f.path.includes(w)));
+  return hits.sort((a, b) => a.path.split(".").length - b.path.split(".").length);
+}
+
+export const isDated = (kind: string) => kind === "date" || kind === "time";
+export const isNumeric = (kind: string) => kind === "number" || kind === "money" || kind === "percent";

@@ -1,0 +1,110 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { api, ask, Refused } from "../../api/client";
+import { Beak } from "../../ui/Beak";
+
+async function signIn(email: string, password: string) {
+  const response = await fetch("/api/session", {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({ email, password }),
+  });
+  if (!response.ok) throw new Refused(response.status, await response.json());
+}
+
+export function SignIn() {
+  const client = useQueryClient();
+  const welcome = useQuery({ queryKey: ["welcome"], queryFn: () => ask(api.GET("/api/welcome")) }).data;
+  const [email, setEmail] = useState("");
+  const [password, setPassword] = useState("");
+  const [wrong, setWrong] = useState("");
+  const [busy, setBusy] = useState(false);
+
+  async function enter(e: FormEvent) {
+    e.preventDefault();
+    setBusy(true);
+    setWrong("");
+    try {
+      await signIn(email, password);
+      await client.resetQueries({ queryKey: ["me"] });
+    } catch (err) {
+      setWrong(err instanceof Refused ? err.message : "The server cannot be reached.");
+    } finally {
+      setBusy(false);
+    }
+  }
+
+  return (
+    <div className="flex min-h-screen max-md:flex-col">
+      <div className="flex w-[44%] flex-col justify-between bg-[#191a1f] p-12 text-[#e9e4d8] max-md:w-full max-md:p-6">
+        <div className="flex items-center gap-3">
+          <Beak size={44} />
+          <span className="title text-3xl">Uzzel</span>
+        </div>
+        <p className="font-[family-name:var(--font-title)] text-[28px] leading-[44px]">
+          <U>Deals</U> of <U>my team</U>, expected to close <U>this quarter</U>, over <U>€20,000</U>, by <U>stage</U>, as <U>a funnel</U>.
+        </p>
+        <p className="text-[#a19c90]">{welcome?.organisation}</p>
+      </div>
+      <div className="flex flex-1 flex-col justify-center px-14 py-8 max-md:px-6">
+        <form onSubmit={enter} className="w-full max-w-[420px]">
+          <h1 className="title mb-5 text-2xl">Sign in</h1>
+          <label className="mb-1 block font-semibold" htmlFor="email">
+            E-mail
+          </label>
+          <input id="email" className="input mb-3" type="email" autoComplete="username" value={email} onChange={(e) => setEmail(e.target.value)} required />
+          <label className="mb-1 block font-semibold" htmlFor="password">
+            Password
+          </label>
+          <input
+            id="password"
+            className="input mb-4"
+            type="password"
+            autoComplete="current-password"
+            value={password}
+            onChange={(e) => setPassword(e.target.value)}
+            required
+          />
+          {wrong && (
+            <p role="alert" className="mb-3 text-rust">
+              {wrong}
+            </p>
+          )}
+          <button type="submit" className="btn btn-main" disabled={busy}>
+            Sign in
+          </button>
+        </form>
+        {welcome && welcome.people.length > 0 && (
+          <section className="mt-8 max-w-[560px]" aria-label="Demo people">
+            <p className="mb-2 text-ink2">
+              This is the demo. Take any of its people; they all have the password <strong className="text-ink">{welcome.password}</strong>.
+            </p>
+            <ul className="grid grid-cols-2 gap-x-4">
+              {welcome.people.map((p) => (
+                <li key={p.email}>
+                  <button
+                    type="button"
+                    className="pick"
+                    onClick={() => {
+                      setEmail(p.email);
+                      setPassword(welcome.password);
+                    }}
+                  >
+                    <span>{p.name}</span>
+                    <span className="text-xs text-ink3">
+                      {p.team} · {p.role}
+                    </span>
+                  </button>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function U({ children }: { children: React.ReactNode }) {
+  return <span className="border-b-2 border-[#f0a30f] font-semibold text-white">{children}</span>;
+}
