@@ -90,7 +90,7 @@ func (s *sayer) part(p *BoundPart, i int) {
 		s.add("whose", " of ", s.whose(p.Whose), base+"/whose")
 	}
 	if p.Period != nil {
-		c := Clause{Key: "period", Lead: ", with " + lower(p.Period.Value.Label) + " ", Text: PeriodWords(p.Period.Within), At: base + "/period",
+		c := Clause{Key: "period", Lead: ", with " + words(p.Period.Value) + " ", Text: PeriodWords(p.Period.Within), At: base + "/period",
 			Detail: SpanWords(s.b.Cal.Resolve(p.Period.Within, s.today))}
 		if p.Period.Within.Word == "" && p.Period.Within.Last+p.Period.Within.Next == 0 {
 			c.Detail = ""
@@ -233,10 +233,10 @@ func (s *sayer) onField(c *Cond) string {
 	if w, ok := dayWords[c.Is]; ok && c.Value.Kind.Dated() {
 		word = w
 	}
-	said := lower(c.Value.Label) + " " + word
+	said := words(c.Value) + " " + word
 	switch {
 	case c.Other != nil:
-		return said + " that of " + lower(c.Other.Label)
+		return said + " that of " + words(c.Other)
 	case c.Within != nil:
 		said += " " + PeriodWords(*c.Within)
 		if c.Within.Word != "" || c.Within.Last+c.Within.Next > 0 {
@@ -302,7 +302,7 @@ func (s *sayer) own(v *Value) string {
 	case o.Formula != nil:
 		return said + o.Source.Formula
 	case o.Bands != nil:
-		return said + lower(o.Bands.Of.Label) + " in bands from " + join(o.Source.Bands.Edges, "and")
+		return said + words(o.Bands.Of) + " in bands from " + join(o.Source.Bands.Edges, "and")
 	case o.Merge != nil:
 		var sets []string
 		for _, set := range o.Source.Merge.Sets {
@@ -315,7 +315,7 @@ func (s *sayer) own(v *Value) string {
 		if o.Source.Merge.Rest != "" {
 			sets = append(sets, quoted(o.Source.Merge.Rest)+" for the rest")
 		}
-		return said + lower(o.Merge.Of.Label) + " merged to " + strings.Join(sets, ", ")
+		return said + words(o.Merge.Of) + " merged to " + strings.Join(sets, ", ")
 	}
 	l := o.Linked
 	link := ""
@@ -327,9 +327,9 @@ func (s *sayer) own(v *Value) string {
 	case "count":
 		said += "the count of " + link
 	case "newest", "oldest":
-		said += "the " + lower(l.Of.Label) + " of the " + l.Fn + " of " + link + " by " + lower(l.By.Label)
+		said += "the " + words(l.Of) + " of the " + l.Fn + " of " + link + " by " + words(l.By)
 	default:
-		said += "the " + fnWords[l.Fn] + lower(l.Of.Label) + " of " + link
+		said += "the " + fnWords[l.Fn] + words(l.Of) + " of " + link
 	}
 	if l.Where != nil && !empty(l.Where) {
 		said += " where (" + s.cond(l.Where, true) + ")"
@@ -339,27 +339,26 @@ func (s *sayer) own(v *Value) string {
 
 func (s *sayer) whole() {
 	b := s.b.Brief
+	var columns, order []string
 	for i, c := range s.b.Columns {
-		lead := ", listing "
-		if i > 0 {
-			lead = ", "
-		}
-		text := lower(c.Label)
+		text := words(c)
 		if l := b.Columns[i].Label; l != "" && l != c.Label {
 			text += " as " + quoted(l)
 		}
-		s.add("columns", lead, text, fmt.Sprintf("/columns/%d", i))
+		columns = append(columns, text)
+	}
+	if len(columns) > 0 {
+		s.add("columns", ", listing ", join(columns, "and"), "/columns")
 	}
 	for i, o := range s.b.Order {
-		lead := ", sorted by "
-		if i > 0 {
-			lead = ", then by "
-		}
-		text := lower(o.Label)
+		text := words(o)
 		if b.Order[i].Desc {
 			text += " downwards"
 		}
-		s.add("order", lead, text, fmt.Sprintf("/order/%d", i))
+		order = append(order, text)
+	}
+	if len(order) > 0 {
+		s.add("order", ", sorted by ", strings.Join(order, ", then "), "/order")
 	}
 	if b.Limit != nil {
 		s.add("order", ", ", "the first "+strconv.Itoa(*b.Limit), "/limit")
@@ -397,7 +396,7 @@ func (s *sayer) whole() {
 		s.add("target", ", towards ", "a target of "+thousands(b.Target), "/target")
 	}
 	if b.TotalsOnly {
-		s.add("groups", ", ", "totals only", "/totalsOnly")
+		s.add("totals", ", ", "totals only", "/totalsOnly")
 	}
 	if b.Chart != nil {
 		s.chart(b.Chart)
@@ -459,7 +458,7 @@ func (s *sayer) group(g *BoundGroup) string {
 
 // GroupLabel names a group for people: "stage", "created by month".
 func GroupLabel(g *BoundGroup) string {
-	said := lower(g.Values[0].Label)
+	said := words(g.Values[0])
 	if g.Group.Label != "" {
 		said = g.Group.Label
 	}
@@ -488,7 +487,7 @@ func SummaryLabel(b *Bound, s *BoundSummary) string {
 	case src.Fn == "count":
 		return s.Of.Label
 	}
-	w := fnWords[src.Fn] + lower(s.Of.Label)
+	w := fnWords[src.Fn] + words(s.Of)
 	return strings.ToUpper(w[:1]) + w[1:]
 }
 
@@ -501,9 +500,9 @@ func (s *sayer) summary(sum *BoundSummary) string {
 	case src.Fn == "count" && sum.Of == nil:
 		said = "count"
 	case src.Fn == "count":
-		said = "count of " + lower(sum.Of.Label)
+		said = "count of " + words(sum.Of)
 	default:
-		said = fnWords[src.Fn] + lower(sum.Of.Label)
+		said = fnWords[src.Fn] + words(sum.Of)
 	}
 	if sum.Where != nil && !empty(sum.Where) {
 		said += " where (" + s.cond(sum.Where, true) + ")"
@@ -522,6 +521,18 @@ func or(a, b string) string {
 		return a
 	}
 	return b
+}
+
+// words names a value in a sentence: "customer’s segment".
+func words(v *Value) string {
+	if v.Own != nil {
+		return quoted(v.Label)
+	}
+	list := strings.Split(v.Label, " › ")
+	for i := range list {
+		list[i] = lower(list[i])
+	}
+	return strings.Join(list, "’s ")
 }
 
 func lower(s string) string {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"hash/fnv"
 	"math"
+	"sort"
 	"strings"
 
 	"uzzel/core/brief"
@@ -148,7 +149,7 @@ func (d *drawer) categories() []place {
 		if len(r.Bound.Groups) > 0 {
 			label = Label(r.Bound.Groups[0], nodes[n].Member, d.w.Cal)
 		}
-		c := Category{Label: label, Colour: d.shade(nodes[n].Member, i)}
+		c := Category{Label: label, Colour: d.shade(nodes[n].Member, i, len(kids))}
 		if count >= 0 {
 			c.Detail = d.counted(r.Cell(p.row, p.col).Plain[count], count)
 		}
@@ -180,13 +181,30 @@ func (d *drawer) note(format string, args ...any) {
 	d.d.Notes = append(d.d.Notes, fmt.Sprintf(format, args...))
 }
 
-// shade is a member's colour where each category has its own: stages go from sea to amber, others keep a colour of
-// their own by their label.
-func (d *drawer) shade(m engine.Member, i int) string {
-	if m.Other || m.Blank {
+// shade is a member's colour where each category has its own: ordered ones go from sea to amber, others take turns.
+func (d *drawer) shade(m engine.Member, i, n int) string {
+	switch {
+	case m.Other || m.Blank:
 		return restColour
+	case len(d.r.Bound.Groups) > 0 && engine.Natural(d.r.Bound.Groups[0]):
+		return ramp(i, n)
 	}
 	return palette[i%len(palette)]
+}
+
+// ramp is step i of n from sea over moss to amber.
+func ramp(i, n int) string {
+	stops := [][3]float64{{31, 122, 114}, {121, 148, 84}, {224, 147, 12}}
+	at := 0.0
+	if n > 1 {
+		at = float64(i) / float64(n-1) * 2
+	}
+	k := min(int(at), 1)
+	var c [3]int
+	for j := range c {
+		c[j] = int(math.Round(stops[k][j] + (stops[k+1][j]-stops[k][j])*(at-float64(k))))
+	}
+	return fmt.Sprintf("#%02X%02X%02X", c[0], c[1], c[2])
 }
 
 // colours gives each series a colour that it keeps when others come and go: by its place among the listed choices,
@@ -283,6 +301,7 @@ func (d *drawer) second(cats []place, across bool) ([]engine.Member, func(place,
 			}
 		}
 	}
+	sort.SliceStable(members, func(i, j int) bool { return engine.Before(r.Bound.Groups[1], members[i], members[j]) })
 	return members, func(c place, m engine.Member) place {
 		if n, ok := at[c.row][m]; ok {
 			return place{n, 0}

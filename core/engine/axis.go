@@ -203,15 +203,15 @@ func (a *answer) under(x *axis, parent, d int, m Member) bool {
 	return true
 }
 
-// natural says whether a field has an order of its own, and puts its members in it.
-func natural(g *brief.BoundGroup) bool {
+// Natural says whether a field has an order of its own, and puts its members in it.
+func Natural(g *brief.BoundGroup) bool {
 	v := g.Values[0]
 	return v.Kind.Dated() || v.Kind.Numeric() || v.Kind == schema.YesNo ||
 		(v.Field != nil && v.Field.Ordered) || (v.Own != nil && v.Own.Bands != nil)
 }
 
 func byNature(g *brief.BoundGroup, x, y Member) int {
-	if natural(g) {
+	if Natural(g) {
 		switch {
 		case x.Key < y.Key:
 			return -1
@@ -232,6 +232,15 @@ func byNature(g *brief.BoundGroup, x, y Member) int {
 	return c
 }
 
+// Before says whether one member of a field stands before another wherever the field's own order decides, with Other
+// and (blank) last.
+func Before(g *brief.BoundGroup, x, y Member) bool {
+	if lx, ly := last(x), last(y); lx != ly || !Natural(g) {
+		return lx < ly
+	}
+	return byNature(g, x, y) < 0
+}
+
 // order sorts the children of every node: then Other, then (blank). value gives a summary's plain value of a node.
 func (a *answer) order(x *axis, value func(node, summary int) Value) {
 	for n := range x.nodes {
@@ -240,7 +249,7 @@ func (a *answer) order(x *axis, value func(node, summary int) Value) {
 			continue
 		}
 		g := a.b.Groups[x.first+x.nodes[n].Depth]
-		by, desc, key := 0, true, !natural(g)
+		by, desc, key := 0, true, !Natural(g)
 		if o := g.Group.Order; o != nil {
 			desc, key = o.Desc, o.By != "label"
 			for i, s := range a.b.Summaries {
@@ -253,7 +262,7 @@ func (a *answer) order(x *axis, value func(node, summary int) Value) {
 		}
 		sort.SliceStable(kids, func(i, j int) bool {
 			p, q := &x.nodes[kids[i]], &x.nodes[kids[j]]
-			if lp, lq := p.last(), q.last(); lp != lq {
+			if lp, lq := last(p.Member), last(q.Member); lp != lq {
 				return lp < lq
 			}
 			if key {
@@ -268,12 +277,12 @@ func (a *answer) order(x *axis, value func(node, summary int) Value) {
 	}
 }
 
-// last is where a node stands regardless of its value: Other after the groups, (blank) after Other.
-func (n *Node) last() int {
+// last is where a member stands regardless of its value: Other after the groups, (blank) after Other.
+func last(m Member) int {
 	switch {
-	case n.Blank:
+	case m.Blank:
 		return 2
-	case n.Other:
+	case m.Other:
 		return 1
 	}
 	return 0

@@ -55,6 +55,7 @@ type BehindMark struct {
 
 // GroupInfo is one field of groups or across.
 type GroupInfo struct {
+	Field   string `json:"field"`
 	Label   string `json:"label"`
 	Across  bool   `json:"across"`
 	Overlap bool   `json:"overlap" doc:"Whether its groups share records and add up to more than their total"`
@@ -259,7 +260,7 @@ func answerBody(ans *desk.Answer, most int) AnswerBody {
 		most = 500
 	}
 	for i, g := range b.Groups {
-		body.Groups = append(body.Groups, GroupInfo{brief.GroupLabel(g), g.Across, r.Overlap[i]})
+		body.Groups = append(body.Groups, GroupInfo{g.Values[0].Text, brief.GroupLabel(g), g.Across, r.Overlap[i]})
 	}
 	for i, s := range b.Summaries {
 		body.Summaries = append(body.Summaries, SummaryInfo{s.Source.Key, chart.SummaryName(r, i)})

@@ -9,6 +9,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/period"
 	"uzzel/core/schema"
+	"uzzel/internal/desk"
 )
 
 // out wraps a response body.
@@ -76,6 +77,7 @@ type TypeInfo struct {
 	Owner  string        `json:"owner"`
 	Fields []FieldInfo   `json:"fields"`
 	Backs  []schema.Back `json:"backs"`
+	Shown  []string      `json:"shown" doc:"The columns of a list that names none"`
 }
 
 // PeriodWord is a period that has a word, in words and resolved today.
@@ -133,6 +135,9 @@ func (a *api) schemaBody() SchemaBody {
 	body := SchemaBody{Currency: brief.Currency(s.Settings.Currency), Readers: s.Readers().Key, Kinds: brief.ChartKinds}
 	for _, t := range s.Types {
 		info := TypeInfo{Key: t.Key, Label: t.Label, One: t.One, Name: t.Name, Owner: t.Owner, Backs: append([]schema.Back{}, t.Backs...)}
+		for _, c := range desk.DefaultColumns(t) {
+			info.Shown = append(info.Shown, c.Field)
+		}
 		for _, f := range t.Fields {
 			info.Fields = append(info.Fields, FieldInfo{f, brief.Operators(f.Kind)})
 		}

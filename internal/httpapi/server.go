@@ -52,7 +52,6 @@ func New(d *desk.Desk, cfg Config) (http.Handler, error) {
 	}
 	sessions := scs.New()
 	sessions.Lifetime = 30 * 24 * time.Hour
-	sessions.IdleTimeout = 7 * 24 * time.Hour
 	sessions.HashTokenInStore = true
 	sessions.Cookie.Name = "uzzel"
 	sessions.Cookie.HttpOnly, sessions.Cookie.Secure, sessions.Cookie.SameSite = true, cfg.Secure, http.SameSiteLaxMode

@@ -90,7 +90,7 @@ func Open(path string) (*Store, error) {
 
 func connect(path, more string, connections int) (*gorm.DB, error) {
 	db, err := gorm.Open(sqlite.Open("file:"+path+"?"+pragmas+more), &gorm.Config{
-		Logger: logger.Discard, TranslateError: true, SkipDefaultTransaction: true, PrepareStmt: connections > 1})
+		Logger: logger.Discard, TranslateError: true, SkipDefaultTransaction: true})
 	if err != nil {
 		return nil, err
 	}

@@ -515,6 +515,7 @@ export interface components {
         };
         GroupInfo: {
             across: boolean;
+            field: string;
             label: string;
             /** @description Whether its groups share records and add up to more than their total */
             overlap: boolean;
@@ -840,6 +841,8 @@ export interface components {
             name: string;
             one: string;
             owner: string;
+            /** @description The columns of a list that names none */
+            shown: string[];
         };
         ValueBody: {
             /** Format: int64 */

@@ -1,7 +1,8 @@
 import { lazy, Suspense } from "react";
-import { Navigate, Route, Routes } from "react-router";
+import { Navigate, Route, Routes, useLocation } from "react-router";
 import { useMe } from "../api/hooks";
 import { SignIn } from "../features/signin/SignIn";
+import { Caught } from "./Caught";
 import { Rail } from "./Rail";
 
 const ReportsPage = lazy(() => import("../features/reports/ReportsPage").then((m) => ({ default: m.ReportsPage })));
@@ -13,12 +14,14 @@ const RecordPage = lazy(() => import("../features/records/RecordPage").then((m) 
 
 export function App() {
   const me = useMe();
+  const place = useLocation().pathname;
   if (me.isPending) return null;
   if (!me.data) return <SignIn />;
   return (
     <div className="flex min-h-screen max-md:flex-col">
       <Rail me={me.data} />
       <main className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
+        <Caught key={place}>
         <Suspense fallback={<p className="text-ink2">Opening …</p>}>
           <Routes>
             <Route path="/" element={<Navigate to="/reports" replace />} />
@@ -32,6 +35,7 @@ export function App() {
             <Route path="*" element={<Nowhere />} />
           </Routes>
         </Suspense>
+        </Caught>
       </main>
     </div>
   );

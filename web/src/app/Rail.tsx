@@ -22,13 +22,14 @@ export function Rail({ me }: { me: Me }) {
       <Place to="/dashboards">Dashboards</Place>
       <Place to="/reports">Reports</Place>
       <p className="mt-4 mb-1 px-5 text-xs text-[var(--rail-ink2)] max-md:hidden">Records</p>
-      {schema?.types
-        .filter((t) => shown.includes(t.key))
-        .map((t) => (
-          <Place key={t.key} to={`/records/${t.key}`}>
+      {shown.map((key) => {
+        const t = schema?.types.find((k) => k.key === key);
+        return t ? (
+          <Place key={key} to={`/records/${key}`}>
             {t.label}
           </Place>
-        ))}
+        ) : null;
+      })}
       <div className="mt-auto px-5 text-[13px] leading-5 text-[var(--rail-ink2)] max-md:mt-0 max-md:ml-auto">
         <p className="text-[var(--rail-ink)]">{me.name}</p>
         <p className="max-md:hidden">

@@ -1,4 +1,4 @@
-import { BarChart, FunnelChart, LineChart, PieChart } from "echarts/charts";
+import { BarChart, CustomChart, LineChart, PieChart } from "echarts/charts";
 import { GridComponent, LegendComponent, TooltipComponent } from "echarts/components";
 import { init, use } from "echarts/core";
 import { LabelLayout } from "echarts/features";
@@ -6,7 +6,7 @@ import { SVGRenderer } from "echarts/renderers";
 import type { Drawing } from "../../api/client";
 import { options } from "./options";
 
-use([BarChart, LineChart, PieChart, FunnelChart, GridComponent, LegendComponent, TooltipComponent, LabelLayout, SVGRenderer]);
+use([BarChart, LineChart, PieChart, CustomChart, GridComponent, LegendComponent, TooltipComponent, LabelLayout, SVGRenderer]);
 
 const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 

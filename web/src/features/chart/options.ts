@@ -21,7 +21,7 @@ export function options(d: Drawing, share: boolean, t: Tokens): EChartsCoreOptio
     },
   };
   if (d.kind === "pie") return { ...base, series: [pie(d, share, t)] };
-  if (d.kind === "funnel") return { ...base, series: [funnel(d, share)] };
+  if (d.kind === "funnel") return { ...base, ...funnel(d, share, t) };
   return { ...base, ...cartesian(d, share, t) };
 }
 
@@ -46,20 +46,63 @@ function pie(d: Drawing, share: boolean, t: Tokens) {
   };
 }
 
-function funnel(d: Drawing, share: boolean) {
+/** Each stage as wide as its value, drawn in a slight taper of its own, so that a stage that grows does not look like one that shrinks. */
+function funnel(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
+  const points = d.series[0]?.points ?? [];
+  const most = d.ticks[d.ticks.length - 1]?.value || 1;
   return {
-    type: "funnel",
-    sort: "none",
-    left: 150,
-    right: 24,
-    top: 8,
-    bottom: 8,
-    gap: 6,
-    minSize: "6%",
-    label: { position: "inside", color: "#fff", fontWeight: 700, fontSize: 13, textBorderColor: "rgba(25,26,31,.45)", textBorderWidth: 2, formatter: (p: { dataIndex: number }) => shown(d.series[0].points[p.dataIndex], share) },
-    itemStyle: { borderWidth: 0 },
-    emphasis: { label: { fontSize: 13 } },
-    data: d.series[0]?.points.map((p, i) => ({ value: p.value ?? 0, name: d.categories[i].label, itemStyle: { color: d.categories[i].colour } })),
+    grid: { left: 150, right: 20, top: 8, bottom: 8, outerBoundsMode: "none" },
+    xAxis: { type: "value", show: false, min: -most / 2, max: most / 2 },
+    yAxis: { type: "category", show: false, inverse: true, data: d.categories.map((c) => c.label) },
+    series: [
+      {
+        type: "custom",
+        data: points.map((p, i) => [p.value ?? 0, i]),
+        renderItem: (at: { dataIndex: number }, room: Room) => funnelPart(d, share, t, at.dataIndex, room),
+      },
+    ],
+  };
+}
+
+type Room = { coord: (v: number[]) => number[]; size: (v: number[]) => number[] };
+
+function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room) {
+  const p = d.series[0].points[at];
+  const half = Math.max(2, api.size([Math.max(0, p.value ?? 0), 0])[0] / 2);
+  const [x, y] = api.coord([0, at]);
+  const tall = api.size([0, 1])[1] / 2 - 3;
+  const label = shown(p, share);
+  const inside = half * 2 > label.length * 9 + 12;
+  return {
+    type: "group",
+    children: [
+      {
+        type: "polygon",
+        shape: {
+          points: [
+            [x - half, y - tall],
+            [x + half, y - tall],
+            [x + half * 0.93, y + tall],
+            [x - half * 0.93, y + tall],
+          ],
+        },
+        style: { fill: d.categories[at].colour },
+      },
+      {
+        type: "text",
+        style: {
+          text: label,
+          x: inside ? x : x + half + 8,
+          y,
+          align: inside ? "center" : "left",
+          verticalAlign: "middle",
+          fill: inside ? "#fff" : t.ink,
+          stroke: inside ? "rgba(25,26,31,.5)" : "none",
+          lineWidth: inside ? 2 : 0,
+          font: `700 13px ${font}`,
+        },
+      },
+    ],
   };
 }
 
@@ -67,6 +110,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
   const lying = d.kind === "bar";
   const line = d.kind === "line";
   const many = d.series.length > 1;
+  const few = !lying && d.categories.length <= 8;
   const ticks = d.ticks;
   const category = {
     type: "category",
@@ -74,7 +118,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
     inverse: lying,
     axisLine: { lineStyle: { color: t.line } },
     axisTick: { show: false },
-    axisLabel: { color: t.ink, interval: lying ? 0 : "auto", hideOverlap: true, width: lying ? 130 : undefined, overflow: "truncate" },
+    axisLabel: { color: t.ink, interval: lying || few ? 0 : "auto", hideOverlap: !few, width: lying ? 130 : few ? 62 : undefined, overflow: lying ? "truncate" : "break" },
   };
   const value = {
     type: "value",

@@ -4,11 +4,11 @@ import { CSS } from "@dnd-kit/utilities";
 import type { Brief, SchemaInfo } from "../../api/client";
 import { moved } from "./edits";
 import { FieldFinder } from "./FieldFinder";
-import { fieldAt } from "./fields";
+import { fieldAt, typeOf } from "./fields";
 
 /** Chooses the columns of the list: find and add on the left, order and take out on the right. */
-export function ColumnsEditor({ schema, brief, shown, onChange }: { schema: SchemaInfo; brief: Brief; shown: string[]; onChange: (b: Brief) => void }) {
-  const columns = brief.columns?.length ? brief.columns : shown.map((field) => ({ field }));
+export function ColumnsEditor({ schema, brief, onChange }: { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void }) {
+  const columns = brief.columns?.length ? brief.columns : (typeOf(schema, brief.start)?.shown ?? []).map((field) => ({ field }));
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
   const put = (list: typeof columns) => onChange({ ...brief, columns: list });
   const name = (path: string) => fieldAt(schema, brief.start, path)?.label ?? path;

@@ -38,7 +38,6 @@ function Compose({ report, start }: { report?: Report; start: string }) {
   const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(brief);
   const folder = folders.find((f) => f.id === report?.folder);
   const problem = answer.error instanceof Refused ? answer.error : undefined;
-  const shown = answer.data?.details.map((c) => c.field) ?? [];
 
   return (
     <>
@@ -68,7 +67,7 @@ function Compose({ report, start }: { report?: Report; start: string }) {
           </button>
         )}
       </header>
-      {answer.data && <Sentence schema={schema} brief={brief} clauses={answer.data.sentence} shown={shown} onChange={setBrief} />}
+      {answer.data && <Sentence schema={schema} brief={brief} clauses={answer.data.sentence} onChange={setBrief} />}
       {problem && (
         <div className="my-2">
           <Trouble error={problem} />

@@ -59,6 +59,8 @@ function Lines({ line, answer, type, showRecords, flat, onMark }: { line: Line; 
   const { columns, summaries } = answer;
   const total = line.depth === 0;
   const width = columns.length * summaries.length + 1;
+  // The columns that say something in a group: not those it is grouped by, and no more than there is room for.
+  const told = answer.details.map((c, i) => ({ c, i })).filter(({ c, i }) => i === 0 || !answer.groups.some((g) => g.field === c.field)).slice(0, 4);
   const say = (c: Schemas["HeadColumn"]) => [line.label, ...c.labels].join(", ");
   return (
     <>
@@ -92,15 +94,19 @@ function Lines({ line, answer, type, showRecords, flat, onMark }: { line: Line; 
               <tbody>
                 {line.detail.map((row) => (
                   <tr key={row.id} className="border-line border-b last:border-0">
-                    {row.cells.map((cell, i) => (
-                      // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
-                      <td key={i} className={`truncate px-2 py-1 text-[13px] ${answer.details[i]?.number ? "text-right" : ""}`} style={i === 0 ? { paddingLeft: 8 + line.depth * 18, width: "30%" } : undefined}>
+                    {told.map(({ c, i }) => (
+                      <td
+                        key={c.field}
+                        title={row.cells[i].text}
+                        className={`truncate px-2 py-1 text-[13px] ${c.number ? "text-right" : ""}`}
+                        style={i === 0 ? { paddingLeft: 8 + line.depth * 18, width: "34%" } : undefined}
+                      >
                         {i === 0 ? (
                           <Link className="link" to={`/records/${type}/${row.id}`}>
-                            {cell.text || `number ${row.id}`}
+                            {row.cells[i].text || `number ${row.id}`}
                           </Link>
                         ) : (
-                          cell.text
+                          row.cells[i].text
                         )}
                       </td>
                     ))}
@@ -108,7 +114,7 @@ function Lines({ line, answer, type, showRecords, flat, onMark }: { line: Line; 
                 ))}
                 {line.more > 0 && (
                   <tr>
-                    <td colSpan={answer.details.length} className="px-2 py-1 text-[13px]" style={{ paddingLeft: 8 + line.depth * 18 }}>
+                    <td colSpan={told.length} className="px-2 py-1 text-[13px]" style={{ paddingLeft: 8 + line.depth * 18 }}>
                       <button type="button" className="link" onClick={() => onMark({ rows: line.keys, across: [] }, line.label)}>
                         and {line.more.toLocaleString("en")} more
                       </button>

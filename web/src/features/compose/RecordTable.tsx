@@ -51,7 +51,7 @@ export function RecordTable({ brief, marks, height, onSort }: { brief: Brief; ma
 
   const columns = pages.first?.columns ?? [];
   const type = pages.first?.type ?? "";
-  const template = columns.map((c, i) => (c.number ? "minmax(90px, 0.7fr)" : i === 0 ? "minmax(160px, 1.6fr)" : "minmax(100px, 1fr)")).join(" ");
+  const template = columns.map((c, i) => (c.number ? "minmax(112px, 0.8fr)" : i === 0 ? "minmax(160px, 1.6fr)" : "minmax(100px, 1fr)")).join(" ");
   const sorted = brief.order?.[0];
   return (
     <div>

@@ -1,5 +1,5 @@
 import { Popover } from "radix-ui";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { Brief, Clause, SchemaInfo, Tree } from "../../api/client";
 import { ColumnsEditor } from "./ColumnsEditor";
 import { ConditionEditor } from "./ConditionEditor";
@@ -8,95 +8,114 @@ import { conditionAt, conditions, dropCondition, setCondition } from "./edits";
 import { PeriodEditor } from "./PeriodEditor";
 import { typeOf } from "./fields";
 
-type Props = { schema: SchemaInfo; brief: Brief; clauses: Clause[]; shown: string[]; readOnly?: boolean; onChange: (b: Brief) => void };
+type Props = { schema: SchemaInfo; brief: Brief; clauses: Clause[]; readOnly?: boolean; onChange: (b: Brief) => void };
 
 const lastDigit = (at: string | undefined) => Number(/(\d+)$/.exec(at ?? "")?.[1] ?? 0);
 
-/** The brief as a sentence in which every clause is a control; those not used yet are quiet invitations. */
+type Open = { which: string; at: number; pointer: string; fresh?: boolean; id: string };
+
+/**
+ * The brief as a sentence in which every clause is a control; those not used yet are quiet invitations. One editor is
+ * open at a time. It stays open where it was opened, whatever the sentence around it turns into.
+ */
 export function Sentence(props: Props) {
   const { clauses, brief, schema, readOnly } = props;
+  const [open, setOpen] = useState<Open>();
+  const anchor = useRef<{ getBoundingClientRect: () => DOMRect }>({ getBoundingClientRect: () => new DOMRect() });
+  const text = useRef<HTMLParagraphElement>(null);
+  const start = (e: React.MouseEvent<HTMLElement>, o: Open) => {
+    const rect = e.currentTarget.getClientRects()[0];
+    anchor.current = { getBoundingClientRect: () => rect };
+    setOpen(o);
+  };
   const owned = !!typeOf(schema, brief.start)?.owner;
   const has = (key: string) => clauses.some((c) => c.key === key);
-  const after = (keys: string[]) => {
-    let at = -1;
-    clauses.forEach((c, i) => {
-      if (keys.includes(c.key)) at = i;
-    });
-    return at;
-  };
-  const lead = ["records", "bring", "whose"];
+  const after = (keys: string[]) => clauses.reduce((at, c, i) => (keys.includes(c.key) ? i : at), -1);
   const invites = new Map<number, React.ReactNode[]>();
-  const invite = (at: number, node: React.ReactNode) => invites.set(at, [...(invites.get(at) ?? []), node]);
+  const invite = (keys: string[] | undefined, which: string, label: string, at = 0) => {
+    const place = keys ? after(keys) : clauses.length - 1;
+    const id = `invite ${which}`;
+    const node = (
+      <span key={id}>
+        {" "}
+        <button type="button" className="invite" aria-expanded={open?.id === id} onClick={(e) => start(e, { which, at, pointer: "", fresh: true, id })}>
+          {label}
+        </button>
+      </span>
+    );
+    invites.set(place, [...(invites.get(place) ?? []), node]);
+  };
   if (!readOnly && !brief.parts) {
-    if (!has("period")) invite(after(lead), <Invite key="period" label="in a period…" {...props} open="period" />);
-    invite(after([...lead, "period", "filter"]), <Invite key="filter" label={has("filter") ? "and…" : "where…"} {...props} open="filter" />);
-    if (!has("columns")) invite(after([...lead, "period", "filter", "own"]), <Invite key="columns" label="listing…" {...props} open="columns" />);
-    const n = brief.groups?.length ?? 0;
-    if (n < 4) invite(after([...lead, "period", "filter", "own", "columns", "order", "groups"]), <Invite key="groups" label={n ? "then by…" : "by…"} {...props} open="groups" at={n} />);
-    const a = brief.across?.length ?? 0;
-    if (n > 0 && a < 2) invite(after(["groups", "across"]), <Invite key="across" label={a ? "then across…" : "across…"} {...props} open="across" at={a} />);
-    if (!has("chart")) invite(clauses.length - 1, <Invite key="chart" label="drawn as…" {...props} open="chart" />);
+    const narrowed = ["records", "bring", "whose", "period", "filter"];
+    const groups = brief.groups?.length ?? 0;
+    const across = brief.across?.length ?? 0;
+    if (!has("period")) invite(narrowed.slice(0, 3), "period", "in a period…");
+    invite(narrowed, "filter", has("filter") ? "and…" : "where…");
+    if (!has("columns")) invite([...narrowed, "own"], "columns", "listing…");
+    if (groups < 4) invite([...narrowed, "own", "columns", "order", "groups"], "groups", groups ? "then by…" : "by…", groups);
+    if (groups > 0 && across < 2) invite(["groups", "across"], "across", across ? "then across…" : "across…", across);
+    if (!has("chart")) invite(undefined, "chart", "drawn as…");
   }
   return (
-    <p className="sentence" aria-label="The report as a sentence">
-      {clauses.map((c, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: clauses have no other identity than their place
-        <span key={`${c.key}${c.at}${i}`}>
-          {c.key === "whose" && !owned ? "" : c.lead}
-          {readOnly || !editable(c) ? <span className="font-semibold">{c.text}</span> : <ClauseControl clause={c} {...props} />}
-          {c.detail && <span className="ml-1.5 align-baseline text-[13px] text-ink2">{c.detail}</span>}
-          {invites.get(i)?.map((node) => (
-            <span key={(node as React.ReactElement).key}> {node}</span>
-          ))}
-        </span>
-      ))}
-      .
-    </p>
+    <>
+      <p ref={text} className="sentence" aria-label="The report as a sentence">
+        {clauses.map((c, i) => {
+          const id = `${c.key} ${c.at ?? ""} ${c.key === "summaries" ? i : ""}`;
+          return (
+            // biome-ignore lint/suspicious/noArrayIndexKey: clauses have no other identity than their place
+            <span key={`${id} ${i}`}>
+              {c.key === "whose" && !owned ? "" : c.lead}
+              {readOnly || !editable(c) ? (
+                <span className="font-semibold">{c.text}</span>
+              ) : (
+                <button
+                  type="button"
+                  className="clause"
+                  data-clause={c.key}
+                  aria-expanded={open?.id === id}
+                  onClick={(e) => start(e, { which: c.key, at: lastDigit(c.at), pointer: c.at ?? "", id })}
+                >
+                  {c.text}
+                </button>
+              )}
+              {c.detail && <span className="ml-1.5 align-baseline text-[13px] text-ink2">{c.detail}</span>}
+              {invites.get(i)}
+            </span>
+          );
+        })}
+        .
+      </p>
+      <Popover.Root open={!!open} onOpenChange={(is) => !is && setOpen(undefined)}>
+        <Popover.Anchor virtualRef={anchor} />
+        <Popover.Portal>
+          <Popover.Content
+            className={`pop p-3 ${open?.which === "columns" || open?.which === "order" ? "w-[560px]" : "w-[340px]"}`}
+            align="start"
+            sideOffset={8}
+            collisionPadding={12}
+            aria-label="Edit this part of the report"
+            onCloseAutoFocus={(e) => {
+              e.preventDefault();
+              text.current?.querySelector<HTMLElement>(`[data-clause="${open?.which}"]`)?.focus();
+            }}
+          >
+            {open && <Editor key={open.id} {...props} {...open} onDone={() => setOpen(undefined)} />}
+          </Popover.Content>
+        </Popover.Portal>
+      </Popover.Root>
+    </>
   );
 }
 
 const known = ["records", "whose", "period", "filter", "groups", "across", "summaries", "chart", "columns", "order"];
 const editable = (c: Clause) => known.includes(c.key) && !["/blank", "/totalsOnly", "/limit"].includes(c.at ?? "") && !(c.at ?? "").startsWith("/parts");
 
-function ClauseControl({ clause, ...props }: Props & { clause: Clause }) {
-  return (
-    <Popover.Root>
-      <Popover.Trigger className="clause">{clause.text}</Popover.Trigger>
-      <Sheet wide={clause.key === "columns" || clause.key === "order"}>
-        <Editor {...props} which={clause.key} at={lastDigit(clause.at)} pointer={clause.at ?? ""} />
-      </Sheet>
-    </Popover.Root>
-  );
-}
-
-function Invite({ label, open, at = 0, ...props }: Props & { label: string; open: string; at?: number }) {
-  const [shown, setShown] = useState(false);
-  return (
-    <Popover.Root open={shown} onOpenChange={setShown}>
-      <Popover.Trigger className="invite">{label}</Popover.Trigger>
-      <Sheet wide={open === "columns"}>
-        <Editor {...props} which={open} at={at} pointer="" fresh />
-      </Sheet>
-    </Popover.Root>
-  );
-}
-
-function Sheet({ wide, children }: { wide?: boolean; children: React.ReactNode }) {
-  return (
-    <Popover.Portal>
-      <Popover.Content className={`pop p-3 ${wide ? "w-[560px]" : "w-[340px]"}`} align="start" sideOffset={8} collisionPadding={12} aria-label="Edit this part of the report">
-        {children}
-      </Popover.Content>
-    </Popover.Portal>
-  );
-}
-
-function Editor({ which, at, pointer, fresh, ...p }: Props & { which: string; at: number; pointer: string; fresh?: boolean }) {
+function Editor({ which, at, pointer, fresh, onDone, ...p }: Props & Open & { onDone: () => void }) {
   // A condition begun here keeps being edited in the same place once it is in the report.
   const [place, setPlace] = useState(fresh ? -1 : conditionAt(pointer));
   switch (which) {
     case "records":
-      return <StartEditor {...p} />;
+      return <StartEditor {...p} onChange={(b) => { p.onChange(b); onDone(); }} />;
     case "whose":
       return <WhoseEditor {...p} />;
     case "period":
@@ -112,12 +131,19 @@ function Editor({ which, at, pointer, fresh, ...p }: Props & { which: string; at
             p.onChange(setCondition(p.brief, place, t));
             if (place < 0) setPlace(list.length);
           }}
-          onDrop={place >= 0 ? () => p.onChange(dropCondition(p.brief, place)) : undefined}
+          onDrop={
+            place >= 0
+              ? () => {
+                  p.onChange(dropCondition(p.brief, place));
+                  onDone();
+                }
+              : undefined
+          }
         />
       );
     case "groups":
     case "across":
-      return <GroupEditor {...p} axis={which} at={at} />;
+      return <GroupEditor {...p} axis={which} at={at} onDone={onDone} />;
     case "summaries":
       return <SummariesEditor {...p} />;
     case "columns":

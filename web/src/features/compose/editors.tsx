@@ -65,7 +65,7 @@ export function WhoseEditor({ schema, brief, onChange }: Props) {
 
 const groupable = (f: Found) => f.field.kind !== "id";
 
-export function GroupEditor({ schema, brief, onChange, axis, at }: Props & { axis: "groups" | "across"; at: number }) {
+export function GroupEditor({ schema, brief, onChange, axis, at, onDone }: Props & { axis: "groups" | "across"; at: number; onDone: () => void }) {
   const list = brief[axis] ?? [];
   const g: Group | undefined = list[at];
   const [choosing, setChoosing] = useState(!g);
@@ -104,7 +104,10 @@ export function GroupEditor({ schema, brief, onChange, axis, at }: Props & { axi
             </button>
           </>
         )}
-        <button type="button" className="btn btn-quiet !px-2" onClick={() => onChange(dropGroup(brief, axis, at))}>
+        <button type="button" className="btn btn-quiet !px-2" onClick={() => {
+            onChange(dropGroup(brief, axis, at));
+            onDone();
+          }}>
           Take out
         </button>
       </div>

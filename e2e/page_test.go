@@ -1,0 +1,236 @@
+// Package e2e drives the real interface in a headless browser, finding controls as a person's screen reader does: by
+// role and name.
+package e2e
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http/httptest"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"uzzel/core/period"
+	"uzzel/internal/demo"
+	"uzzel/internal/desk"
+	"uzzel/internal/httpapi"
+	"uzzel/internal/store"
+	"uzzel/web"
+)
+
+// day is the day that the demo stands on in journeys.
+var day = period.Day(2026, 5, 14)
+
+// open serves a fresh demo company.
+func open(t *testing.T) string {
+	t.Helper()
+	s, err := store.Open(filepath.Join(t.TempDir(), "demo.db"))
+	require.NoError(t, err)
+	require.NoError(t, demo.Make(context.Background(), s, day, 1))
+	d, err := desk.New(s, func() int32 { return day })
+	require.NoError(t, err)
+	front, err := web.Front()
+	require.NoError(t, err)
+	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Front: front, Demo: demo.Password})
+	require.NoError(t, err)
+	server := httptest.NewServer(h)
+	t.Cleanup(func() {
+		server.Close()
+		require.NoError(t, s.Close())
+	})
+	return server.URL
+}
+
+func chromium(t *testing.T) string {
+	t.Helper()
+	for _, name := range []string{os.Getenv("CHROMIUM"), "chromium-headless-shell", "chromium"} {
+		if path, err := exec.LookPath(name); name != "" && err == nil {
+			return path
+		}
+	}
+	t.Fatal("there is no Chromium; make test installs one, or set CHROMIUM")
+	return ""
+}
+
+// page is one tab of a browser of its own.
+type page struct {
+	t   *testing.T
+	ctx context.Context
+	url string
+}
+
+func browse(t *testing.T, url string, width, height int64) *page {
+	t.Helper()
+	opts := append([]chromedp.ExecAllocatorOption{}, chromedp.DefaultExecAllocatorOptions[:]...)
+	opts = append(opts, chromedp.ExecPath(chromium(t)), chromedp.NoSandbox)
+	for _, flag := range []string{"disable-background-networking", "disable-component-update", "disable-sync", "disable-quic", "hide-scrollbars", "force-prefers-reduced-motion"} {
+		opts = append(opts, chromedp.Flag(flag, true))
+	}
+	opts = append(opts, chromedp.Flag("font-render-hinting", "none"))
+	alloc, cancelAlloc := chromedp.NewExecAllocator(context.Background(), opts...)
+	ctx, cancel := chromedp.NewContext(alloc)
+	t.Cleanup(func() { cancel(); cancelAlloc() })
+	p := &page{t, ctx, url}
+	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(width, height)))
+	go func() {
+		for m, err := range chromedp.Console(ctx) {
+			if err != nil {
+				return
+			}
+			if m.IsException() {
+				t.Errorf("the page threw: %s", m)
+			}
+		}
+	}()
+	p.visit("/")
+	return p
+}
+
+func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	defer cancel()
+	require.NoError(p.t, chromedp.Do(ctx, steps...))
+}
+
+func (p *page) visit(path string) {
+	p.t.Helper()
+	p.do(chromedp.Navigate(p.url + path))
+}
+
+// finder is the part of a screen reader that is needed here: elements by role and accessible name.
+const finder = `(role, name, within) => {
+  const implied = {button: "button", link: "a[href]", heading: "h1,h2,h3", textbox: "input:not([type]),input[type=text],input[type=email],input[type=password],textarea",
+    searchbox: "input[type=search]", combobox: "select", checkbox: "input[type=checkbox]", cell: "td", table: "table", article: "article", figure: "figure", dialog: "dialog", listitem: "li", alert: "", region: "section[aria-label]"};
+  const text = (e) => (e.innerText ?? e.textContent ?? "").replace(/\s+/g, " ").trim();
+  const nameOf = (e) => e.getAttribute("aria-label") ?? (e.getAttribute("aria-labelledby") ? text(document.getElementById(e.getAttribute("aria-labelledby"))) :
+    e.id && document.querySelector('label[for="' + e.id + '"]') ? text(document.querySelector('label[for="' + e.id + '"]')) : e.placeholder && !text(e) ? e.placeholder : text(e));
+  const root = within ? document.querySelector(within) : document;
+  if (!root) return null;
+  const all = [...root.querySelectorAll('[role="' + role + '"]' + (implied[role] ? "," + implied[role] : ""))]
+    .filter((e) => !e.getAttribute("role") || e.getAttribute("role") === role)
+    .filter((e) => e.getClientRects().length > 0 && !e.closest("[aria-hidden=true]"));
+  return all.find((e) => nameOf(e) === name) ?? all.find((e) => nameOf(e).startsWith(name)) ?? all.find((e) => nameOf(e).includes(name)) ?? null;
+}`
+
+func js(v any) string {
+	text, _ := json.Marshal(v)
+	return string(text)
+}
+
+// find waits until there is an element of a role and name that is not disabled, and marks it.
+func (p *page) find(role, name string) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	defer cancel()
+	_, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled) return false; window.found = e; return true; })()`, finder, js(role), js(name))))
+	if err != nil {
+		p.shot("failed")
+		text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.body.innerText`))
+		require.NoError(p.t, err, "no %s “%s” on the screen, which says:\n%s", role, name, text)
+	}
+}
+
+func eval[T any](p *page, expression string) T {
+	p.t.Helper()
+	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	require.NoError(p.t, err)
+	return v
+}
+
+// click clicks an element with the mouse, once it stands still.
+func (p *page) click(role, name string) {
+	p.t.Helper()
+	p.find(role, name)
+	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	defer cancel()
+	at, err := chromedp.Run(ctx, chromedp.Poll[[]float64](fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled) return null; e.scrollIntoView({block: "nearest"});
+	  const r = e.getClientRects()[0]; if (!r) return null; const at = [r.x + r.width / 2, r.y + r.height / 2]; const was = window.still; window.still = [e, ...at];
+	  return was && was[0] === e && was[1] === at[0] && was[2] === at[1] ? at : null; })()`, finder, js(role), js(name))))
+	require.NoError(p.t, err, "%s “%s” does not stand still", role, name)
+	eval[any](p, `void (window.still = null)`)
+	p.do(chromedp.MouseClickXY(at[0], at[1]))
+}
+
+// press focuses an element and presses Enter.
+func (p *page) press(role, name string) {
+	p.t.Helper()
+	p.find(role, name)
+	eval[any](p, `void window.found.focus()`)
+	p.do(chromedp.KeyEvent("\r"))
+}
+
+// fill types into a field after emptying it.
+func (p *page) fill(role, name, text string) {
+	p.t.Helper()
+	p.find(role, name)
+	eval[any](p, `void (window.found.focus(), window.found.select?.())`)
+	p.do(chromedp.KeyEvent(text))
+}
+
+// choose picks an option of a select by its text.
+func (p *page) choose(name, option string) {
+	p.t.Helper()
+	p.find("combobox", name)
+	eval[any](p, fmt.Sprintf(`void (() => { const s = window.found; const o = [...s.options].find((o) => o.text.includes(%s));
+	  Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, o.value); s.dispatchEvent(new Event("change", {bubbles: true})); })()`, js(option)))
+}
+
+// sees waits until the screen says something.
+func (p *page) sees(text string) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	defer cancel()
+	if _, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`document.body.innerText.replace(/\s+/g, " ").includes(%s)`, js(text)))); err != nil {
+		p.shot("failed")
+		require.NoError(p.t, err, "the screen does not say “%s” but:\n%s", text, eval[string](p, `document.body.innerText`))
+	}
+}
+
+// escape closes what is open.
+func (p *page) escape() {
+	p.t.Helper()
+	p.do(chromedp.KeyEvent("\x1b"))
+}
+
+func (p *page) signIn(person string) {
+	p.t.Helper()
+	p.click("button", person)
+	p.click("button", "Sign in")
+	p.find("heading", "Reports")
+}
+
+// shot takes a picture into the folder SHOTS, where one is named.
+func (p *page) shot(name string) {
+	p.t.Helper()
+	dir := os.Getenv("SHOTS")
+	if dir == "" {
+		return
+	}
+	_, _ = chromedp.Run(p.ctx, chromedp.Poll[bool](`[...document.querySelectorAll("[data-kind]")].every((e) => e.dataset.finished)`, chromedp.WithPollingTimeout(5*time.Second)))
+	data, err := chromedp.Run(p.ctx, chromedp.CaptureScreenshot())
+	require.NoError(p.t, err)
+	require.NoError(p.t, os.WriteFile(filepath.Join(dir, strings.ReplaceAll(name, " ", "-")+".png"), data, 0o600))
+}
+
+// drag moves an element with the mouse.
+func (p *page) drag(role, name string, dx, dy float64) {
+	p.t.Helper()
+	p.find(role, name)
+	at := eval[[]float64](p, `(() => { const r = window.found.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+	p.do(chromedp.DragAndDropXY(at[0], at[1], at[0]+dx, at[1]+dy, 12))
+}
+
+// dragCorner resizes the first panel by its corner.
+func (p *page) dragCorner(dx, dy float64) {
+	p.t.Helper()
+	at := eval[[]float64](p, `(() => { const r = document.querySelector(".react-resizable-handle").getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+	p.do(chromedp.DragAndDropXY(at[0], at[1], at[0]+dx, at[1]+dy, 12))
+}
