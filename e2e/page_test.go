@@ -84,7 +84,7 @@ func browse(t *testing.T, url string, width, height int64) *page {
 			if err != nil {
 				return
 			}
-			if m.IsException() {
+			if m.IsException() || (m.Type == "error" && !strings.HasPrefix(m.Text, "Failed to load resource")) {
 				t.Errorf("the page threw: %s", m)
 			}
 		}

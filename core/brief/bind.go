@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"errors"
 	"regexp"
 	"strconv"
 
@@ -49,10 +50,9 @@ func Bind(b *Brief, s *schema.Schema) (*Bound, error) {
 // Check lists all that is wrong with a brief on a schema.
 func Check(b *Brief, s *schema.Schema) Problems {
 	_, err := Bind(b, s)
-	if p, ok := err.(Problems); ok {
-		return p
-	}
-	return nil
+	var p Problems
+	errors.As(err, &p)
+	return p
 }
 
 func (c *checker) parts(b *Brief, bound *Bound) []*scope {

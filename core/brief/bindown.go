@@ -74,7 +74,7 @@ func (c *checker) own(o *Own, s *scope, at string) *Value {
 	if v.Label == "" {
 		v.Label = o.Key
 	}
-	ok := false
+	var ok bool
 	switch {
 	case o.Formula != "":
 		ok = c.ownFormula(o, v, s, at)

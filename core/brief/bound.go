@@ -75,9 +75,6 @@ type Value struct {
 	Brought bool // a brought path itself, for count
 }
 
-// Path is the field's own place: the level's type, its hops and its field; nil of own fields.
-func (v *Value) Linked() bool { return len(v.Hops) > 0 }
-
 // BoundOwn is how an own field is worked out: just one way is set.
 type BoundOwn struct {
 	Source  *Own

@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 
@@ -129,7 +130,8 @@ func ParseFormula(text string, find func(name string) (Sort, error)) (*Formula, 
 	}
 	tree, err := formulaParser.ParseString("", text)
 	if err != nil {
-		if p, ok := err.(participle.Error); ok {
+		var p participle.Error
+		if errors.As(err, &p) {
 			return nil, fmt.Errorf("at character %d: %s", p.Position().Column, p.Message())
 		}
 		return nil, err

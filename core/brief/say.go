@@ -76,6 +76,9 @@ func (s *sayer) part(p *BoundPart, i int) {
 		base = fmt.Sprintf("/parts/%d", i)
 	}
 	s.add("records", "", p.Start().Label, base+"/start")
+	if p.Start().Owner != "" {
+		s.add("whose", " of ", s.whose(p.Whose), base+"/whose")
+	}
 	for n, l := range p.Levels[1:] {
 		text := "each with its " + lower(l.Back.Label)
 		if l.Where != nil && !empty(l.Where) {
@@ -85,9 +88,6 @@ func (s *sayer) part(p *BoundPart, i int) {
 			text += ", leaving out those without"
 		}
 		s.add("bring", ", ", text, base+"/bring"+strings.Repeat("/bring", n))
-	}
-	if p.Start().Owner != "" {
-		s.add("whose", " of ", s.whose(p.Whose), base+"/whose")
 	}
 	if p.Period != nil {
 		c := Clause{Key: "period", Lead: ", with " + words(p.Period.Value) + " ", Text: PeriodWords(p.Period.Within), At: base + "/period",
@@ -257,25 +257,25 @@ func (s *sayer) onField(c *Cond) string {
 
 // val says a value of a condition.
 func (s *sayer) val(v *Value, text string) string {
-	switch {
-	case v.Kind == schema.Link || v.Kind == schema.ID:
+	switch v.Kind {
+	case schema.Link, schema.ID:
 		return s.name(v.To, text)
-	case v.Kind == schema.YesNo:
+	case schema.YesNo:
 		if text == "true" {
 			return "yes"
 		}
 		return "no"
-	case v.Kind == schema.Money:
+	case schema.Money:
 		return Currency(s.b.Schema.Settings.Currency) + thousands(text)
-	case v.Kind == schema.Percent:
+	case schema.Percent:
 		return text + " %"
-	case v.Kind == schema.Number:
+	case schema.Number:
 		return thousands(text)
-	case v.Kind == schema.Date:
+	case schema.Date:
 		if d, err := period.ParseDay(text); err == nil {
 			return DayWords(d)
 		}
-	case v.Kind == schema.Time:
+	case schema.Time:
 		return text
 	}
 	return quoted(text)
@@ -493,7 +493,7 @@ func SummaryLabel(b *Bound, s *BoundSummary) string {
 
 func (s *sayer) summary(sum *BoundSummary) string {
 	src := sum.Source
-	said := ""
+	var said string
 	switch {
 	case src.Formula != "":
 		said = src.Key + " = " + src.Formula

@@ -73,6 +73,9 @@ func (s *scope) follow(v *Value, t *schema.Type, segments []string, atStart bool
 				v.Scale = column.Scale(f.Kind)
 			}
 			v.Label = strings.Join(labels, " › ")
+			if len(v.Hops) > MaxHops {
+				return fmt.Errorf("a path follows four links at most")
+			}
 			return nil
 		}
 		if f.Kind != schema.Link {
@@ -81,9 +84,6 @@ func (s *scope) follow(v *Value, t *schema.Type, segments []string, atStart bool
 		to := s.schema.Type(f.To)
 		v.Hops = append(v.Hops, Hop{t, f, to})
 		t = to
-	}
-	if len(v.Hops) > MaxHops {
-		return fmt.Errorf("a path follows four links at most")
 	}
 	return nil
 }

@@ -312,7 +312,7 @@ func (d *drawer) second(cats []place, across bool) ([]engine.Member, func(place,
 
 func (d *drawer) add(name, colour string, s int, places []place) {
 	r := d.r
-	line := Series{Name: name, Colour: colour}
+	line := Series{Name: name, Colour: colour, Points: []Point{}}
 	total := r.Cell(0, 0).Plain[s]
 	sum := r.Bound.Summaries[s].Source
 	for i, p := range places {

@@ -73,10 +73,3 @@ func (ids *IDs) rowOf(n int64) int32 {
 	}
 	return -1
 }
-
-func (ids *IDs) len() int {
-	if ids.texts != nil {
-		return len(ids.texts)
-	}
-	return len(ids.nums)
-}

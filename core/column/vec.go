@@ -110,12 +110,7 @@ func (s *Ints) widen(v int64) *Ints {
 	}
 	n := s.Len()
 	for {
-		switch {
-		case wide.width == 1:
-			wide.width = 4
-		default:
-			wide.width = 8
-		}
+		wide.width = min(8, wide.width+4-wide.width%4)
 		if wide.fits(v) && s.allFit(wide) {
 			break
 		}

@@ -240,14 +240,14 @@ func (r *Result) shown(row, col, s int, v Value) Value {
 	case "percent_of_column":
 		return share(0, col)
 	case "running_total":
-		return r.running(row, col, s, v)
+		return r.running(row, col, s)
 	case "change":
 		return r.fromBefore(row, col, s, v)
 	}
 	return v
 }
 
-func (r *Result) running(row, col, s int, v Value) Value {
+func (r *Result) running(row, col, s int) Value {
 	total := exact.Num{}
 	for _, n := range r.upTo(row) {
 		if x := r.value(r.plain, n, col, s); x.Set {

@@ -138,7 +138,6 @@ type worker struct {
 	keyer   *keyer
 	adds    []*adds
 	notes   []*notes
-	leaf    []int32
 	capture *captured
 	last    int32
 	records int64

@@ -271,7 +271,7 @@ func (d *data) eachOnce(cellOf []int32, n int) ([]Value, int64) {
 		if cell < 0 {
 			continue
 		}
-		if d.tally.once {
+		if d.once {
 			if last[cell] == d.notes.key[i] {
 				continue
 			}

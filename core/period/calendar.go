@@ -30,8 +30,11 @@ func New(zone *time.Location, weekStart time.Weekday, fiscalMonth int) *Calendar
 		_, off := in.Zone()
 		c.starts, c.offsets = append(c.starts, t.Unix()), append(c.offsets, int64(off))
 		_, end := in.ZoneBounds()
-		if end.IsZero() || !end.After(t) {
+		if end.IsZero() {
 			break
+		}
+		if !end.After(t) { // the bounds of a leap year's last day can end before it
+			end = t.Add(24 * time.Hour)
 		}
 		t = end
 	}

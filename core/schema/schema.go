@@ -183,7 +183,7 @@ func (s *Schema) Readers() *Type {
 // Type finds a record type by key, nil where there is none.
 func (s *Schema) Type(key string) *Type { return s.types[key] }
 
-// Monday-based number of the organisation's first day of the week, as time.Weekday.
+// WeekStart is the organisation's first day of the week.
 func (s *Schema) WeekStart() time.Weekday { return weekdays[s.Settings.WeekStart] }
 
 var weekdays = map[string]time.Weekday{"monday": time.Monday, "tuesday": time.Tuesday, "wednesday": time.Wednesday,

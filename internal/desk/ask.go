@@ -112,7 +112,7 @@ type List struct {
 
 // List gives the list of records of a brief.
 func (d *Desk) List(ctx context.Context, who Person, b *brief.Brief) (*List, error) {
-	return d.list(ctx, who, b, "list", func(bound *brief.Bound, snap *column.Snapshot) (*engine.Records, error) {
+	return d.list(who, b, "list", func(bound *brief.Bound, snap *column.Snapshot) (*engine.Records, error) {
 		return engine.List(ctx, snap, bound, d.opts(who))
 	})
 }
@@ -126,7 +126,7 @@ func (d *Desk) Behind(ctx context.Context, who Person, b *brief.Brief, part int,
 	if part < 0 || part >= max(1, len(b.Parts)) {
 		return nil, fail(Invalid, "/part", "there is no part %d", part)
 	}
-	return d.list(ctx, who, b, strconv.Itoa(part)+string(text), func(bound *brief.Bound, snap *column.Snapshot) (*engine.Records, error) {
+	return d.list(who, b, strconv.Itoa(part)+string(text), func(bound *brief.Bound, snap *column.Snapshot) (*engine.Records, error) {
 		l, err := engine.Behind(ctx, snap, bound, d.opts(who), part, marks)
 		if err != nil && ctx.Err() == nil {
 			var p brief.Problems
@@ -138,7 +138,7 @@ func (d *Desk) Behind(ctx context.Context, who Person, b *brief.Brief, part int,
 	})
 }
 
-func (d *Desk) list(ctx context.Context, who Person, b *brief.Brief, more string, work func(*brief.Bound, *column.Snapshot) (*engine.Records, error)) (*List, error) {
+func (d *Desk) list(who Person, b *brief.Brief, more string, work func(*brief.Bound, *column.Snapshot) (*engine.Records, error)) (*List, error) {
 	q, err := d.question(who, b, more)
 	if err != nil {
 		return nil, err

@@ -66,7 +66,7 @@ func readCSV(ctx context.Context, in *bufio.Reader, b *column.Builder) error {
 	r := csv.NewReader(in)
 	r.ReuseRecord = true
 	header, err := r.Read()
-	if err == io.EOF {
+	if errors.Is(err, io.EOF) {
 		return nil
 	}
 	if err != nil {
@@ -82,7 +82,7 @@ func readCSV(ctx context.Context, in *bufio.Reader, b *column.Builder) error {
 			return ctx.Err()
 		}
 		rec, err := r.Read()
-		if err == io.EOF {
+		if errors.Is(err, io.EOF) {
 			return nil
 		}
 		if err != nil {

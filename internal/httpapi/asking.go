@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -291,7 +292,7 @@ func (t *tabler) cols(n int, labels, keys []string) {
 	r := t.ans.Result
 	for _, k := range r.Cols[n].Children {
 		label := chart.Label(r.Bound.Groups[r.Bound.Rows+r.Cols[n].Depth], r.Cols[k].Member, t.ans.Writer.Cal)
-		t.cols(k, append(labels[:len(labels):len(labels)], label), append(keys[:len(keys):len(keys)], r.KeyOf(false, k)))
+		t.cols(k, slices.Concat(labels, []string{label}), slices.Concat(keys, []string{r.KeyOf(false, k)}))
 	}
 	t.at = append(t.at, n)
 	t.body.Columns = append(t.body.Columns, HeadColumn{Labels: append([]string{}, labels...), Keys: append([]string{}, keys...),
@@ -306,7 +307,7 @@ func (t *tabler) lines(n int, keys []string) {
 			continue
 		}
 		label := chart.Label(r.Bound.Groups[r.Rows[n].Depth], r.Rows[k].Member, t.ans.Writer.Cal)
-		inner := append(keys[:len(keys):len(keys)], r.KeyOf(true, k))
+		inner := slices.Concat(keys, []string{r.KeyOf(true, k)})
 		t.line(k, label, inner)
 		t.lines(k, inner)
 	}

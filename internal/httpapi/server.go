@@ -8,6 +8,7 @@ import (
 	"errors"
 	"io/fs"
 	"log/slog"
+	"net"
 	"net/http"
 	"path"
 	"strings"
@@ -65,7 +66,7 @@ func New(d *desk.Desk, cfg Config) (http.Handler, error) {
 	r.Group(func(r chi.Router) {
 		r.Use(middleware.RequestSize(maxBody), middleware.Timeout(timeLimit), middleware.Compress(5, "application/json", "application/problem+json", "text/csv"))
 		r.Use(crossOrigin().Handler, sessions.LoadAndSave)
-		r.With(httprate.Limit(signInTries, time.Minute, httprate.WithKeyFuncs(httprate.KeyByIP), httprate.WithLimitHandler(tooMany))).
+		r.With(httprate.LimitBy(signInTries, time.Minute, byPeer, httprate.WithLimitHandler(tooMany))).
 			Post("/api/session", a.signIn)
 		a.operations(r)
 	})
@@ -73,6 +74,12 @@ func New(d *desk.Desk, cfg Config) (http.Handler, error) {
 		r.NotFound(front(cfg.Front))
 	}
 	return r, nil
+}
+
+// byPeer is the address that a request comes from.
+func byPeer(r *http.Request) (string, error) {
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	return host, err
 }
 
 func tooMany(w http.ResponseWriter, _ *http.Request) {

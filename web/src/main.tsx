@@ -14,7 +14,10 @@ createRoot(document.getElementById("root") as HTMLElement).render(
       <BrowserRouter>
         <App />
       </BrowserRouter>
-      <Toaster position="bottom-right" toastOptions={{ style: { background: "var(--ink)", color: "var(--ground)", border: "none", fontFamily: "inherit", fontSize: 14 } }} />
+      <Toaster
+        position="bottom-right"
+        toastOptions={{ style: { background: "var(--ink)", color: "var(--ground)", border: "none", fontFamily: "inherit", fontSize: 14 } }}
+      />
     </QueryClientProvider>
   </StrictMode>,
 );

@@ -38,9 +38,18 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
     got = await call;
   } catch (e) {
     if (e instanceof DOMException) throw e;
-    throw new Refused(0, { title: "No answer", status: 0, detail: "The server cannot be reached. Nothing here is lost; try again in a moment." });
+    throw new Refused(0, {
+      title: "No answer",
+      status: 0,
+      detail: "The server cannot be reached. Nothing here is lost; try again in a moment.",
+    });
   }
   if (got.response.ok) return got.data as T;
   const p = (got.error ?? {}) as Schemas["ErrorBody"];
-  throw new Refused(got.response.status, { title: p.title ?? "Refused", status: got.response.status, detail: p.detail ?? "", errors: p.errors });
+  throw new Refused(got.response.status, {
+    title: p.title ?? "Refused",
+    status: got.response.status,
+    detail: p.detail ?? "",
+    errors: p.errors,
+  });
 }

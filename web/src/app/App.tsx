@@ -22,19 +22,19 @@ export function App() {
       <Rail me={me.data} />
       <main className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
         <Caught key={place}>
-        <Suspense fallback={<p className="text-ink2">Opening …</p>}>
-          <Routes>
-            <Route path="/" element={<Navigate to="/reports" replace />} />
-            <Route path="/reports" element={<ReportsPage />} />
-            <Route path="/reports/new/:start" element={<ComposePage />} />
-            <Route path="/reports/:id" element={<ComposePage />} />
-            <Route path="/dashboards" element={<BoardsPage />} />
-            <Route path="/dashboards/:id" element={<BoardPage />} />
-            <Route path="/records/:type" element={<RecordsPage />} />
-            <Route path="/records/:type/:id" element={<RecordPage />} />
-            <Route path="*" element={<Nowhere />} />
-          </Routes>
-        </Suspense>
+          <Suspense fallback={<p className="text-ink2">Opening …</p>}>
+            <Routes>
+              <Route path="/" element={<Navigate to="/reports" replace />} />
+              <Route path="/reports" element={<ReportsPage />} />
+              <Route path="/reports/new/:start" element={<ComposePage />} />
+              <Route path="/reports/:id" element={<ComposePage />} />
+              <Route path="/dashboards" element={<BoardsPage />} />
+              <Route path="/dashboards/:id" element={<BoardPage />} />
+              <Route path="/records/:type" element={<RecordsPage />} />
+              <Route path="/records/:type/:id" element={<RecordPage />} />
+              <Route path="*" element={<Nowhere />} />
+            </Routes>
+          </Suspense>
         </Caught>
       </main>
     </div>

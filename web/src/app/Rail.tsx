@@ -49,7 +49,12 @@ function Place({ to, children }: { to: string; children: React.ReactNode }) {
     <NavLink to={to} className="relative block px-5 py-[7px] font-medium hover:text-[var(--amber)] max-md:px-1 max-md:py-1">
       {({ isActive }) => (
         <>
-          {isActive && <span aria-hidden className="absolute top-[9px] left-0 border-y-[7px] border-l-[10px] border-y-transparent border-l-[var(--amber)] max-md:hidden" />}
+          {isActive && (
+            <span
+              aria-hidden
+              className="absolute top-[9px] left-0 border-y-[7px] border-l-[10px] border-y-transparent border-l-[var(--amber)] max-md:hidden"
+            />
+          )}
           <span className={isActive ? "font-bold text-white max-md:underline" : ""}>{children}</span>
         </>
       )}

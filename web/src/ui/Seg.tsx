@@ -1,9 +1,18 @@
 /** A choice of one among a few, in a row. */
-export function Seg<T extends string>({ label, value, options, onChange }: { label: string; value: T; options: [T, string][]; onChange: (v: T) => void }) {
+export function Seg<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: T;
+  options: [T, string][];
+  onChange: (v: T) => void;
+}) {
   return (
     <div role="radiogroup" aria-label={label} className="seg">
       {options.map(([v, text]) => (
-        // biome-ignore lint/a11y/useSemanticElements: a row of buttons that reads as one choice
         <button key={v} type="button" role="radio" aria-checked={v === value} onClick={() => onChange(v)}>
           {text}
         </button>

@@ -31,7 +31,10 @@ function OpenBoard({ board }: { board: Board }) {
   const keep = async () => {
     try {
       const kept = await ask(
-        api.PUT("/api/boards/{id}", { params: { path: { id: board.id } }, body: { title: board.title, folder: board.folder, version: board.version, panels } }),
+        api.PUT("/api/boards/{id}", {
+          params: { path: { id: board.id } },
+          body: { title: board.title, folder: board.folder, version: board.version, panels },
+        }),
       );
       toast("Dashboard saved");
       void client.invalidateQueries({ queryKey: ["boards"] });
@@ -71,10 +74,16 @@ function OpenBoard({ board }: { board: Board }) {
           )
         )}
       </header>
-      {arranging && <p className="mb-2 text-ink2 text-[13px]">Drag a panel by its handle and its corner, or focus the handle: arrow keys move it, with Shift they resize it.</p>}
+      {arranging && (
+        <p className="mb-2 text-ink2 text-[13px]">
+          Drag a panel by its handle and its corner, or focus the handle: arrow keys move it, with Shift they resize it.
+        </p>
+      )}
       {panels.length === 0 && (
         <div className="sheet">
-          <Empty title="Nothing placed here yet">{board.mayChange ? "Press Arrange and add a report." : "Its owner has placed nothing yet."}</Empty>
+          <Empty title="Nothing placed here yet">
+            {board.mayChange ? "Press Arrange and add a report." : "Its owner has placed nothing yet."}
+          </Empty>
         </div>
       )}
       <div ref={containerRef as React.RefObject<HTMLDivElement>} className="-mx-1.5">
@@ -108,7 +117,15 @@ function OpenBoard({ board }: { board: Board }) {
             {panels.map((p, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: a panel is its place in the list
               <div key={i}>
-                <PanelCard report={p.report} onPick={setPicked} handle={arranging ? <Handle panel={p} onChange={(q) => put(i, q)} onDrop={() => setPanels(panels.filter((_, k) => k !== i))} /> : undefined} />
+                <PanelCard
+                  report={p.report}
+                  onPick={setPicked}
+                  handle={
+                    arranging ? (
+                      <Handle panel={p} onChange={(q) => put(i, q)} onDrop={() => setPanels(panels.filter((_, k) => k !== i))} />
+                    ) : undefined
+                  }
+                />
               </div>
             ))}
           </ReactGridLayout>

@@ -18,9 +18,7 @@ export function BoardsPage() {
       </header>
       <Trouble error={boards.error} />
       <div className="sheet">
-        {boards.data?.length === 0 && (
-          <Empty title="No dashboards yet">Make one here, or open a report and place it on a new one.</Empty>
-        )}
+        {boards.data?.length === 0 && <Empty title="No dashboards yet">Make one here, or open a report and place it on a new one.</Empty>}
         <ul>
           {boards.data?.map((b) => (
             <li key={b.id} className="flex items-baseline gap-3 border-line border-b px-4 py-2.5 last:border-0">
@@ -73,7 +71,12 @@ function NewBoard() {
             <label className="mb-1 block font-semibold" htmlFor="board-folder">
               Folder
             </label>
-            <select id="board-folder" className="input mb-3" value={folder || folders[0]?.id} onChange={(e) => setFolder(Number(e.target.value))}>
+            <select
+              id="board-folder"
+              className="input mb-3"
+              value={folder || folders[0]?.id}
+              onChange={(e) => setFolder(Number(e.target.value))}
+            >
               {folders.map((f) => (
                 <option key={f.id} value={f.id}>
                   {f.name} {f.private ? "(only you)" : "(everyone)"}

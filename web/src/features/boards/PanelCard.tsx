@@ -8,7 +8,19 @@ import { RecordTable } from "../compose/RecordTable";
 export type Picked = { brief: Brief; sentence: string; mark: Mark; words: string };
 
 /** One report, placed: its heading, its sentence and its chart, or its table where it has no groups. */
-export function PanelCard({ report, brief, words, handle, onPick }: { report: number; brief?: Brief; words?: string; handle?: React.ReactNode; onPick: (p: Picked) => void }) {
+export function PanelCard({
+  report,
+  brief,
+  words,
+  handle,
+  onPick,
+}: {
+  report: number;
+  brief?: Brief;
+  words?: string;
+  handle?: React.ReactNode;
+  onPick: (p: Picked) => void;
+}) {
   const kept = useReport(report);
   const asked = brief ?? kept.data?.brief;
   const answer = useAnswer(asked);
@@ -25,20 +37,39 @@ export function PanelCard({ report, brief, words, handle, onPick }: { report: nu
         </h2>
         {handle}
       </div>
-      {a && <p className="mb-1 truncate text-ink2 text-xs" title={a.text}>{a.text}</p>}
+      {a && (
+        <p className="mb-1 truncate text-ink2 text-xs" title={a.text}>
+          {a.text}
+        </p>
+      )}
       {error && (
         <p role="alert" className="py-4 text-ink2">
-          {error instanceof Refused && error.status === 404 ? "This report is not open to you, or no longer there." : "This panel could not be worked out. The others are not affected."}
+          {error instanceof Refused && error.status === 404
+            ? "This report is not open to you, or no longer there."
+            : "This panel could not be worked out. The others are not affected."}
         </p>
       )}
       <div className="min-h-0 flex-1 overflow-auto">
-        {a && asked && (a.groups.length === 0 ? (
-          <RecordTable brief={asked} height={220} />
-        ) : asked.chart ? (
-          <Chart drawing={a.drawing} share={asked.chart.measure === "share"} height="100%" onMark={(mark, say) => onPick({ brief: asked, sentence: a.text, mark, words: say })} />
-        ) : (
-          <GroupTable answer={a} type={asked.start ?? ""} details={false} onMore={() => {}} onMark={(mark, say) => onPick({ brief: asked, sentence: a.text, mark, words: say })} />
-        ))}
+        {a &&
+          asked &&
+          (a.groups.length === 0 ? (
+            <RecordTable brief={asked} height={220} />
+          ) : asked.chart ? (
+            <Chart
+              drawing={a.drawing}
+              share={asked.chart.measure === "share"}
+              height="100%"
+              onMark={(mark, say) => onPick({ brief: asked, sentence: a.text, mark, words: say })}
+            />
+          ) : (
+            <GroupTable
+              answer={a}
+              type={asked.start ?? ""}
+              details={false}
+              onMore={() => {}}
+              onMark={(mark, say) => onPick({ brief: asked, sentence: a.text, mark, words: say })}
+            />
+          ))}
       </div>
     </article>
   );

@@ -9,7 +9,17 @@ const load = () => {
 };
 
 /** A drawing. Its marks are clicked, or walked with Tab and the arrow keys and opened with Enter. */
-export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; share?: boolean; height: number | string; onMark?: (m: Mark, words: string) => void }) {
+export function Chart({
+  drawing,
+  share,
+  height,
+  onMark,
+}: {
+  drawing: Drawing;
+  share?: boolean;
+  height: number | string;
+  onMark?: (m: Mark, words: string) => void;
+}) {
   const box = useRef<HTMLDivElement>(null);
   const act = useRef<{ highlight: (series: number, at: number) => void; calm: () => void }>(undefined);
   const open = useRef(onMark);
@@ -33,12 +43,23 @@ export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; sh
     };
   }, [drawing, share]);
 
+  if (drawing.categories.length === 0) {
+    return (
+      <figure aria-label={drawing.title} className="m-0">
+        <p className="py-8 text-center text-ink2">No record meets all conditions, so there is nothing to draw.</p>
+      </figure>
+    );
+  }
   const funnel = drawing.kind === "funnel";
   return (
     <figure aria-label={drawing.title} className="relative m-0" style={{ height }}>
       <div ref={box} aria-hidden="true" className="h-full w-full" data-kind={drawing.kind} />
       {funnel && (
-        <ol aria-hidden="true" className="pointer-events-none absolute top-2 bottom-2 left-0 grid w-[140px] text-right" style={{ gridTemplateRows: `repeat(${drawing.categories.length}, 1fr)` }}>
+        <ol
+          aria-hidden="true"
+          className="pointer-events-none absolute top-2 bottom-2 left-0 grid w-[140px] text-right"
+          style={{ gridTemplateRows: `repeat(${drawing.categories.length}, 1fr)` }}
+        >
           {drawing.categories.map((c) => (
             <li key={c.label} className="flex flex-col justify-center leading-[1.15]">
               <span className="truncate font-bold text-[13px]">{c.label}</span>

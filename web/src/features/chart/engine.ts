@@ -13,7 +13,11 @@ const token = (name: string) => getComputedStyle(document.documentElement).getPr
 /** Draws into a box and follows its size and the theme. */
 export function draw(box: HTMLElement, drawing: Drawing, share: boolean, onMark: (series: number, at: number) => void) {
   const chart = init(box, undefined, { renderer: "svg" });
-  const paint = () => chart.setOption(options(drawing, share, { ink: token("--ink"), ink2: token("--ink2"), line: token("--line"), paper: token("--paper") }), true);
+  const paint = () =>
+    chart.setOption(
+      options(drawing, share, { ink: token("--ink"), ink2: token("--ink2"), line: token("--line"), paper: token("--paper") }),
+      true,
+    );
   chart.on("click", (p) => onMark(p.seriesIndex ?? 0, p.dataIndex));
   chart.on("finished", () => box.setAttribute("data-finished", "true"));
   const sizes = new ResizeObserver(() => chart.resize());

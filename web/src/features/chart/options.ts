@@ -30,7 +30,10 @@ function tip(d: Drawing, p: { seriesIndex: number; dataIndex: number }): string 
   if (!pt) return "";
   const esc = (s: string) => s.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
   const detail = d.categories[p.dataIndex]?.detail;
-  return [pt.say, pt.share && `${pt.share} of all`, d.series.length === 1 ? detail : ""].filter(Boolean).map((s) => esc(s as string)).join("<br>");
+  return [pt.say, pt.share && `${pt.share} of all`, d.series.length === 1 ? detail : ""]
+    .filter(Boolean)
+    .map((s) => esc(s as string))
+    .join("<br>");
 }
 
 const shown = (p: Drawing["series"][0]["points"][0], share: boolean) => (share ? p.share || p.label : p.label);
@@ -40,9 +43,16 @@ function pie(d: Drawing, share: boolean, t: Tokens) {
     type: "pie",
     radius: ["0%", "72%"],
     itemStyle: { borderColor: t.paper, borderWidth: 2 },
-    label: { color: t.ink, formatter: (p: { dataIndex: number }) => `${d.categories[p.dataIndex].label}\n${shown(d.series[0].points[p.dataIndex], share)}` },
+    label: {
+      color: t.ink,
+      formatter: (p: { dataIndex: number }) => `${d.categories[p.dataIndex].label}\n${shown(d.series[0].points[p.dataIndex], share)}`,
+    },
     labelLine: { lineStyle: { color: t.line } },
-    data: d.series[0]?.points.map((p, i) => ({ value: p.value ?? 0, name: d.categories[i].label, itemStyle: { color: d.categories[i].colour } })),
+    data: d.series[0]?.points.map((p, i) => ({
+      value: p.value ?? 0,
+      name: d.categories[i].label,
+      itemStyle: { color: d.categories[i].colour },
+    })),
   };
 }
 
@@ -118,7 +128,14 @@ function cartesian(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
     inverse: lying,
     axisLine: { lineStyle: { color: t.line } },
     axisTick: { show: false },
-    axisLabel: { color: t.ink, interval: lying || few ? 0 : "auto", hideOverlap: !few, width: lying ? 130 : few ? 62 : undefined, overflow: lying ? "truncate" : "break" },
+    axisLabel: {
+      color: t.ink,
+      interval: lying || few ? 0 : "auto",
+      hideOverlap: !few,
+      lineHeight: 15,
+      width: lying ? 130 : few ? 58 : undefined,
+      overflow: lying ? "truncate" : "break",
+    },
   };
   const value = {
     type: "value",
@@ -130,7 +147,9 @@ function cartesian(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
   };
   return {
     grid: { left: 8, right: lying ? 56 : 16, top: many ? 36 : 22, bottom: 4, outerBoundsMode: "same", outerBoundsContain: "axisLabel" },
-    legend: many ? { top: 0, left: 0, itemWidth: 10, itemHeight: 10, icon: "rect", textStyle: { color: t.ink2, fontFamily: font } } : undefined,
+    legend: many
+      ? { top: 0, left: 0, itemWidth: 10, itemHeight: 10, icon: "rect", textStyle: { color: t.ink2, fontFamily: font } }
+      : undefined,
     xAxis: lying ? value : category,
     yAxis: lying ? category : value,
     series: d.series.map((s) => ({
@@ -141,7 +160,12 @@ function cartesian(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
       symbolSize: 7,
       lineStyle: { width: 2.5 },
       itemStyle: { color: s.colour, borderRadius: d.stacked || line ? 0 : lying ? [0, 3, 3, 0] : [3, 3, 0, 0] },
-      label: { show: !many && d.categories.length <= 14, position: line ? "top" : lying ? "right" : "top", color: t.ink2, formatter: (p: { dataIndex: number }) => shown(s.points[p.dataIndex], share) },
+      label: {
+        show: !many && d.categories.length <= 14,
+        position: line ? "top" : lying ? "right" : "top",
+        color: t.ink2,
+        formatter: (p: { dataIndex: number }) => shown(s.points[p.dataIndex], share),
+      },
       labelLayout: { hideOverlap: true },
       data: s.points.map((p) => p.value),
     })),

@@ -9,7 +9,10 @@ import { fieldAt, typeOf } from "./fields";
 /** Chooses the columns of the list: find and add on the left, order and take out on the right. */
 export function ColumnsEditor({ schema, brief, onChange }: { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void }) {
   const columns = brief.columns?.length ? brief.columns : (typeOf(schema, brief.start)?.shown ?? []).map((field) => ({ field }));
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   const put = (list: typeof columns) => onChange({ ...brief, columns: list });
   const name = (path: string) => fieldAt(schema, brief.start, path)?.label ?? path;
   return (
@@ -54,10 +57,30 @@ export function ColumnsEditor({ schema, brief, onChange }: { schema: SchemaInfo;
   );
 }
 
-function Shown({ id, name, first, last, alone, onMove, onDrop }: { id: string; name: string; first: boolean; last: boolean; alone: boolean; onMove: (by: number) => void; onDrop: () => void }) {
+function Shown({
+  id,
+  name,
+  first,
+  last,
+  alone,
+  onMove,
+  onDrop,
+}: {
+  id: string;
+  name: string;
+  first: boolean;
+  last: boolean;
+  alone: boolean;
+  onMove: (by: number) => void;
+  onDrop: () => void;
+}) {
   const s = useSortable({ id });
   return (
-    <li ref={s.setNodeRef} style={{ transform: CSS.Translate.toString(s.transform), transition: s.transition }} className="flex items-center gap-1 rounded py-0.5 pl-1 hover:bg-sunk">
+    <li
+      ref={s.setNodeRef}
+      style={{ transform: CSS.Translate.toString(s.transform), transition: s.transition }}
+      className="flex items-center gap-1 rounded py-0.5 pl-1 hover:bg-sunk"
+    >
       <button type="button" className="mr-auto cursor-grab text-left" {...s.attributes} {...s.listeners} aria-label={`Move ${name}`}>
         {name}
       </button>

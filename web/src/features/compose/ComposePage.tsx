@@ -62,7 +62,12 @@ function Compose({ report, start }: { report?: Report; start: string }) {
           </button>
         )}
         {me.mayCompose && (!report || report.mayChange) && (
-          <button type="button" className="btn btn-main" disabled={!!report && !changed} onClick={() => setKeeping(report ? "change" : "new")}>
+          <button
+            type="button"
+            className="btn btn-main"
+            disabled={!!report && !changed}
+            onClick={() => setKeeping(report ? "change" : "new")}
+          >
             Save report
           </button>
         )}
@@ -78,7 +83,15 @@ function Compose({ report, start }: { report?: Report; start: string }) {
           )}
         </div>
       )}
-      {answer.data && <Result answer={answer.data} brief={brief} stale={answer.isPlaceholderData} onChange={setBrief} onMore={() => setLines(lines * 4)} />}
+      {answer.data && (
+        <Result
+          answer={answer.data}
+          brief={brief}
+          stale={answer.isPlaceholderData}
+          onChange={setBrief}
+          onMore={() => setLines(lines * 4)}
+        />
+      )}
       {keeping && (
         <KeepDialog
           report={keeping === "change" ? report : undefined}

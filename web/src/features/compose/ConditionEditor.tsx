@@ -23,7 +23,19 @@ const opWords: Record<string, string> = {
 const dayWords: Record<string, string> = { under: "is before", at_most: "is up to", over: "is after", at_least: "is from" };
 
 /** Edits one condition. Every change that makes a whole condition is handed on at once. */
-export function ConditionEditor({ schema, start, value, onChange, onDrop }: { schema: SchemaInfo; start: string; value?: Tree; onChange: (t: Tree) => void; onDrop?: () => void }) {
+export function ConditionEditor({
+  schema,
+  start,
+  value,
+  onChange,
+  onDrop,
+}: {
+  schema: SchemaInfo;
+  start: string;
+  value?: Tree;
+  onChange: (t: Tree) => void;
+  onDrop?: () => void;
+}) {
   const [draft, setDraft] = useState<Tree | undefined>(value);
   if (draft && !draft.field) {
     return (
@@ -38,7 +50,8 @@ export function ConditionEditor({ schema, start, value, onChange, onDrop }: { sc
     );
   }
   const found = draft?.field ? fieldAt(schema, start, draft.field) : undefined;
-  if (!draft || !found) return <FieldFinder schema={schema} start={start} label="Find a field to narrow by" onPick={(f) => setDraft(blank(f))} />;
+  if (!draft || !found)
+    return <FieldFinder schema={schema} start={start} label="Find a field to narrow by" onPick={(f) => setDraft(blank(f))} />;
   const set = (t: Tree) => {
     setDraft(t);
     if (whole(t)) onChange(t);
@@ -94,13 +107,28 @@ function reshape(t: Tree, is: string): Tree {
   return next;
 }
 
-function Values({ schema, start, found, value, onChange }: { schema: SchemaInfo; start: string; found: Found; value: Tree; onChange: (t: Tree) => void }) {
+function Values({
+  schema,
+  start,
+  found,
+  value,
+  onChange,
+}: {
+  schema: SchemaInfo;
+  start: string;
+  found: Found;
+  value: Tree;
+  onChange: (t: Tree) => void;
+}) {
   const is = value.is ?? "";
   if (is === "empty" || is === "filled") return null;
   if (is === "within") return <PeriodPicker schema={schema} value={value.period} onChange={(p) => onChange({ ...value, period: p })} />;
   const kind = found.field.kind;
   const picked = ["choice", "link", "yesno", "id"].includes(kind) || (kind === "text" && (is === "any_of" || is === "none_of"));
-  if (picked) return <ValuePicker start={start} path={found.path} values={value.values ?? []} onChange={(values) => onChange({ ...value, values })} />;
+  if (picked)
+    return (
+      <ValuePicker start={start} path={found.path} values={value.values ?? []} onChange={(values) => onChange({ ...value, values })} />
+    );
   if (is === "between") {
     const [a = "", b = ""] = value.values ?? [];
     return (
@@ -143,16 +171,40 @@ function Typed({ kind, label, value, onChange }: { kind: string; label: string; 
 }
 
 /** The values that there are, with how many records have each. */
-export function ValuePicker({ start, path, values, onChange }: { start: string; path: string; values: string[]; onChange: (v: string[]) => void }) {
+export function ValuePicker({
+  start,
+  path,
+  values,
+  onChange,
+}: {
+  start: string;
+  path: string;
+  values: string[];
+  onChange: (v: string[]) => void;
+}) {
   const [search, setSearch] = useState("");
   const list = useValues(start, path, search);
   const toggle = (v: string) => onChange(values.includes(v) ? values.filter((x) => x !== v) : [...values, v]);
   return (
     <div>
-      <input className="input" aria-label="Find a value" placeholder="Find a value …" value={search} onChange={(e) => setSearch(e.target.value)} />
+      <input
+        className="input"
+        aria-label="Find a value"
+        placeholder="Find a value …"
+        value={search}
+        onChange={(e) => setSearch(e.target.value)}
+      />
       <div role="group" aria-label="Values" className="mt-2 max-h-[240px] overflow-auto">
         {list.data?.map((v) => (
-          <button key={v.value} type="button" role="checkbox" aria-checked={values.includes(v.value)} aria-label={v.label} className="pick" onClick={() => toggle(v.value)}>
+          <button
+            key={v.value}
+            type="button"
+            role="checkbox"
+            aria-checked={values.includes(v.value)}
+            aria-label={v.label}
+            className="pick"
+            onClick={() => toggle(v.value)}
+          >
             <span>{v.label}</span>
             <span className="text-ink3 text-xs">{v.count.toLocaleString("en")}</span>
           </button>

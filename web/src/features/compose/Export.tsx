@@ -4,7 +4,11 @@ import { toast } from "sonner";
 import type { Brief } from "../../api/client";
 
 async function download(brief: Brief, view: string, title: string) {
-  const response = await fetch("/api/export", { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ brief, view }) });
+  const response = await fetch("/api/export", {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({ brief, view }),
+  });
   if (!response.ok) throw new Error((await response.json()).detail);
   const url = URL.createObjectURL(await response.blob());
   const a = document.createElement("a");

@@ -16,7 +16,19 @@ const kindWords: Record<string, string> = {
 };
 
 /** Finds a field by typing: arrow keys move, Enter takes, the first is taken by itself. */
-export function FieldFinder({ schema, start, label, fits = () => true, onPick }: { schema: SchemaInfo; start: string; label: string; fits?: (f: Found) => boolean; onPick: (f: Found) => void }) {
+export function FieldFinder({
+  schema,
+  start,
+  label,
+  fits = () => true,
+  onPick,
+}: {
+  schema: SchemaInfo;
+  start: string;
+  label: string;
+  fits?: (f: Found) => boolean;
+  onPick: (f: Found) => void;
+}) {
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const list = useRef<HTMLDivElement>(null);
@@ -73,7 +85,9 @@ export function FieldFinder({ schema, start, label, fits = () => true, onPick }:
             <span className="text-ink3 text-xs">{kindWords[f.field.kind]}</span>
           </button>
         ))}
-        {found.length === 0 && <p className="px-2 py-3 text-ink2">No field has these words. Fields of linked records are found by “Customer segment”.</p>}
+        {found.length === 0 && (
+          <p className="px-2 py-3 text-ink2">No field has these words. Fields of linked records are found by “Customer segment”.</p>
+        )}
       </div>
     </div>
   );

@@ -4,7 +4,19 @@ import type { Answer, Mark, Schemas } from "../../api/client";
 type Line = Schemas["GroupLine"];
 
 /** The groups with their subtotals and the grand total; every number opens the records behind it. */
-export function GroupTable({ answer, type, details, onMark, onMore }: { answer: Answer; type: string; details: boolean; onMark: (m: Mark, words: string) => void; onMore: () => void }) {
+export function GroupTable({
+  answer,
+  type,
+  details,
+  onMark,
+  onMore,
+}: {
+  answer: Answer;
+  type: string;
+  details: boolean;
+  onMark: (m: Mark, words: string) => void;
+  onMore: () => void;
+}) {
   const { columns, summaries, lines } = answer;
   const rowFields = answer.groups.filter((g) => !g.across);
   const across = answer.groups.filter((g) => g.across);
@@ -40,7 +52,11 @@ export function GroupTable({ answer, type, details, onMark, onMore }: { answer: 
         </thead>
         <tbody>
           {lines.map((line) => (
-            <Lines key={line.keys.join("\n") || "all"} {...{ line, answer, type, showRecords, onMark }} flat={rowFields.length <= 1 && !showRecords} />
+            <Lines
+              key={line.keys.join("\n") || "all"}
+              {...{ line, answer, type, showRecords, onMark }}
+              flat={rowFields.length <= 1 && !showRecords}
+            />
           ))}
         </tbody>
       </table>
@@ -55,16 +71,35 @@ export function GroupTable({ answer, type, details, onMark, onMore }: { answer: 
 
 const cap = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
 
-function Lines({ line, answer, type, showRecords, flat, onMark }: { line: Line; answer: Answer; type: string; showRecords: boolean; flat: boolean; onMark: (m: Mark, words: string) => void }) {
+function Lines({
+  line,
+  answer,
+  type,
+  showRecords,
+  flat,
+  onMark,
+}: {
+  line: Line;
+  answer: Answer;
+  type: string;
+  showRecords: boolean;
+  flat: boolean;
+  onMark: (m: Mark, words: string) => void;
+}) {
   const { columns, summaries } = answer;
   const total = line.depth === 0;
   const width = columns.length * summaries.length + 1;
   // The columns that say something in a group: not those it is grouped by, and no more than there is room for.
-  const told = answer.details.map((c, i) => ({ c, i })).filter(({ c, i }) => i === 0 || !answer.groups.some((g) => g.field === c.field)).slice(0, 4);
+  const told = answer.details
+    .map((c, i) => ({ c, i }))
+    .filter(({ c, i }) => i === 0 || !answer.groups.some((g) => g.field === c.field))
+    .slice(0, 4);
   const say = (c: Schemas["HeadColumn"]) => [line.label, ...c.labels].join(", ");
   return (
     <>
-      <tr className={`border-line border-b ${total ? "border-ink border-t font-bold" : flat ? "" : line.inner && !showRecords ? "" : "bg-sunk/50 font-semibold"}`}>
+      <tr
+        className={`border-line border-b ${total ? "border-ink border-t font-bold" : flat ? "" : line.inner && !showRecords ? "" : "bg-sunk/50 font-semibold"}`}
+      >
         <th scope="row" className="px-2 py-1.5 text-left font-[inherit]" style={{ paddingLeft: 8 + Math.max(0, line.depth - 1) * 18 }}>
           {total ? "All" : line.label}
         </th>

@@ -4,7 +4,21 @@ import { api, ask, type Brief, Refused, type Report } from "../../api/client";
 import { useFolders } from "../../api/hooks";
 
 /** Names, describes and files a report. What the server refuses is said beside the field at fault. */
-export function KeepDialog({ report, from, brief, suggestion, onClose, onKept }: { report?: Report; from?: Report; brief: Brief; suggestion: string; onClose: () => void; onKept: (r: Report) => void }) {
+export function KeepDialog({
+  report,
+  from,
+  brief,
+  suggestion,
+  onClose,
+  onKept,
+}: {
+  report?: Report;
+  from?: Report;
+  brief: Brief;
+  suggestion: string;
+  onClose: () => void;
+  onKept: (r: Report) => void;
+}) {
   const folders = useFolders().data ?? [];
   const [title, setTitle] = useState(report?.title ?? suggestion);
   const [description, setDescription] = useState((report ?? from)?.description ?? "");
@@ -43,7 +57,14 @@ export function KeepDialog({ report, from, brief, suggestion, onClose, onKept }:
             <label className="mb-1 block font-semibold" htmlFor="keep-title">
               Title
             </label>
-            <input id="keep-title" className="input" value={title} maxLength={200} onChange={(e) => setTitle(e.target.value)} aria-invalid={!!said("/title")} />
+            <input
+              id="keep-title"
+              className="input"
+              value={title}
+              maxLength={200}
+              onChange={(e) => setTitle(e.target.value)}
+              aria-invalid={!!said("/title")}
+            />
             {said("/title") && (
               <p role="alert" className="mt-1 text-rust">
                 {said("/title")}
@@ -52,7 +73,14 @@ export function KeepDialog({ report, from, brief, suggestion, onClose, onKept }:
             <label className="mt-3 mb-1 block font-semibold" htmlFor="keep-description">
               Description
             </label>
-            <textarea id="keep-description" className="input" rows={2} value={description} onChange={(e) => setDescription(e.target.value)} placeholder="What a reader should know" />
+            <textarea
+              id="keep-description"
+              className="input"
+              rows={2}
+              value={description}
+              onChange={(e) => setDescription(e.target.value)}
+              placeholder="What a reader should know"
+            />
             <label className="mt-3 mb-1 block font-semibold" htmlFor="keep-folder">
               Folder
             </label>

@@ -37,7 +37,14 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
       {way === "word" && (
         <div role="listbox" aria-label="Periods" className="mt-2 max-h-[280px] overflow-auto">
           {schema.periods.map((p) => (
-            <button key={p.word} type="button" role="option" aria-selected={value === p.word} className="pick" onClick={() => onChange(p.word)}>
+            <button
+              key={p.word}
+              type="button"
+              role="option"
+              aria-selected={value === p.word}
+              className="pick"
+              onClick={() => onChange(p.word)}
+            >
               <span>{p.label}</span>
               <span className="text-ink3 text-xs">{p.dates}</span>
             </button>
@@ -46,12 +53,38 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
       )}
       {way === "rolling" && (
         <div className="mt-3 flex flex-wrap items-center gap-2">
-          <select className="input !w-auto" aria-label="Last or next" value={dir} onChange={(e) => { const d = e.target.value as typeof dir; setDir(d); roll(d, n, unit, current); }}>
+          <select
+            className="input !w-auto"
+            aria-label="Last or next"
+            value={dir}
+            onChange={(e) => {
+              const d = e.target.value as typeof dir;
+              setDir(d);
+              roll(d, n, unit, current);
+            }}
+          >
             <option value="last">last</option>
             <option value="next">next</option>
           </select>
-          <input className="input !w-16" aria-label="How many" inputMode="numeric" value={n} onChange={(e) => { setN(e.target.value); roll(dir, e.target.value, unit, current); }} />
-          <select className="input !w-auto" aria-label="Unit" value={unit} onChange={(e) => { setUnit(e.target.value); roll(dir, n, e.target.value, current); }}>
+          <input
+            className="input !w-16"
+            aria-label="How many"
+            inputMode="numeric"
+            value={n}
+            onChange={(e) => {
+              setN(e.target.value);
+              roll(dir, e.target.value, unit, current);
+            }}
+          />
+          <select
+            className="input !w-auto"
+            aria-label="Unit"
+            value={unit}
+            onChange={(e) => {
+              setUnit(e.target.value);
+              roll(dir, n, e.target.value, current);
+            }}
+          >
             {units.map((u) => (
               <option key={u} value={u}>
                 {u}s
@@ -59,16 +92,41 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
             ))}
           </select>
           <label className="flex items-center gap-2">
-            <input type="checkbox" checked={current} onChange={(e) => { setCurrent(e.target.checked); roll(dir, n, unit, e.target.checked); }} />
+            <input
+              type="checkbox"
+              checked={current}
+              onChange={(e) => {
+                setCurrent(e.target.checked);
+                roll(dir, n, unit, e.target.checked);
+              }}
+            />
             {unit === "day" ? "today included" : `the current ${unit} included`}
           </label>
         </div>
       )}
       {way === "dates" && (
         <div className="mt-3 flex items-center gap-2">
-          <input className="input" type="date" aria-label="First day" value={from} onChange={(e) => { setFrom(e.target.value); span(e.target.value, to); }} />
+          <input
+            className="input"
+            type="date"
+            aria-label="First day"
+            value={from}
+            onChange={(e) => {
+              setFrom(e.target.value);
+              span(e.target.value, to);
+            }}
+          />
           to
-          <input className="input" type="date" aria-label="Last day" value={to} onChange={(e) => { setTo(e.target.value); span(from, e.target.value); }} />
+          <input
+            className="input"
+            type="date"
+            aria-label="Last day"
+            value={to}
+            onChange={(e) => {
+              setTo(e.target.value);
+              span(from, e.target.value);
+            }}
+          />
         </div>
       )}
     </div>
@@ -82,11 +140,17 @@ export function PeriodEditor({ schema, brief, onChange }: { schema: SchemaInfo; 
   const [field, setField] = useState(brief.period?.field);
   const start = brief.start as string;
   const found = field ? fieldAt(schema, start, field) : undefined;
-  if (!field) return <FieldFinder schema={schema} start={start} label="Find a date for the period" fits={dated} onPick={(f) => setField(f.path)} />;
+  if (!field)
+    return <FieldFinder schema={schema} start={start} label="Find a date for the period" fits={dated} onPick={(f) => setField(f.path)} />;
   return (
     <div>
       <div className="mb-2 flex items-center gap-2">
-        <button type="button" className="btn btn-quiet !px-1 font-semibold underline decoration-dotted" title="Choose another date" onClick={() => setField(undefined)}>
+        <button
+          type="button"
+          className="btn btn-quiet !px-1 font-semibold underline decoration-dotted"
+          title="Choose another date"
+          onClick={() => setField(undefined)}
+        >
           {found?.label ?? field}
         </button>
         {brief.period && (

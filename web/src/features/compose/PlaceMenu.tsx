@@ -52,12 +52,14 @@ export function PlaceMenu({ report }: { report: Report }) {
       <Popover.Portal>
         <Popover.Content className="pop w-80 p-3" align="end" sideOffset={6} aria-label="Place the report">
           <p className="title mb-1 px-1">A dashboard</p>
-          {boards.filter((b) => b.mayChange).map((b) => (
-            <button key={b.id} type="button" className="pick" onClick={() => onto(b)}>
-              <span>{b.title}</span>
-              <span className="text-ink3 text-xs">{b.panels.length} panels</span>
-            </button>
-          ))}
+          {boards
+            .filter((b) => b.mayChange)
+            .map((b) => (
+              <button key={b.id} type="button" className="pick" onClick={() => onto(b)}>
+                <span>{b.title}</span>
+                <span className="text-ink3 text-xs">{b.panels.length} panels</span>
+              </button>
+            ))}
           <form
             className="mt-1 flex gap-2"
             onSubmit={(e) => {
@@ -65,7 +67,13 @@ export function PlaceMenu({ report }: { report: Report }) {
               void fresh();
             }}
           >
-            <input className="input" aria-label="Name of the new dashboard" placeholder="A new dashboard named …" value={name} onChange={(e) => setName(e.target.value)} />
+            <input
+              className="input"
+              aria-label="Name of the new dashboard"
+              placeholder="A new dashboard named …"
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+            />
             <button type="submit" className="btn btn-main" disabled={!name.trim()}>
               Make
             </button>

@@ -11,7 +11,17 @@ const rowHeight = 32;
 type Pages = { of: string; first?: ListPage; rows: Map<number, ListPage>; error?: unknown };
 
 /** A list of records of any length: only what is looked at is fetched and drawn. Its header sorts. */
-export function RecordTable({ brief, marks, height, onSort }: { brief: Brief; marks?: Mark[]; height: number | string; onSort?: (field: string, number: boolean) => void }) {
+export function RecordTable({
+  brief,
+  marks,
+  height,
+  onSort,
+}: {
+  brief: Brief;
+  marks?: Mark[];
+  height: number | string;
+  onSort?: (field: string, number: boolean) => void;
+}) {
   const of = JSON.stringify([brief, marks]);
   const [pages, setPages] = useState<Pages>({ of, rows: new Map() });
   const asked = useRef(new Set<string>());
@@ -51,13 +61,26 @@ export function RecordTable({ brief, marks, height, onSort }: { brief: Brief; ma
 
   const columns = pages.first?.columns ?? [];
   const type = pages.first?.type ?? "";
-  const template = columns.map((c, i) => (c.number ? "minmax(112px, 0.8fr)" : i === 0 ? "minmax(160px, 1.6fr)" : "minmax(100px, 1fr)")).join(" ");
+  const template = columns
+    .map((c, i) => (c.number ? "minmax(112px, 0.8fr)" : i === 0 ? "minmax(160px, 1.6fr)" : "minmax(100px, 1fr)"))
+    .join(" ");
   const sorted = brief.order?.[0];
   return (
     <div>
       {pages.error ? <Trouble error={pages.error} /> : null}
-      <div ref={scroller} role="table" aria-label="Records" aria-rowcount={total + 1} className="overflow-auto" style={{ height, opacity: fresh ? 1 : 0.55 }}>
-        <div role="row" className="sticky top-0 z-10 grid min-w-full border-ink border-b bg-paper" style={{ gridTemplateColumns: template, width: "max(100%, fit-content)" }}>
+      <div
+        ref={scroller}
+        role="table"
+        aria-label="Records"
+        aria-rowcount={total + 1}
+        className="overflow-auto"
+        style={{ height, opacity: fresh ? 1 : 0.55 }}
+      >
+        <div
+          role="row"
+          className="sticky top-0 z-10 grid min-w-full border-ink border-b bg-paper"
+          style={{ gridTemplateColumns: template, width: "max(100%, fit-content)" }}
+        >
           {columns.map((c) => (
             <div
               key={c.field}
@@ -66,7 +89,11 @@ export function RecordTable({ brief, marks, height, onSort }: { brief: Brief; ma
               className={`th truncate px-2 leading-8 ${c.number ? "text-right" : ""}`}
             >
               {onSort ? (
-                <button type="button" className="hover:text-ink" onClick={() => onSort(c.field, c.number || c.kind === "date" || c.kind === "time")}>
+                <button
+                  type="button"
+                  className="hover:text-ink"
+                  onClick={() => onSort(c.field, c.number || c.kind === "date" || c.kind === "time")}
+                >
                   {c.label}
                   {sorted?.field === c.field ? (sorted.desc ? " ↓" : " ↑") : ""}
                 </button>
@@ -113,7 +140,9 @@ export function RecordTable({ brief, marks, height, onSort }: { brief: Brief; ma
             );
           })}
         </div>
-        {pages.first && total === 0 && <p className="px-3 py-6 text-ink2">No record meets all conditions. Take one out, or widen the period.</p>}
+        {pages.first && total === 0 && (
+          <p className="px-3 py-6 text-ink2">No record meets all conditions. Take one out, or widen the period.</p>
+        )}
       </div>
       {pages.first && (
         <p className="border-line border-t px-2 py-1.5 text-ink2 text-xs" aria-live="polite">

@@ -10,7 +10,19 @@ import { RecordTable } from "./RecordTable";
 type View = "groups" | "both" | "records";
 
 /** The whole result of a brief: drawing, groups and records. What is older than the brief looks so. */
-export function Result({ answer, brief, stale, onChange, onMore }: { answer: Answer; brief: Brief; stale: boolean; onChange: (b: Brief) => void; onMore: () => void }) {
+export function Result({
+  answer,
+  brief,
+  stale,
+  onChange,
+  onMore,
+}: {
+  answer: Answer;
+  brief: Brief;
+  stale: boolean;
+  onChange: (b: Brief) => void;
+  onMore: () => void;
+}) {
   const grouped = answer.groups.length > 0;
   const [records, setRecords] = useState(false);
   const [picked, setPicked] = useState<{ mark: Mark; words: string }>();
@@ -33,7 +45,11 @@ export function Result({ answer, brief, stale, onChange, onMore }: { answer: Ans
               {answer.summaries[i].label} <strong className="text-ink">{text || "–"}</strong>
             </span>
           ))}
-        {answer.groups.some((g) => g.overlap) && <span className="ml-2 rounded bg-amber-soft px-2 py-0.5 text-ink">Groups share records, so they add up to more than their total.</span>}
+        {answer.groups.some((g) => g.overlap) && (
+          <span className="ml-2 rounded bg-amber-soft px-2 py-0.5 text-ink">
+            Groups share records, so they add up to more than their total.
+          </span>
+        )}
       </p>
       <div className={grouped ? "grid gap-3.5 xl:grid-cols-[5fr_6fr] min-[1180px]:grid-cols-[5fr_6fr]" : ""}>
         {grouped && (
@@ -58,7 +74,11 @@ export function Result({ answer, brief, stale, onChange, onMore }: { answer: Ans
             </div>
           )}
           {view === "records" ? (
-            <RecordTable brief={brief} height={grouped ? 430 : "calc(100vh - 260px)"} onSort={(field, number) => onChange(sortBy(brief, field, number))} />
+            <RecordTable
+              brief={brief}
+              height={grouped ? 430 : "calc(100vh - 260px)"}
+              onSort={(field, number) => onChange(sortBy(brief, field, number))}
+            />
           ) : (
             <GroupTable answer={answer} type={brief.start ?? ""} details={view === "both"} onMark={open} onMore={onMore} />
           )}

@@ -38,7 +38,12 @@ export function Sentence(props: Props) {
     const node = (
       <span key={id}>
         {" "}
-        <button type="button" className="invite" aria-expanded={open?.id === id} onClick={(e) => start(e, { which, at, pointer: "", fresh: true, id })}>
+        <button
+          type="button"
+          className="invite"
+          aria-expanded={open?.id === id}
+          onClick={(e) => start(e, { which, at, pointer: "", fresh: true, id })}
+        >
           {label}
         </button>
       </span>
@@ -58,7 +63,7 @@ export function Sentence(props: Props) {
   }
   return (
     <>
-      <p ref={text} className="sentence" aria-label="The report as a sentence">
+      <p ref={text} role="group" className="sentence" aria-label="The report as a sentence">
         {clauses.map((c, i) => {
           const id = `${c.key} ${c.at ?? ""} ${c.key === "summaries" ? i : ""}`;
           return (
@@ -108,14 +113,23 @@ export function Sentence(props: Props) {
 }
 
 const known = ["records", "whose", "period", "filter", "groups", "across", "summaries", "chart", "columns", "order"];
-const editable = (c: Clause) => known.includes(c.key) && !["/blank", "/totalsOnly", "/limit"].includes(c.at ?? "") && !(c.at ?? "").startsWith("/parts");
+const editable = (c: Clause) =>
+  known.includes(c.key) && !["/blank", "/totalsOnly", "/limit"].includes(c.at ?? "") && !(c.at ?? "").startsWith("/parts");
 
 function Editor({ which, at, pointer, fresh, onDone, ...p }: Props & Open & { onDone: () => void }) {
   // A condition begun here keeps being edited in the same place once it is in the report.
   const [place, setPlace] = useState(fresh ? -1 : conditionAt(pointer));
   switch (which) {
     case "records":
-      return <StartEditor {...p} onChange={(b) => { p.onChange(b); onDone(); }} />;
+      return (
+        <StartEditor
+          {...p}
+          onChange={(b) => {
+            p.onChange(b);
+            onDone();
+          }}
+        />
+      );
     case "whose":
       return <WhoseEditor {...p} />;
     case "period":

@@ -12,7 +12,14 @@ export function StartEditor({ schema, brief, onChange }: Props) {
   return (
     <div role="listbox" aria-label="Record types">
       {schema.types.map((t) => (
-        <button key={t.key} type="button" role="option" aria-selected={t.key === brief.start} className="pick" onClick={() => t.key !== brief.start && onChange(begin(t.key))}>
+        <button
+          key={t.key}
+          type="button"
+          role="option"
+          aria-selected={t.key === brief.start}
+          className="pick"
+          onClick={() => t.key !== brief.start && onChange(begin(t.key))}
+        >
           {t.label}
         </button>
       ))}
@@ -65,7 +72,14 @@ export function WhoseEditor({ schema, brief, onChange }: Props) {
 
 const groupable = (f: Found) => f.field.kind !== "id";
 
-export function GroupEditor({ schema, brief, onChange, axis, at, onDone }: Props & { axis: "groups" | "across"; at: number; onDone: () => void }) {
+export function GroupEditor({
+  schema,
+  brief,
+  onChange,
+  axis,
+  at,
+  onDone,
+}: Props & { axis: "groups" | "across"; at: number; onDone: () => void }) {
   const list = brief[axis] ?? [];
   const g: Group | undefined = list[at];
   const [choosing, setChoosing] = useState(!g);
@@ -90,24 +104,43 @@ export function GroupEditor({ schema, brief, onChange, axis, at, onDone }: Props
   return (
     <div>
       <div className="mb-2 flex items-center gap-1">
-        <button type="button" className="btn btn-quiet !px-1 font-semibold underline decoration-dotted" title="Choose another field" onClick={() => setChoosing(true)}>
+        <button
+          type="button"
+          className="btn btn-quiet !px-1 font-semibold underline decoration-dotted"
+          title="Choose another field"
+          onClick={() => setChoosing(true)}
+        >
           {found?.label ?? g.field}
         </button>
         <span className="ml-auto" />
         {list.length > 1 && (
           <>
-            <button type="button" className="btn btn-quiet !px-2" disabled={at === 0} onClick={() => onChange(moveGroup(brief, axis, at, -1))}>
+            <button
+              type="button"
+              className="btn btn-quiet !px-2"
+              disabled={at === 0}
+              onClick={() => onChange(moveGroup(brief, axis, at, -1))}
+            >
               Earlier
             </button>
-            <button type="button" className="btn btn-quiet !px-2" disabled={at === list.length - 1} onClick={() => onChange(moveGroup(brief, axis, at, 1))}>
+            <button
+              type="button"
+              className="btn btn-quiet !px-2"
+              disabled={at === list.length - 1}
+              onClick={() => onChange(moveGroup(brief, axis, at, 1))}
+            >
               Later
             </button>
           </>
         )}
-        <button type="button" className="btn btn-quiet !px-2" onClick={() => {
+        <button
+          type="button"
+          className="btn btn-quiet !px-2"
+          onClick={() => {
             onChange(dropGroup(brief, axis, at));
             onDone();
-          }}>
+          }}
+        >
           Take out
         </button>
       </div>
@@ -161,7 +194,7 @@ const fns: [string, string][] = [
   ["filled", "Filled"],
 ];
 
-const fit = (fn: string) => (f: Found) =>
+const suits = (fn: string) => (f: Found) =>
   fn === "distinct" || fn === "filled" ? true : isNumeric(f.field.kind) || ((fn === "min" || fn === "max") && isDated(f.field.kind));
 
 export function SummariesEditor({ schema, brief, onChange }: Props) {
@@ -172,12 +205,23 @@ export function SummariesEditor({ schema, brief, onChange }: Props) {
     onChange(setSummaries(brief, [...list, { key: keyFor(list, fn, of), fn, ...(of ? { of } : {}) }]));
     setAdding(undefined);
   };
-  const words = (s: Summary) => (s.formula ? `${s.key} = ${s.formula}` : s.fn === "count" ? "Count" : `${fns.find(([f]) => f === s.fn)?.[1]} of ${fieldAt(schema, start, s.of ?? "")?.label ?? s.of}`);
+  const words = (s: Summary) =>
+    s.formula
+      ? `${s.key} = ${s.formula}`
+      : s.fn === "count"
+        ? "Count"
+        : `${fns.find(([f]) => f === s.fn)?.[1]} of ${fieldAt(schema, start, s.of ?? "")?.label ?? s.of}`;
   if (adding) {
     return (
       <div>
         <p className="mb-2 font-semibold">{fns.find(([f]) => f === adding)?.[1]} of …</p>
-        <FieldFinder schema={schema} start={start} label="Find a field to sum up" fits={fit(adding)} onPick={(f) => add(adding, f.path)} />
+        <FieldFinder
+          schema={schema}
+          start={start}
+          label="Find a field to sum up"
+          fits={suits(adding)}
+          onPick={(f) => add(adding, f.path)}
+        />
       </div>
     );
   }
@@ -192,7 +236,14 @@ export function SummariesEditor({ schema, brief, onChange }: Props) {
               className="btn btn-quiet !px-2"
               disabled={list.length === 1}
               aria-label={`Take out ${words(s)}`}
-              onClick={() => onChange(setSummaries(brief, list.filter((_, k) => k !== i)))}
+              onClick={() =>
+                onChange(
+                  setSummaries(
+                    brief,
+                    list.filter((_, k) => k !== i),
+                  ),
+                )
+              }
             >
               Take out
             </button>
@@ -225,7 +276,14 @@ export function ChartEditor({ schema, brief, onChange }: Props) {
     <div>
       <div role="listbox" aria-label="Kind of chart" className="grid grid-cols-2">
         {schema.chartKinds.map((k) => (
-          <button key={k} type="button" role="option" aria-selected={c.kind === k} className="pick" onClick={() => onChange({ ...brief, chart: { ...c, kind: k } })}>
+          <button
+            key={k}
+            type="button"
+            role="option"
+            aria-selected={c.kind === k}
+            className="pick"
+            onClick={() => onChange({ ...brief, chart: { ...c, kind: k } })}
+          >
             {kindWords[k] ?? k}
           </button>
         ))}
@@ -242,7 +300,11 @@ export function ChartEditor({ schema, brief, onChange }: Props) {
         />
         {(c.kind === "column" || c.kind === "bar") && (
           <label className="flex items-center gap-2">
-            <input type="checkbox" checked={!!c.stacked} onChange={(e) => onChange({ ...brief, chart: { ...c, stacked: e.target.checked } })} />
+            <input
+              type="checkbox"
+              checked={!!c.stacked}
+              onChange={(e) => onChange({ ...brief, chart: { ...c, stacked: e.target.checked } })}
+            />
             stacked
           </label>
         )}

@@ -36,7 +36,10 @@ describe("edits", () => {
   it("takes what goes by a dropped summary with it", () => {
     const b: Brief = {
       ...begin("deals"),
-      summaries: [{ key: "n", fn: "count" }, { key: "total", fn: "sum", of: "value" }],
+      summaries: [
+        { key: "n", fn: "count" },
+        { key: "total", fn: "sum", of: "value" },
+      ],
       groups: [{ field: "owner", top: { n: 5, by: "total" }, order: { by: "label" } }],
       chart: { kind: "bar", values: ["total"] },
     };

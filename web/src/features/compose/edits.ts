@@ -87,7 +87,11 @@ export function setSummaries(b: Brief, list: Summary[]): Brief {
   }
   const keep = (g: Group): Group => {
     const { top, order, ...rest } = g;
-    return { ...rest, ...(top && keys.has(top.by) ? { top } : {}), ...(order && (order.by === "label" || keys.has(order.by)) ? { order } : {}) };
+    return {
+      ...rest,
+      ...(top && keys.has(top.by) ? { top } : {}),
+      ...(order && (order.by === "label" || keys.has(order.by)) ? { order } : {}),
+    };
   };
   if (next.groups) next.groups = next.groups.map(keep);
   if (next.across) next.across = next.across.map(keep);

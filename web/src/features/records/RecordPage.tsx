@@ -14,7 +14,10 @@ export function RecordPage() {
   const { type = "", id = "" } = useParams();
   const schema = useSchema();
   const [picked, setPicked] = useState<Picked>();
-  const record = useQuery({ queryKey: ["record", type, id], queryFn: () => ask(api.GET("/api/records/{type}/{id}", { params: { path: { type, id } } })) });
+  const record = useQuery({
+    queryKey: ["record", type, id],
+    queryFn: () => ask(api.GET("/api/records/{type}/{id}", { params: { path: { type, id } } })),
+  });
   if (record.error) return <Trouble error={record.error} />;
   const r = record.data;
   if (!r || !schema) return null;
@@ -37,7 +40,11 @@ export function RecordPage() {
             </div>
           ))}
           {backs.map((b) => (
-            <Linked key={b.key} label={b.label} brief={{ version: 1, start: b.type, filter: { all: [{ field: b.via, is: "any_of", values: [id] }] } }} />
+            <Linked
+              key={b.key}
+              label={b.label}
+              brief={{ version: 1, start: b.type, filter: { all: [{ field: b.via, is: "any_of", values: [id] }] } }}
+            />
           ))}
         </div>
       </div>

@@ -14,13 +14,25 @@ export function RecordsPage() {
   const [brief, setBrief] = useState<Brief>(begin(type));
   const [search, setSearch] = useState("");
   const base = brief.start === type ? brief : begin(type);
-  const shown = useMemo(() => (search.trim() && t?.name ? setCondition(base, -1, { field: t.name, is: "contains", values: [search.trim()] }) : base), [base, search, t?.name]);
+  const shown = useMemo(
+    () => (search.trim() && t?.name ? setCondition(base, -1, { field: t.name, is: "contains", values: [search.trim()] }) : base),
+    [base, search, t?.name],
+  );
   if (!t) return null;
   return (
     <>
       <header className="mb-3 flex flex-wrap items-center gap-3">
         <h1 className="title mr-auto text-[26px]">{t.label}</h1>
-        {t.name && <input className="input !w-64" type="search" aria-label={`Find ${t.label.toLowerCase()} by name`} placeholder="Find by name" value={search} onChange={(e) => setSearch(e.target.value)} />}
+        {t.name && (
+          <input
+            className="input !w-64"
+            type="search"
+            aria-label={`Find ${t.label.toLowerCase()} by name`}
+            placeholder="Find by name"
+            value={search}
+            onChange={(e) => setSearch(e.target.value)}
+          />
+        )}
         <Link className="btn" to={`/reports/new/${type}`}>
           Report over {t.label.toLowerCase()}
         </Link>

@@ -14,7 +14,14 @@ export function ReportsPage() {
     <>
       <header className="mb-4 flex flex-wrap items-center gap-3">
         <h1 className="title mr-auto text-[26px]">Reports</h1>
-        <input className="input !w-64" type="search" placeholder="Find in titles and sentences" aria-label="Find a report" value={search} onChange={(e) => setSearch(e.target.value)} />
+        <input
+          className="input !w-64"
+          type="search"
+          placeholder="Find in titles and sentences"
+          aria-label="Find a report"
+          value={search}
+          onChange={(e) => setSearch(e.target.value)}
+        />
         <NewReport />
       </header>
       <Trouble error={reports.error} />

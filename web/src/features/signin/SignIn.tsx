@@ -52,7 +52,15 @@ export function SignIn() {
           <label className="mb-1 block font-semibold" htmlFor="email">
             E-mail
           </label>
-          <input id="email" className="input mb-3" type="email" autoComplete="username" value={email} onChange={(e) => setEmail(e.target.value)} required />
+          <input
+            id="email"
+            className="input mb-3"
+            type="email"
+            autoComplete="username"
+            value={email}
+            onChange={(e) => setEmail(e.target.value)}
+            required
+          />
           <label className="mb-1 block font-semibold" htmlFor="password">
             Password
           </label>
