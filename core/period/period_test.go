@@ -38,8 +38,12 @@ func spanText(s period.Span) string {
 
 func TestResolve(t *testing.T) {
 	c := calendar(t, "Europe/Lisbon", time.Monday, 4)
-	last := func(n int, u period.Unit, current bool) period.Period { return period.Period{Last: n, Unit: u, Current: current} }
-	next := func(n int, u period.Unit, current bool) period.Period { return period.Period{Next: n, Unit: u, Current: current} }
+	last := func(n int, u period.Unit, current bool) period.Period {
+		return period.Period{Last: n, Unit: u, Current: current}
+	}
+	next := func(n int, u period.Unit, current bool) period.Period {
+		return period.Period{Next: n, Unit: u, Current: current}
+	}
 	word := func(w string) period.Period { return period.Period{Word: w} }
 	for _, k := range []struct {
 		p                         period.Period

@@ -35,10 +35,8 @@ func (m *maker) makeDeals() {
 		if d.care {
 			d.way = ways["Care"]
 		}
-		d.created = weekday(m.today - int32(m.rnd.IntN(span)))
-		if m.chance(22) {
-			d.created = weekday(m.today - int32(m.rnd.IntN(200)))
-		}
+		// The company grows: more deals begin the nearer the day.
+		d.created = weekday(m.today - int32(span*math.Pow(m.rnd.Float64(), 1.3)))
 		if d.created > m.today {
 			d.created = m.today
 		}

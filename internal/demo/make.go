@@ -74,7 +74,10 @@ func Make(ctx context.Context, s *store.Store, today int32, seed uint64) error {
 	if err != nil {
 		return err
 	}
-	return accounts(ctx, s)
+	if err := accounts(ctx, s); err != nil {
+		return err
+	}
+	return keepReports(ctx, s)
 }
 
 func accounts(ctx context.Context, s *store.Store) error {

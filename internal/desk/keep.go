@@ -424,8 +424,12 @@ func (d *Desk) pagePanels(ctx context.Context, who Person, t *schema.Type, id st
 		narrowed := *r.Brief
 		only := brief.Tree{Field: p.Link, Is: "any_of", Values: []string{id}}
 		filter := brief.Tree{All: []brief.Tree{only}}
-		if r.Brief.Filter != nil {
-			filter.All = append(filter.All, *r.Brief.Filter)
+		switch own := r.Brief.Filter; {
+		case own == nil:
+		case own.All != nil:
+			filter.All = append(filter.All, own.All...)
+		default:
+			filter.All = append(filter.All, *own)
 		}
 		narrowed.Filter = &filter
 		list = append(list, PagePanel{r, &narrowed, strings.ToLower(start.Label) + " of this " + t.One})

@@ -103,7 +103,7 @@ func readCSV(ctx context.Context, in *bufio.Reader, b *column.Builder) error {
 		b.Row(rec[id])
 		for i, s := range rec {
 			if !utf8.ValidString(s) {
-				return at(i, "%s is not in UTF-8", header[i])
+				return at(i, "%s is not in UTF-8", b.Type.Fields[fields[i]].Key)
 			}
 			if err := b.Set(fields[i], s); err != nil {
 				return at(i, "%s: %s", b.Type.Fields[fields[i]].Key, err)

@@ -149,8 +149,8 @@ type exportOut struct {
 
 func (a *api) asking(g huma.API) {
 	huma.Register(g, lenient(op(http.MethodPost, "/api/answer", "answer", "Answer a brief")), func(ctx context.Context, in *briefBody) (*out[AnswerBody], error) {
-		if in.Body.Brief.Brief == nil {
-			return nil, huma.Error422UnprocessableEntity("there is no brief")
+		if err := in.Body.Brief.check(); err != nil {
+			return nil, a.fail(ctx, err)
 		}
 		ans, err := a.desk.Ask(ctx, who(ctx), in.Body.Brief.Brief)
 		if err != nil {
@@ -160,8 +160,8 @@ func (a *api) asking(g huma.API) {
 	})
 	list := func(get func(ctx context.Context, in *listBody) (*desk.List, error)) func(ctx context.Context, in *listBody) (*out[ListBody], error) {
 		return func(ctx context.Context, in *listBody) (*out[ListBody], error) {
-			if in.Body.Brief.Brief == nil {
-				return nil, huma.Error422UnprocessableEntity("there is no brief")
+			if err := in.Body.Brief.check(); err != nil {
+				return nil, a.fail(ctx, err)
 			}
 			l, err := get(ctx, in)
 			if err != nil {
@@ -188,8 +188,8 @@ func (a *api) asking(g huma.API) {
 }
 
 func (a *api) export(ctx context.Context, in *exportIn) (*exportOut, error) {
-	if in.Body.Brief.Brief == nil {
-		return nil, huma.Error422UnprocessableEntity("there is no brief")
+	if err := in.Body.Brief.check(); err != nil {
+		return nil, a.fail(ctx, err)
 	}
 	lines, err := a.desk.Export(ctx, who(ctx), in.Body.Brief.Brief, in.Body.View)
 	if err != nil {

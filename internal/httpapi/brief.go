@@ -11,12 +11,23 @@ import (
 
 // Brief is a brief in a request or a response. It is read by the format's own rules, whose errors name the member,
 // rather than by the contract's.
-type Brief struct{ *brief.Brief }
+type Brief struct {
+	*brief.Brief
+	err error
+}
 
-// UnmarshalJSON reads a brief strictly.
+// UnmarshalJSON reads a brief strictly. What is wrong with it is kept for check, which can name every member at fault.
 func (b *Brief) UnmarshalJSON(data []byte) error {
-	b.Brief = &brief.Brief{}
-	return json.Unmarshal(data, b.Brief)
+	b.Brief, b.err = brief.Decode(data)
+	return nil
+}
+
+// check says why a request's brief cannot be used, nil where it can.
+func (b *Brief) check() error {
+	if b.err == nil && b.Brief == nil {
+		return brief.Problems{{Message: "there is no brief"}}
+	}
+	return b.err
 }
 
 // MarshalJSON writes the brief.

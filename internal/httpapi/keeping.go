@@ -56,7 +56,7 @@ func (a *api) reportBody(r desk.Report) ReportBody {
 	if bound, err := a.desk.Bind(r.Brief); err == nil {
 		text = a.desk.Say(bound).String()
 	}
-	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.MayChange, r.Version, r.Changed, Brief{r.Brief}, text}
+	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.MayChange, r.Version, r.Changed, Brief{Brief: r.Brief}, text}
 }
 
 func (a *api) keeping(g huma.API) {
@@ -91,8 +91,8 @@ func (a *api) keeping(g huma.API) {
 		return desk.Keep{Title: k.Title, Description: k.Description, Folder: k.Folder, Brief: k.Brief.Brief, Version: k.Version}
 	}
 	huma.Register(g, lenient(op(http.MethodPost, "/api/reports", "keep-report", "Keep a new report")), func(ctx context.Context, in *struct{ Body keepIn }) (*out[ReportBody], error) {
-		if in.Body.Brief.Brief == nil {
-			return nil, huma.Error422UnprocessableEntity("there is no brief")
+		if err := in.Body.Brief.check(); err != nil {
+			return nil, a.fail(ctx, err)
 		}
 		r, err := a.desk.KeepNew(ctx, who(ctx), keep(in.Body))
 		if err != nil {
@@ -104,8 +104,8 @@ func (a *api) keeping(g huma.API) {
 		ID   int64 `path:"id"`
 		Body keepIn
 	}) (*out[ReportBody], error) {
-		if in.Body.Brief.Brief == nil {
-			return nil, huma.Error422UnprocessableEntity("there is no brief")
+		if err := in.Body.Brief.check(); err != nil {
+			return nil, a.fail(ctx, err)
 		}
 		r, err := a.desk.KeepChanged(ctx, who(ctx), in.ID, keep(in.Body))
 		if err != nil {

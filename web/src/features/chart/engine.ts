@@ -15,12 +15,20 @@ export function draw(box: HTMLElement, drawing: Drawing, share: boolean, onMark:
   const chart = init(box, undefined, { renderer: "svg" });
   const paint = () =>
     chart.setOption(
-      options(drawing, share, { ink: token("--ink"), ink2: token("--ink2"), line: token("--line"), paper: token("--paper") }),
+      options(
+        drawing,
+        share,
+        { ink: token("--ink"), ink2: token("--ink2"), line: token("--line"), paper: token("--paper") },
+        box.clientWidth,
+      ),
       true,
     );
   chart.on("click", (p) => onMark(p.seriesIndex ?? 0, p.dataIndex));
   chart.on("finished", () => box.setAttribute("data-finished", "true"));
-  const sizes = new ResizeObserver(() => chart.resize());
+  const sizes = new ResizeObserver(() => {
+    chart.resize();
+    paint();
+  });
   sizes.observe(box);
   window.addEventListener("themechange", paint);
   paint();

@@ -6,7 +6,7 @@ type Tokens = { ink: string; ink2: string; line: string; paper: string };
 const font = '"Atkinson Hyperlegible Next Variable", sans-serif';
 
 /** What ECharts is told to draw for a drawing. Nothing is worked out here; every text and number is the drawing's. */
-export function options(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
+export function options(d: Drawing, share: boolean, t: Tokens, width: number): EChartsCoreOption {
   const base: EChartsCoreOption = {
     animation: !matchMedia("(prefers-reduced-motion: reduce)").matches,
     animationDuration: 250,
@@ -22,7 +22,7 @@ export function options(d: Drawing, share: boolean, t: Tokens): EChartsCoreOptio
   };
   if (d.kind === "pie") return { ...base, series: [pie(d, share, t)] };
   if (d.kind === "funnel") return { ...base, ...funnel(d, share, t) };
-  return { ...base, ...cartesian(d, share, t) };
+  return { ...base, ...cartesian(d, share, t, width) };
 }
 
 function tip(d: Drawing, p: { seriesIndex: number; dataIndex: number }): string {
@@ -116,7 +116,7 @@ function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room
   };
 }
 
-function cartesian(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
+function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChartsCoreOption {
   const lying = d.kind === "bar";
   const line = d.kind === "line";
   const many = d.series.length > 1;
@@ -133,7 +133,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
       interval: lying || few ? 0 : "auto",
       hideOverlap: !few,
       lineHeight: 15,
-      width: lying ? 130 : few ? 58 : undefined,
+      width: lying ? 130 : few ? Math.max(24, (width - 72) / d.categories.length - 4) : undefined,
       overflow: lying ? "truncate" : "break",
     },
   };

@@ -20,19 +20,21 @@ export function GroupTable({
   const { columns, summaries, lines } = answer;
   const rowFields = answer.groups.filter((g) => !g.across);
   const across = answer.groups.filter((g) => g.across);
+  // With a single summary its name need not stand over every column.
+  const merged = across.length > 0 && summaries.length === 1;
   const showRecords = details && answer.details.length > 0 && across.length === 0;
   return (
     <div className="overflow-auto" style={{ maxHeight: 560 }}>
       <table className="w-full border-collapse" aria-label="Groups">
         <thead className="sticky top-0 z-10 bg-paper">
           {across.length > 0 &&
-            across.map((_, level) => (
+            (merged ? across.slice(0, -1) : across).map((_, level) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: one line a level
               <tr key={level}>
                 <th className="th" />
                 {columns.map((c) => (
                   <th key={c.keys.join("\n")} colSpan={summaries.length} className="th border-line border-l px-2 py-1 text-right">
-                    {c.labels[level] ?? (c.labels.length === level ? (level === 0 ? "All" : "together") : "")}
+                    {columnLabel(c, level)}
                   </th>
                 ))}
               </tr>
@@ -44,7 +46,7 @@ export function GroupTable({
             {columns.map((c) =>
               summaries.map((s) => (
                 <th key={`${c.keys.join("\n")} ${s.key}`} scope="col" className="th px-2 py-1.5 !text-right">
-                  {s.label}
+                  {merged ? columnLabel(c, across.length - 1) || "All" : s.label}
                 </th>
               )),
             )}
@@ -68,6 +70,10 @@ export function GroupTable({
     </div>
   );
 }
+
+/** What stands over a column at one level of across: its group there, or that it is a subtotal. */
+const columnLabel = (c: Schemas["HeadColumn"], level: number) =>
+  c.labels[level] ?? (c.labels.length === level ? (level === 0 ? "All" : "together") : "");
 
 const cap = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
 
@@ -98,9 +104,13 @@ function Lines({
   return (
     <>
       <tr
-        className={`border-line border-b ${total ? "border-ink border-t font-bold" : flat ? "" : line.inner && !showRecords ? "" : "bg-sunk/50 font-semibold"}`}
+        className={`border-line border-b ${total ? "border-ink border-t font-bold" : flat ? "" : line.inner && !showRecords ? "" : "!bg-sunk font-semibold"}`}
       >
-        <th scope="row" className="px-2 py-1.5 text-left font-[inherit]" style={{ paddingLeft: 8 + Math.max(0, line.depth - 1) * 18 }}>
+        <th
+          scope="row"
+          className="sticky left-0 whitespace-nowrap bg-[inherit] px-2 py-1.5 text-left font-[inherit]"
+          style={{ paddingLeft: 8 + Math.max(0, line.depth - 1) * 18 }}
+        >
           {total ? "All" : line.label}
         </th>
         {columns.map((c, ci) =>

@@ -35,7 +35,12 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
         ]}
       />
       {way === "word" && (
-        <div role="listbox" aria-label="Periods" className="mt-2 max-h-[280px] overflow-auto">
+        <div
+          role="listbox"
+          aria-label="Periods"
+          className="mt-2 max-h-[280px] overflow-auto"
+          ref={(el) => el?.querySelector("[aria-selected=true]")?.scrollIntoView({ block: "nearest" })}
+        >
           {schema.periods.map((p) => (
             <button
               key={p.word}

@@ -74,7 +74,7 @@ export function RecordTable({
         aria-label="Records"
         aria-rowcount={total + 1}
         className="overflow-auto"
-        style={{ height, opacity: fresh ? 1 : 0.55 }}
+        style={{ maxHeight: height, opacity: fresh ? 1 : 0.55 }}
       >
         <div
           role="row"

@@ -1,0 +1,71 @@
+package demo
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+
+	"uzzel/core/brief"
+	"uzzel/internal/store"
+)
+
+// kept is a report that the demo company has, and its place on the first dashboard.
+type kept struct {
+	title, description, brief string
+	x, y, w, h                int
+}
+
+var reports = []kept{
+	{"What closes this quarter", "Open deals that are expected to close before the quarter ends.",
+		`{"version":1,"start":"deals","period":{"field":"expected_close","within":"this_quarter"},"filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"pipeline","is":"any_of","values":["Projects"]}]},
+		 "groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"total","fn":"sum","of":"value"}],"order":[{"field":"value","desc":true}],"chart":{"kind":"funnel","values":["total"]}}`, 0, 0, 5, 9},
+	{"Who did what in the last four weeks", "Activities of all kinds, marked done or not.",
+		`{"version":1,"start":"activities","period":{"field":"happens","within":{"last":28,"unit":"day"}},"groups":[{"field":"owner"}],"across":[{"field":"kind"}],
+		 "totalsOnly":true,"chart":{"kind":"bar","stacked":true}}`, 5, 0, 7, 9},
+	{"Won by segment", "What was won this year, by the customers' segment.",
+		`{"version":1,"start":"deals","period":{"field":"closed","within":"this_year"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},
+		 "groups":[{"field":"customer.segment"}],"summaries":[{"key":"n","fn":"count"},{"key":"total","fn":"sum","of":"value"}],"chart":{"kind":"column","values":["total"]}}`, 0, 9, 5, 8},
+	{"Deals created, month by month", "How many deals were begun in each of the last twelve months.",
+		`{"version":1,"start":"deals","period":{"field":"created","within":{"last":12,"unit":"month"}},"groups":[{"field":"created","by":"month","every":true}],"chart":{"kind":"line"}}`, 5, 9, 7, 8},
+	{"Large deals gone quiet", "Open deals over 40,000 with no call in the last three weeks.",
+		`{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"value","is":"over","values":["40000"]},
+		 {"link":"activities","is":"none","where":{"all":[{"field":"kind","is":"any_of","values":["Call"]},{"field":"happens","is":"within","period":{"last":21,"unit":"day"}}]}}]},
+		 "columns":[{"field":"name"},{"field":"customer"},{"field":"owner"},{"field":"stage"},{"field":"value"},{"field":"days_in_stage"}],"order":[{"field":"value","desc":true}]}`, 0, 17, 12, 8},
+	{"Deals by status", "",
+		`{"version":1,"start":"deals","groups":[{"field":"status"}],"summaries":[{"key":"n","fn":"count"},{"key":"total","fn":"sum","of":"value"}],"chart":{"kind":"pie","values":["n"]}}`, 0, 0, 0, 0},
+}
+
+// keepReports keeps the company's first reports, and a dashboard of those that have a place on it.
+func keepReports(ctx context.Context, s *store.Store) error {
+	folders, err := s.Folders(ctx, 1)
+	if err != nil {
+		return err
+	}
+	board := store.Board{Owner: 1, Title: "Company, Monday"}
+	for _, f := range folders {
+		if f.Name == "Company" {
+			board.Folder = f.ID
+		}
+	}
+	for _, k := range reports {
+		b, err := brief.Decode([]byte(k.brief))
+		if err == nil {
+			_, err = brief.Bind(b, s.Schema())
+		}
+		if err != nil {
+			return fmt.Errorf("report %q: %w", k.title, err)
+		}
+		text, err := json.Marshal(b)
+		if err != nil {
+			return err
+		}
+		r := store.Report{Folder: board.Folder, Owner: 1, Title: k.title, Description: k.description, Brief: string(text), ChangedBy: 1}
+		if err := s.AddReport(ctx, &r); err != nil {
+			return err
+		}
+		if k.w > 0 {
+			board.Panels = append(board.Panels, store.Panel{Report: r.ID, X: k.x, Y: k.y, W: k.w, H: k.h})
+		}
+	}
+	return s.AddBoard(ctx, &board)
+}

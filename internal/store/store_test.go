@@ -1,0 +1,145 @@
+package store_test
+
+import (
+	"context"
+	"database/sql"
+	"path/filepath"
+	"testing"
+	"time"
+
+	_ "github.com/mattn/go-sqlite3"
+	"github.com/stretchr/testify/require"
+
+	"uzzel/core/brief"
+	"uzzel/core/engine"
+	"uzzel/core/schema"
+	"uzzel/internal/store"
+)
+
+func open(t *testing.T) (*store.Store, string) {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), "data.db")
+	s, err := store.Open(path)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	require.NoError(t, s.SetUp(context.Background(), "Brinehaven Docks", schema.Settings{Timezone: "Europe/Lisbon",
+		Stages: []schema.Stage{{Name: "Enquiry", Status: "open"}, {Name: "Ordered", Status: "won"}},
+		Types:  map[string]schema.Addition{"deals": {Fields: map[string]schema.AdditionField{"hull": {Kind: schema.Number}}}}}))
+	require.NoError(t, s.Write(context.Background(), func(w *store.Writer) error {
+		if err := w.Add("people", []store.Record{{"id": "1", "name": "Maite Corrie", "active": "true"}, {"id": "2", "name": "Runa Kestle"}}); err != nil {
+			return err
+		}
+		return w.Add("deals", []store.Record{{"id": "1", "name": "Gangway", "owner": "1", "stage": "Enquiry", "value": "1250.50", "expected_close": "2026-05-31", "hull": "12.5"}, {"id": "2", "name": "Pontoon"}})
+	}))
+	return s, path
+}
+
+func rows(t *testing.T, s *store.Store, text string) [][]string {
+	t.Helper()
+	b, err := brief.Decode([]byte(text))
+	require.NoError(t, err)
+	bound, err := brief.Bind(b, s.Schema())
+	require.NoError(t, err)
+	l, err := engine.List(context.Background(), s.Snapshot(), bound, engine.Options{Today: 20587})
+	require.NoError(t, err)
+	return l.Lines().Rows
+}
+
+// Records come back as they were written, added fields included.
+func TestRecordsRoundTrip(t *testing.T) {
+	s, path := open(t)
+	question := `{"version":1,"start":"deals","columns":[{"field":"name"},{"field":"owner.name"},{"field":"value"},{"field":"expected_close"},{"field":"status"},{"field":"hull"}]}`
+	want := [][]string{{"Gangway", "Maite Corrie", "1250.50", "2026-05-31", "open", "12.5"}, {"Pontoon", "", "", "", "", ""}}
+	require.Equal(t, want, rows(t, s, question))
+	require.NoError(t, s.Close())
+	again, err := store.Open(path)
+	require.NoError(t, err)
+	defer func() { require.NoError(t, again.Close()) }()
+	require.Equal(t, want, rows(t, again, question))
+}
+
+// Every change of a field is kept with what it was, and reports see the record as it is now.
+func TestChangesAreKept(t *testing.T) {
+	s, _ := open(t)
+	ctx := context.Background()
+	require.NoError(t, s.Write(ctx, func(w *store.Writer) error {
+		w.At, w.Person = time.Date(2026, 5, 12, 10, 0, 0, 0, time.UTC).Unix(), 2
+		return w.Change("deals", 1, store.Record{"stage": "Ordered", "value": "1250.50", "owner": "2", "expected_close": ""})
+	}))
+	require.Equal(t, [][]string{{"Ordered", "won", "Runa Kestle", "", "2026-05-12", "2", "Runa Kestle"}},
+		rows(t, s, `{"version":1,"start":"deals","filter":{"field":"id","is":"any_of","values":["1"]},"columns":[{"field":"stage"},{"field":"status"},{"field":"owner.name"},{"field":"expected_close"},{"field":"stage_since"},{"field":"days_in_stage"},{"field":"changed_by.name"}]}`))
+	require.Equal(t, [][]string{{"1", "expected_close", "2026-05-31", "", "2"}, {"1", "owner", "1", "2", "2"}, {"1", "stage", "Enquiry", "Ordered", "2"}},
+		rows(t, s, `{"version":1,"start":"changes","columns":[{"field":"deal"},{"field":"field"},{"field":"from"},{"field":"to"},{"field":"person"}],"order":[{"field":"field"}]}`),
+		"a value that stays as it is is no change")
+}
+
+// A transaction that fails leaves neither the change nor its history.
+func TestFailedWriteLeavesNothing(t *testing.T) {
+	s, _ := open(t)
+	err := s.Write(context.Background(), func(w *store.Writer) error {
+		if err := w.Change("deals", 1, store.Record{"name": "Other"}); err != nil {
+			return err
+		}
+		return w.Change("deals", 99, store.Record{"name": "Nothing"})
+	})
+	require.ErrorIs(t, err, store.ErrNotFound)
+	require.Equal(t, [][]string{{"1", "Gangway"}, {"2", "Pontoon"}}, rows(t, s, `{"version":1,"start":"deals"}`))
+	require.Empty(t, rows(t, s, `{"version":1,"start":"changes"}`))
+}
+
+func TestTitlesAndVersions(t *testing.T) {
+	s, _ := open(t)
+	ctx := context.Background()
+	require.NoError(t, s.PutAccount(ctx, store.Account{Person: 1, Role: "composer", Password: "x"}))
+	require.NoError(t, s.PutAccount(ctx, store.Account{Person: 2, Role: "composer", Password: "x"}))
+	shared, err := s.AddFolder(ctx, "Company")
+	require.NoError(t, err)
+	_, err = s.AddFolder(ctx, "COMPANY")
+	require.ErrorIs(t, err, store.ErrTaken)
+	mine, err := s.Folders(ctx, 1)
+	require.NoError(t, err)
+	require.Len(t, mine, 2)
+
+	r := store.Report{Folder: shared.ID, Owner: 1, Title: "Straße  open", Brief: "{}", ChangedBy: 1}
+	require.NoError(t, s.AddReport(ctx, &r))
+	require.ErrorIs(t, s.AddReport(ctx, &store.Report{Folder: shared.ID, Owner: 2, Title: "STRASSE open", Brief: "{}", ChangedBy: 2}), store.ErrTaken)
+	private := store.Report{Folder: mine[0].ID, Owner: 1, Title: "Straße open", Brief: "{}", ChangedBy: 1}
+	require.NoError(t, s.AddReport(ctx, &private))
+	_, err = s.Report(ctx, 2, private.ID)
+	require.ErrorIs(t, err, store.ErrNotFound, "private is one's own")
+
+	late := r
+	r.Description = "first"
+	require.NoError(t, s.ChangeReport(ctx, &r))
+	require.Equal(t, 2, r.Version)
+	require.ErrorIs(t, s.ChangeReport(ctx, &late), store.ErrStale)
+
+	b := store.Board{Folder: shared.ID, Owner: 1, Title: "Monday", Panels: []store.Panel{{Report: r.ID, W: 6, H: 9}}}
+	require.NoError(t, s.AddBoard(ctx, &b))
+	b.Panels = []store.Panel{{Report: r.ID, X: 6, W: 6, H: 9}, {Report: r.ID, W: 6, H: 9}}
+	require.NoError(t, s.ChangeBoard(ctx, &b))
+	got, err := s.Board(ctx, 2, b.ID)
+	require.NoError(t, err)
+	require.Len(t, got.Panels, 2)
+	require.Equal(t, 0, got.Panels[0].X, "panels come in reading order")
+}
+
+func TestOpenExplains(t *testing.T) {
+	s, path := open(t)
+	require.NoError(t, s.Close())
+	db, err := sql.Open("sqlite3", path)
+	require.NoError(t, err)
+	defer func() { require.NoError(t, db.Close()) }()
+	_, err = db.Exec("INSERT INTO migrations (id) VALUES ('9999_later')")
+	require.NoError(t, err)
+	_, err = store.Open(path)
+	require.ErrorIs(t, err, store.ErrNewer)
+	_, err = db.Exec("DELETE FROM migrations WHERE id = '9999_later'")
+	require.NoError(t, err)
+	_, err = db.Exec("PRAGMA locking_mode = EXCLUSIVE")
+	require.NoError(t, err)
+	_, err = db.Exec("BEGIN EXCLUSIVE")
+	require.NoError(t, err)
+	_, err = store.Open(path)
+	require.ErrorIs(t, err, store.ErrLocked)
+}
