@@ -10,7 +10,7 @@ import (
 // same report on the customers' pages.
 func TestFromQuestionToBoard(t *testing.T) {
 	url := open(t)
-	p := browse(t, url, 1280, 800)
+	p := browse(t, url)
 	p.find("button", "Maite Corrie")
 	p.shot("sign-in")
 	p.signIn("Maite Corrie")
@@ -134,7 +134,7 @@ func TestFromQuestionToBoard(t *testing.T) {
 	p.shot("board")
 
 	// Another person opens the dashboard, sees the same panel in the same place, and asks for the records behind it.
-	q := browse(t, url, 1280, 800)
+	q := browse(t, url)
 	q.signIn("Runa Kestle")
 	q.sees("Value by stage")
 	require.NotContains(t, eval[string](q, `document.body.innerText`), "My own look", "private reports are their owner's alone")
@@ -153,7 +153,7 @@ func TestFromQuestionToBoard(t *testing.T) {
 	q.shot("deal")
 
 	// An administrator puts the report on the customers' pages; each shows its own deals.
-	a := browse(t, url, 1280, 800)
+	a := browse(t, url)
 	a.signIn("Osric Jarrow")
 	a.click("link", "Value by stage")
 	a.click("button", "Place on…")

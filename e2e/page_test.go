@@ -66,7 +66,7 @@ type page struct {
 	url string
 }
 
-func browse(t *testing.T, url string, width, height int64) *page {
+func browse(t *testing.T, url string) *page {
 	t.Helper()
 	opts := append([]chromedp.ExecAllocatorOption{}, chromedp.DefaultExecAllocatorOptions[:]...)
 	opts = append(opts, chromedp.ExecPath(chromium(t)), chromedp.NoSandbox)
@@ -78,7 +78,7 @@ func browse(t *testing.T, url string, width, height int64) *page {
 	ctx, cancel := chromedp.NewContext(alloc)
 	t.Cleanup(func() { cancel(); cancelAlloc() })
 	p := &page{t, ctx, url}
-	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(width, height)))
+	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
 	go func() {
 		for m, err := range chromedp.Console(ctx) {
 			if err != nil {

@@ -13,7 +13,7 @@ func TestScreens(t *testing.T) {
 		t.Skip("set SHOTS to a folder, or run make screenshots")
 	}
 	url := open(t)
-	p := browse(t, url, 1280, 800)
+	p := browse(t, url)
 	p.find("button", "Maite Corrie")
 	p.shot("sign-in")
 	p.signIn("Osric Jarrow")
