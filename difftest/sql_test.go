@@ -319,9 +319,8 @@ func (o *oracle) linked(s *scope, l obj) *val {
 		}
 	case "median":
 		v.kind = of.kind
-		seen := fmt.Sprintf("SELECT %s AS m %s AND %s IS NOT NULL ORDER BY 1", of.sql, from, of.sql)
-		n := fmt.Sprintf("(SELECT COUNT(%s) %s)", of.sql, from)
-		v.sql = fmt.Sprintf("(SELECT AVG(m) FROM (%s LIMIT 2 - %s %% 2 OFFSET (%s - 1) / 2) WHERE %s > 0)", seen, n, n, n)
+		seen := fmt.Sprintf("SELECT %s AS m, ROW_NUMBER() OVER (ORDER BY %s) AS r, COUNT(*) OVER () AS c %s AND %s IS NOT NULL", of.sql, of.sql, from, of.sql)
+		v.sql = "(SELECT AVG(m) FROM (" + seen + ") WHERE r IN ((c + 1) / 2, (c + 2) / 2))"
 	default: // newest, oldest
 		by := in.path(l["by"].(string))
 		dir := map[string]string{"newest": "DESC", "oldest": "ASC"}[fn]

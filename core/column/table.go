@@ -327,3 +327,39 @@ func sortPerm(n int, less func(a, b int) bool) []int {
 	sort.SliceStable(perm, func(i, j int) bool { return less(perm[i], perm[j]) })
 	return perm
 }
+
+// Bytes is about how much memory the columns that are loaded take.
+func (s *Snapshot) Bytes() int64 {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	n := int64(0)
+	for _, l := range s.tables {
+		t := l.table
+		if t == nil {
+			continue
+		}
+		t.mu.Lock()
+		n += int64(len(t.IDs.nums)) * 8
+		for _, c := range t.cols {
+			if c == nil {
+				continue
+			}
+			if c.Ints != nil {
+				n += c.Ints.Bytes()
+			}
+			if c.days != nil {
+				n += c.days.Bytes()
+			}
+			if c.Dict != nil {
+				for _, v := range c.Dict.Values() {
+					n += int64(len(v)) + 16
+				}
+			}
+		}
+		for _, m := range t.many {
+			n += int64(len(m.off)+len(m.rows)) * 4
+		}
+		t.mu.Unlock()
+	}
+	return n
+}
