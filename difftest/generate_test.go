@@ -197,7 +197,7 @@ func (m *maker) onLink(g *ground, depth int) obj {
 }
 
 func (m *maker) onField(g *ground) obj {
-	f, _ := m.field(g, any2)
+	f, _ := m.field(g, func(f fld) bool { return f.kind != "average" })
 	ops := []string{"any_of", "none_of", "empty", "filled"}
 	switch {
 	case coded(f.f):

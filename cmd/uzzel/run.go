@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"runtime"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -16,43 +17,68 @@ import (
 	"uzzel/core/period"
 	"uzzel/core/schema"
 	"uzzel/internal/exchange"
+	"uzzel/internal/store"
 )
 
-type runFlags struct{ data, today, as, view, format string }
+type runFlags struct {
+	data, db, today, as, view, format string
+	check, say, stats                 bool
+}
 
 func runCommand() *cobra.Command {
 	var f runFlags
 	c := &cobra.Command{Use: "run BRIEF.json --data DIR", Short: "Run a report from a file (docs/brief.md)", Args: cobra.ExactArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) error { return run(cmd.Context(), args[0], f, os.Stdout) }}
+		RunE: func(cmd *cobra.Command, args []string) error {
+			return run(cmd.Context(), args[0], f, os.Stdout, os.Stderr)
+		}}
 	c.Flags().StringVar(&f.data, "data", "", "folder of CSV files and settings.json")
+	c.Flags().StringVar(&f.db, "db", "", "the application's data file, instead of a folder")
 	c.Flags().StringVar(&f.today, "today", "", "the day to run on, 2026-05-14; the real one by default")
 	c.Flags().StringVar(&f.as, "as", "", "id of the person who reads")
 	c.Flags().StringVar(&f.view, "view", "summary", "records, summary or totals")
-	c.Flags().StringVar(&f.format, "format", "csv", "csv or json")
+	c.Flags().StringVar(&f.format, "format", "csv", "csv, json or xlsx")
+	c.Flags().BoolVar(&f.check, "check", false, "only check the brief")
+	c.Flags().BoolVar(&f.say, "say", false, "only say the brief as a sentence")
+	c.Flags().BoolVar(&f.stats, "stats", false, "tell rows read, times and memory on standard error")
 	return c
 }
 
-func run(ctx context.Context, file string, f runFlags, out io.Writer) error {
+// stats are the steps of a run and how long each took.
+type stats struct {
+	last  time.Time
+	steps []string
+}
+
+func (s *stats) step(name string) {
+	now := time.Now()
+	s.steps = append(s.steps, fmt.Sprintf("%s %.1f ms", name, float64(now.Sub(s.last).Microseconds())/1000))
+	s.last = now
+}
+
+func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (err error) {
 	if f.view != "records" && f.view != "summary" && f.view != "totals" {
 		return fmt.Errorf("--view is records, summary or totals, not %q", f.view)
 	}
-	if f.format != "csv" && f.format != "json" {
-		return fmt.Errorf("--format is csv or json, not %q", f.format)
+	if f.format != "csv" && f.format != "json" && f.format != "xlsx" {
+		return fmt.Errorf("--format is csv, json or xlsx, not %q", f.format)
 	}
+	st := &stats{last: time.Now()}
 	data, err := os.ReadFile(file)
 	if err != nil {
 		return err
 	}
-	snap, err := openFolder(f.data)
+	snap, done, err := openRecords(f)
 	if err != nil {
 		return err
 	}
+	defer func() { err = errors.Join(err, done()) }()
 	today := snap.Cal.Today(time.Now())
 	if f.today != "" {
 		if today, err = period.ParseDay(f.today); err != nil {
 			return fmt.Errorf("--today: %w", err)
 		}
 	}
+	st.step("open")
 	b, err := brief.Decode(data)
 	if err != nil {
 		return exitError{2, err}
@@ -60,6 +86,15 @@ func run(ctx context.Context, file string, f runFlags, out io.Writer) error {
 	bound, err := brief.Bind(b, snap.Schema)
 	if err != nil {
 		return exitError{2, err}
+	}
+	st.step("check")
+	sentence := func() string { return brief.Say(bound, today, snap.NameOf).String() }
+	switch {
+	case f.check:
+		return nil
+	case f.say:
+		_, err := fmt.Fprintln(out, sentence())
+		return err
 	}
 	lines, err := view(ctx, snap, bound, engine.Options{Today: today, Reader: f.as}, f.view)
 	var bad brief.Problems
@@ -69,27 +104,63 @@ func run(ctx context.Context, file string, f runFlags, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	if f.format == "json" {
-		return exchange.WriteJSON(out, lines)
+	st.step("load and run")
+	switch f.format {
+	case "json":
+		err = exchange.WriteJSON(out, lines)
+	case "xlsx":
+		err = exchange.WriteXLSX(out, lines, sentence())
+	default:
+		_, err = exchange.WriteCSV(out, lines, false)
 	}
-	_, err = exchange.WriteCSV(out, lines, false)
+	st.step("write")
+	if f.stats && err == nil {
+		err = tell(notes, snap, st, len(lines.Rows))
+	}
 	return err
 }
 
-func openFolder(dir string) (*column.Snapshot, error) {
-	if dir == "" {
-		return nil, fmt.Errorf("--data names the folder with the records")
+// tell writes the statistics of a run.
+func tell(w io.Writer, snap *column.Snapshot, st *stats, lines int) error {
+	var mem runtime.MemStats
+	runtime.ReadMemStats(&mem)
+	if _, err := fmt.Fprintf(w, "%d rows read, %d lines; ", snap.Rows(), lines); err != nil {
+		return err
 	}
-	folder := exchange.Folder{Dir: dir}
+	for _, s := range st.steps {
+		if _, err := fmt.Fprint(w, s, "; "); err != nil {
+			return err
+		}
+	}
+	_, err := fmt.Fprintf(w, "columns %.1f MB, heap %.1f MB\n", float64(snap.Bytes())/(1<<20), float64(mem.HeapAlloc)/(1<<20))
+	return err
+}
+
+// openRecords opens the folder or the data file that a run reads.
+func openRecords(f runFlags) (*column.Snapshot, func() error, error) {
+	switch {
+	case (f.data == "") == (f.db == ""):
+		return nil, nil, fmt.Errorf("--data names the folder with the records, or --db the application's data file")
+	case f.db != "":
+		if _, err := os.Stat(f.db); err != nil {
+			return nil, nil, err
+		}
+		s, err := store.Open(f.db)
+		if err != nil {
+			return nil, nil, err
+		}
+		return s.Snapshot(), s.Close, nil
+	}
+	folder := exchange.Folder{Dir: f.data}
 	set, err := folder.Settings()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	s, err := schema.New(set)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	return column.NewSnapshot(s, folder), nil
+	return column.NewSnapshot(s, folder), func() error { return nil }, nil
 }
 
 func view(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts engine.Options, view string) (engine.Lines, error) {

@@ -293,11 +293,7 @@ func quoted(s string) string {
 
 func (s *sayer) own(v *Value) string {
 	o := v.Own
-	said := quoted(v.Label)
-	if v.Label != o.Source.Key {
-		said += " (" + o.Source.Key + ")"
-	}
-	said += " as "
+	said := words(v) + " as "
 	switch {
 	case o.Formula != nil:
 		return said + o.Source.Formula
@@ -436,6 +432,17 @@ func (s *sayer) compare() {
 
 func (s *sayer) group(g *BoundGroup) string {
 	said := GroupLabel(g)
+	if g.Group.Label != "" {
+		said = quoted(g.Group.Label) + " as " + s.paths(g)
+		if g.Group.By != "" {
+			said += " by " + unitWords(g)
+		}
+	} else if len(g.Values) > 1 {
+		said = s.paths(g)
+		if g.Group.By != "" {
+			said += " by " + unitWords(g)
+		}
+	}
 	if g.Group.Every {
 		said += ", every one"
 	}
@@ -456,6 +463,20 @@ func (s *sayer) group(g *BoundGroup) string {
 	return said
 }
 
+func unitWords(g *BoundGroup) string { return strings.ReplaceAll(string(g.Group.By), "_", " ") }
+
+// paths says the value that each part groups by.
+func (s *sayer) paths(g *BoundGroup) string {
+	if len(g.Values) == 1 {
+		return words(g.Values[0])
+	}
+	var list []string
+	for i, v := range g.Values {
+		list = append(list, words(v)+" of "+s.b.Parts[i].Part.Key)
+	}
+	return join(list, "and")
+}
+
 // GroupLabel names a group for people: "stage", "created by month".
 func GroupLabel(g *BoundGroup) string {
 	said := words(g.Values[0])
@@ -463,7 +484,7 @@ func GroupLabel(g *BoundGroup) string {
 		said = g.Group.Label
 	}
 	if g.Group.By != "" {
-		said += " by " + strings.ReplaceAll(string(g.Group.By), "_", " ")
+		said += " by " + unitWords(g)
 	}
 	return said
 }
@@ -491,6 +512,26 @@ func SummaryLabel(b *Bound, s *BoundSummary) string {
 	return strings.ToUpper(w[:1]) + w[1:]
 }
 
+// named says whether something in the brief goes by a summary's key, which must then be said.
+func (s *sayer) named(key string) bool {
+	for _, sum := range s.b.Summaries {
+		if sum.Formula == nil {
+			continue
+		}
+		for _, r := range sum.Formula.Refs {
+			if r.Name == key {
+				return true
+			}
+		}
+	}
+	for _, g := range s.b.Groups {
+		if (g.Group.Top != nil && g.Group.Top.By == key) || (g.Group.Order != nil && g.Group.Order.By == key) {
+			return true
+		}
+	}
+	return false
+}
+
 func (s *sayer) summary(sum *BoundSummary) string {
 	src := sum.Source
 	var said string
@@ -510,6 +551,9 @@ func (s *sayer) summary(sum *BoundSummary) string {
 	if w := showWords[src.Show]; w != "" {
 		said += " " + w
 	}
+	if src.Formula == "" && s.named(src.Key) {
+		said += " (" + src.Key + ")"
+	}
 	if src.Label != "" {
 		said += " as " + quoted(src.Label)
 	}
@@ -526,13 +570,29 @@ func or(a, b string) string {
 // words names a value in a sentence: "customer’s segment".
 func words(v *Value) string {
 	if v.Own != nil {
-		return quoted(v.Label)
+		said := quoted(v.Label)
+		if v.Label != v.Own.Source.Key {
+			said += " (" + v.Own.Source.Key + ")"
+		}
+		return said
 	}
-	list := strings.Split(v.Label, " › ")
-	for i := range list {
-		list[i] = lower(list[i])
+	return possessive(v.Label)
+}
+
+// possessive turns "Customer › Segment" into "customer’s segment".
+func possessive(label string) string {
+	said := ""
+	for i, part := range strings.Split(label, " › ") {
+		switch {
+		case i == 0:
+		case strings.HasSuffix(said, "s"):
+			said += "’ "
+		default:
+			said += "’s "
+		}
+		said += lower(part)
 	}
-	return strings.Join(list, "’s ")
+	return said
 }
 
 func lower(s string) string {

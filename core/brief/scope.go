@@ -36,10 +36,10 @@ func (s *scope) value(path string) (*Value, error) {
 	}
 	v := &Value{Text: path, Level: level}
 	if level == len(segments) {
-		v.Brought, v.Type, v.Label = true, s.levels[level].Type, s.levels[level].Back.Label
+		v.Brought, v.Type, v.Label = true, s.levels[level].Type, strings.Join(s.labels(level), " › ")
 		return v, nil
 	}
-	return v, s.follow(v, s.levels[level].Type, segments[level:], level == 0)
+	return v, s.follow(v, s.levels[level].Type, segments[level:], s.labels(level))
 }
 
 func (s *scope) ownValue(key string) (*Value, error) {
@@ -56,8 +56,18 @@ func (s *scope) ownValue(key string) (*Value, error) {
 	return nil, fmt.Errorf("there is no own field %q here%s", "own."+key, near("own."+key, known))
 }
 
-func (s *scope) follow(v *Value, t *schema.Type, segments []string, atStart bool) error {
+// labels names the brought links that lead to a level.
+func (s *scope) labels(level int) []string {
 	labels := []string{}
+	for _, l := range s.levels[1 : level+1] {
+		labels = append(labels, l.Back.Label)
+	}
+	return labels
+}
+
+// follow goes on from a record of type t; labels name the way to it.
+func (s *scope) follow(v *Value, t *schema.Type, segments []string, labels []string) error {
+	atStart := len(labels) == 0
 	for i, seg := range segments {
 		f := t.Field(seg)
 		if f == nil {

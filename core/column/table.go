@@ -363,3 +363,25 @@ func (s *Snapshot) Bytes() int64 {
 	}
 	return n
 }
+
+// Rows is how many records the tables that are loaded hold.
+func (s *Snapshot) Rows() int {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	n := 0
+	for _, l := range s.tables {
+		if l.table != nil {
+			n += l.table.N
+		}
+	}
+	return n
+}
+
+// NameOf is Name by id; "" where there is no such record.
+func (s *Snapshot) NameOf(typ, id string) string {
+	t, err := s.Table(typ)
+	if err != nil {
+		return ""
+	}
+	return s.Name(typ, t.IDs.Row(id))
+}

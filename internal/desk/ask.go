@@ -58,14 +58,7 @@ func (d *Desk) Writer() chart.Writer {
 
 // Say is the sentence of a bound brief.
 func (d *Desk) Say(b *brief.Bound) brief.Sentence {
-	snap := d.Snapshot()
-	return brief.Say(b, d.today(), func(typ, id string) string {
-		t, err := snap.Table(typ)
-		if err != nil {
-			return ""
-		}
-		return snap.Name(typ, t.IDs.Row(id))
-	})
+	return brief.Say(b, d.today(), d.Snapshot().NameOf)
 }
 
 // Ask answers a brief.

@@ -21,6 +21,7 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 
+	"uzzel/core/brief"
 	"uzzel/internal/desk"
 )
 
@@ -68,6 +69,7 @@ func New(d *desk.Desk, cfg Config) (http.Handler, error) {
 		r.Use(crossOrigin().Handler, sessions.LoadAndSave)
 		r.With(httprate.LimitBy(signInTries, time.Minute, byPeer, httprate.WithLimitHandler(tooMany))).
 			Post("/api/session", a.signIn)
+		r.Get("/api/brief.schema.json", briefSchema)
 		a.operations(r)
 	})
 	if cfg.Front != nil {
@@ -178,6 +180,17 @@ func (a *api) signedIn(ctx huma.Context, next func(huma.Context)) {
 func who(ctx context.Context) desk.Person {
 	p, _ := ctx.Value(whoKey{}).(desk.Person)
 	return p
+}
+
+// briefSchema serves the format of a report as a JSON Schema.
+func briefSchema(w http.ResponseWriter, _ *http.Request) {
+	text, err := brief.JSONSchema()
+	if err != nil {
+		writeProblem(w, &ErrorBody{Status: http.StatusInternalServerError, Title: "Something went wrong", Detail: err.Error()})
+		return
+	}
+	w.Header().Set("Content-Type", "application/schema+json")
+	_, _ = w.Write(text)
 }
 
 // Spec is the OpenAPI document of the API, as JSON.
