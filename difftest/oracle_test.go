@@ -589,7 +589,7 @@ func byOpt(a, b opt, desc bool) int {
 		return 1
 	case !b.ok:
 		return -1
-	case math.Abs(a.n-b.n) <= 1e-9*math.Max(1, math.Abs(a.n)):
+	case math.Abs(a.n-b.n) <= 1e-12*math.Max(1, math.Abs(a.n)):
 		return 0
 	case (a.n < b.n) != desc:
 		return -1

@@ -60,7 +60,7 @@ func (x *axis) child(parent int, member int32, f *field) int {
 	}
 	n := len(x.nodes)
 	x.find[key] = n
-	x.nodes = append(x.nodes, Node{Member: f.members[member], Parent: parent, Depth: x.nodes[parent].Depth + 1, member: member})
+	x.nodes = append(x.nodes, Node{Member: f.at(member), Parent: parent, Depth: x.nodes[parent].Depth + 1, member: member})
 	x.nodes[parent].Children = append(x.nodes[parent].Children, n)
 	return n
 }
@@ -74,7 +74,7 @@ func (a *answer) every(x *axis, d int) {
 			continue
 		}
 		for _, m := range all {
-			if a.under(x, n, x.first+d, f.members[m]) {
+			if a.under(x, n, x.first+d, f.at(m)) {
 				x.child(n, m, f)
 			}
 		}
@@ -83,20 +83,19 @@ func (a *answer) every(x *axis, d int) {
 
 // all lists every member that a field could have.
 func (a *answer) all(d int, f *field) []int32 {
-	g := f.bound
-	v := g.Values[0]
+	v := f.bound.Values[0]
 	var list []int32
 	switch {
 	case v.Kind.Dated():
 		from, to, ok := a.span(d, f)
 		for n := from; ok && n <= to; n++ {
-			list = append(list, f.key(n, func() string { return a.s.label(g, n) }))
+			list = append(list, f.key(n))
 		}
 	case v.Kind == schema.YesNo:
-		list = append(list, f.key(0, func() string { return "false" }), f.key(1, func() string { return "true" }))
+		list = append(list, f.key(0), f.key(1))
 	case v.Kind == schema.Link:
 		for _, row := range a.listed(v.To) {
-			list = append(list, f.key(int64(row), func() string { return a.s.label(g, int64(row)) }))
+			list = append(list, f.key(int64(row)))
 		}
 	case v.Own != nil && v.Own.Bands != nil:
 		for i, l := range v.Own.Bands.Labels {

@@ -238,7 +238,7 @@ func (v *Verdict) place(ctx context.Context, snap *column.Snapshot, b *brief.Bou
 	for key := range seen {
 		labels := make([]string, len(a.b.Groups))
 		for d := range a.b.Groups {
-			labels[d] = a.s.fields[d].members[key[d]].Label
+			labels[d] = a.s.fields[d].at(key[d]).Label
 		}
 		v.Groups = append(v.Groups, labels)
 	}

@@ -168,12 +168,15 @@ func (r *Result) evaluateSet(i, j int) int64 {
 		cellOf[leaf] = c - base
 	}
 	n := len(r.index) - int(base)
+	level := i*len(r.cols.at) + j
 	now := a.evaluate(a.now, cellOf, n)
+	now.level = level
 	for s := range a.b.Summaries {
 		r.plain[s] = append(r.plain[s], now.of(s)...)
 	}
 	if a.before != nil {
 		before := a.evaluate(a.before, cellOf, n)
+		before.level = level
 		for s := range a.b.Summaries {
 			r.prior[s] = append(r.prior[s], before.of(s)...)
 		}

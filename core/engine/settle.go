@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"slices"
 	"sort"
 	"strings"
 
@@ -90,17 +91,15 @@ func (a *answer) top(d int, top *brief.Top) {
 		}
 	}
 	kept := make([]bool, len(keys))
-	members := a.s.fields[d].members
+	f := a.s.fields[d]
 	smallest := top.From == "smallest"
 	for _, list := range siblings {
-		sort.Slice(list, func(i, j int) bool {
-			x, y := list[i], list[j]
+		for _, n := range best(list, top.N, func(x, y int32) bool {
 			if c := byValue(vals[x], vals[y], !smallest); c != 0 {
 				return c < 0
 			}
-			return byLabel(members[keys[x][d]], members[keys[y][d]]) < 0
-		})
-		for _, n := range list[:min(top.N, len(list))] {
+			return byLabel(f.at(keys[x][d]), f.at(keys[y][d])) < 0
+		}) {
 			kept[n] = true
 		}
 	}
@@ -115,6 +114,27 @@ func (a *answer) top(d int, top *brief.Top) {
 			a.leaves[i][d] = otherMember
 		}
 	}
+}
+
+// best gives the first n of a list in the order of less.
+func best(list []int32, n int, less func(x, y int32) bool) []int32 {
+	if n >= len(list) {
+		return list
+	}
+	if n > 32 {
+		sort.Slice(list, func(i, j int) bool { return less(list[i], list[j]) })
+		return list[:n]
+	}
+	top := make([]int32, 0, n+1)
+	for _, x := range list {
+		if len(top) == n && !less(x, top[n-1]) {
+			continue
+		}
+		at := sort.Search(len(top), func(i int) bool { return less(x, top[i]) })
+		top = slices.Insert(top, at, x)
+		top = top[:min(len(top), n)]
+	}
+	return top
 }
 
 // present says which cells the current period has rows in.
@@ -173,6 +193,7 @@ type evaluated struct {
 	sides   []*side
 	cellOf  []int32
 	n       int
+	level   int // the level of the cells, as in newLevels
 	vals    [][]Value
 	counted int64 // records counted once, over all cells and summaries
 }
@@ -189,7 +210,7 @@ func (e *evaluated) of(i int) []Value {
 	s := e.a.b.Summaries[i]
 	if s.Formula == nil {
 		d := e.sides[s.Part].data[i]
-		vals, counted := d.cells(e.cellOf, e.n)
+		vals, counted := d.cells(e.cellOf, e.n, e.level)
 		if d.fn != "distinct" {
 			e.counted += counted
 		}

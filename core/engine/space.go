@@ -35,8 +35,19 @@ type Member struct {
 type field struct {
 	bound   *brief.BoundGroup
 	members []Member
+	unnamed []bool // members whose label was not asked for yet
 	byKey   map[int64]int32
 	byText  map[string]int32
+	label   func(key int64) string
+}
+
+// at is a member with its label. Labels of records and dates are made only when they are looked at.
+func (f *field) at(m int32) Member {
+	if f.unnamed[m] {
+		f.members[m].Label = f.label(f.members[m].Key)
+		f.unnamed[m] = false
+	}
+	return f.members[m]
 }
 
 // space is all leaves of a result: the combinations of members that have rows, over all parts and sides.
@@ -51,7 +62,8 @@ func newSpace(b *brief.Bound, snap *column.Snapshot) *space {
 	s := &space{snap: snap, index: map[leafKey]int32{}}
 	for _, g := range b.Groups {
 		s.fields = append(s.fields, &field{bound: g, byKey: map[int64]int32{}, byText: map[string]int32{},
-			members: []Member{{Label: "(blank)", Blank: true}, {Label: "Other", Other: true}}})
+			members: []Member{{Label: "(blank)", Blank: true}, {Label: "Other", Other: true}}, unnamed: make([]bool, 2),
+			label: func(key int64) string { return s.label(g, key) }})
 	}
 	return s
 }
@@ -79,7 +91,7 @@ func (s *space) member(i int, key int64, d *dict) int32 {
 		}
 		return f.text(d.values[key], rank)
 	}
-	return f.key(key, func() string { return s.label(f.bound, key) })
+	return f.key(key)
 }
 
 func (f *field) text(label string, rank int64) int32 {
@@ -87,17 +99,17 @@ func (f *field) text(label string, rank int64) int32 {
 	if !ok {
 		m = int32(len(f.members))
 		f.byText[label] = m
-		f.members = append(f.members, Member{Label: label, Key: rank})
+		f.members, f.unnamed = append(f.members, Member{Label: label, Key: rank}), append(f.unnamed, false)
 	}
 	return m
 }
 
-func (f *field) key(key int64, label func() string) int32 {
+func (f *field) key(key int64) int32 {
 	m, ok := f.byKey[key]
 	if !ok {
 		m = int32(len(f.members))
 		f.byKey[key] = m
-		f.members = append(f.members, Member{Label: label(), Key: key})
+		f.members, f.unnamed = append(f.members, Member{Key: key}), append(f.unnamed, true)
 	}
 	return m
 }
@@ -136,8 +148,9 @@ type captured struct {
 // worker is what one goroutine of a scan has found.
 type worker struct {
 	keyer   *keyer
-	adds    []*adds
-	notes   []*notes
+	found   []*found
+	levels  []*levelCells // where a summary adds up on every level
+	rows    int
 	capture *captured
 	last    int32
 	records int64
@@ -165,21 +178,23 @@ func (s *space) collect(ctx context.Context, b *brief.Bound, part int, span *per
 	}
 	out := &side{data: make([]*data, len(b.Summaries)), n: r.n}
 	tallies := []*data{}
+	settled, levels := settlesNothing(b), false
 	for i, sum := range b.Summaries {
 		if sum.Part != part || sum.Formula != nil {
 			continue
 		}
-		t, err := r.tally(sum)
+		t, err := r.tally(sum, settled)
 		if err != nil {
 			return nil, err
 		}
 		out.data[i] = &data{tally: t}
+		levels = levels || t.level
 		tallies = append(tallies, out.data[i])
 	}
 	crew := make([]*worker, workers())
 	err := r.scan(func(w int, batch *batch) {
 		if crew[w] == nil {
-			crew[w] = newWorker(dims, len(tallies), capture)
+			crew[w] = newWorker(b, dims, len(tallies), levels, capture)
 		}
 		crew[w].take(batch, tallies)
 	})
@@ -204,10 +219,23 @@ func (s *space) collect(ctx context.Context, b *brief.Bound, part int, span *per
 	return out, nil
 }
 
-func newWorker(dims []*dim, tallies int, capture bool) *worker {
-	w := &worker{keyer: newKeyer(dims), last: -1}
+// settlesNothing says that a brief leaves no groups out after the scan.
+func settlesNothing(b *brief.Bound) bool {
+	for _, g := range b.Groups {
+		if g.Group.Top != nil {
+			return false
+		}
+	}
+	return b.Brief.Blank == nil || *b.Brief.Blank
+}
+
+func newWorker(b *brief.Bound, dims []*dim, tallies int, levels, capture bool) *worker {
+	w := &worker{keyer: newKeyer(dims), last: -1, rows: b.Rows}
+	if levels {
+		w.levels = newLevels(b.Rows, len(dims)-b.Rows)
+	}
 	for range tallies {
-		w.adds, w.notes = append(w.adds, &adds{}), append(w.notes, &notes{})
+		w.found = append(w.found, &found{levels: make([]levelAdds, len(w.levels))})
 	}
 	if capture {
 		w.capture = &captured{}
@@ -228,9 +256,12 @@ func (w *worker) take(b *batch, tallies []*data) {
 			w.last = row
 		}
 	}
+	for _, l := range w.levels {
+		l.grow(w.keyer.keys, w.rows)
+	}
 	for i, d := range tallies {
-		w.adds[i].grow(len(w.keyer.keys))
-		d.take(b, leaf, w.adds[i], w.notes[i])
+		w.found[i].adds.grow(len(w.keyer.keys))
+		d.take(b, leaf, w.levels, w.found[i])
 	}
 	if w.capture != nil {
 		for l, rows := range b.rows {
@@ -254,17 +285,26 @@ func (s *space) absorb(w *worker, dims []*dim, tallies []*data, out *side) {
 		to[i] = s.leaf(k)
 	}
 	for i, d := range tallies {
-		if d.tally.notes {
-			for _, l := range w.notes[i].leaf {
+		f := w.found[i]
+		switch {
+		case d.tally.notes:
+			for _, l := range f.notes.leaf {
 				d.notes.leaf = append(d.notes.leaf, to[l])
 			}
-			d.notes.key = append(d.notes.key, w.notes[i].key...)
-			d.notes.val = append(d.notes.val, w.notes[i].val...)
-			continue
-		}
-		d.adds.grow(len(s.leaves))
-		for l := range w.adds[i].count {
-			d.adds.merge(to[l], w.adds[i], l, d.fn == "min")
+			d.notes.key = append(d.notes.key, f.notes.key...)
+			d.notes.val = append(d.notes.val, f.notes.val...)
+		case d.level:
+			if d.levels == nil {
+				d.levels = make([]levelSums, len(w.levels))
+			}
+			for l := range w.levels {
+				d.levels[l].absorb(&f.levels[l], w.levels[l], to)
+			}
+		default:
+			d.adds.grow(len(s.leaves))
+			for l := range f.adds.count {
+				d.adds.merge(to[l], &f.adds, l, d.fn == "min")
+			}
 		}
 	}
 	out.records += w.records

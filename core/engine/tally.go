@@ -12,9 +12,10 @@ import (
 
 // tally is a summary being worked out over the rows of one side (the current or the earlier period) of one part.
 //
-// Where each row brings its own record, sums and counts simply add up, leaf by leaf (adds). Where records repeat
-// (brought rows, or links to one), and for medians and distinct values, the rows are noted (notes) and each record is
-// counted once in each cell afterwards.
+// Where each row brings its own record, sums and counts simply add up, leaf by leaf (adds). Where records repeat but
+// the rows of one stand together (brought rows), and no group is left out afterwards, each level of groups and across
+// adds up by itself, taking a record once in each cell (levels). Otherwise (links to one, medians, distinct values, top)
+// the rows are noted and each record is counted once in each cell afterwards (notes).
 type tally struct {
 	sum   *brief.BoundSummary
 	fn    string
@@ -23,12 +24,14 @@ type tally struct {
 	where []*cond
 	once  bool // records can repeat
 	notes bool // rows are noted, not added up
+	level bool // rows are added up on every level
 	// close says that the rows of one record come one after the other.
 	close   bool
 	written func(int64) int64
 }
 
-func (r *run) tally(s *brief.BoundSummary) (*tally, error) {
+// tally plans a summary. settled says that no top and no blank will leave groups out after the scan.
+func (r *run) tally(s *brief.BoundSummary, settled bool) (*tally, error) {
 	t := &tally{sum: s, fn: s.Source.Fn}
 	where, err := r.all(s.Where)
 	if err != nil {
@@ -64,7 +67,8 @@ func (r *run) tally(s *brief.BoundSummary) (*tally, error) {
 	case "median":
 		t.notes = true
 	}
-	t.notes = t.notes || t.once
+	t.level = t.once && t.close && !t.notes && settled
+	t.notes = t.notes || (t.once && !t.level)
 	return t, nil
 }
 
@@ -117,7 +121,8 @@ type notes struct {
 }
 
 // take works one batch into a worker's adds or notes. leaf is the leaf of each row.
-func (t *tally) take(b *batch, leaf []int32, a *adds, n *notes) {
+func (t *tally) take(b *batch, leaf []int32, levels []*levelCells, f *found) {
+	a, n := &f.adds, &f.notes
 	marks := take(&b.pool.marks, b.n)
 	setAll(marks, true)
 	if len(t.where) > 0 {
@@ -141,6 +146,10 @@ func (t *tally) take(b *batch, leaf []int32, a *adds, n *notes) {
 	switch {
 	case t.notes:
 		t.note(marks, owners, vals, leaf, n)
+	case t.level:
+		for l, cells := range levels {
+			f.levels[l].take(t.fn, cells, marks, owners, vals, leaf)
+		}
 	case t.fn == "min" || t.fn == "max":
 		for i, ok := range marks {
 			if ok && owners[i] >= 0 && vals[i] != column.Null {
@@ -230,16 +239,40 @@ type Value struct {
 	Num exact.Num
 }
 
+// found is what one worker has found for one summary.
+type found struct {
+	adds   adds
+	notes  notes
+	levels []levelAdds
+}
+
 // data is what the scan of one side found for one summary.
 type data struct {
 	*tally
-	adds  adds
-	notes notes
+	adds   adds
+	notes  notes
+	levels []levelSums
 }
 
-// cells works the summary out for cells: cellOf says for each leaf which cell it belongs to, −1 for none. With it
+// cells works the summary out for the cells of one level: cellOf says for each leaf which cell it belongs to, −1 for
+// none. With it
 // comes how many records were counted in all cells together, from which overlap is seen.
-func (d *data) cells(cellOf []int32, n int) ([]Value, int64) {
+func (d *data) cells(cellOf []int32, n, level int) ([]Value, int64) {
+	if d.level {
+		sums := &adds{}
+		sums.grow(n)
+		counted := int64(0)
+		if level < len(d.levels) {
+			l := &d.levels[level]
+			for c, leaf := range l.leaf {
+				if cell := cellOf[leaf]; cell >= 0 {
+					sums.merge(cell, &l.adds, c, false)
+					counted += l.adds.count[c]
+				}
+			}
+		}
+		return d.values(sums), counted
+	}
 	if !d.tally.notes {
 		sums := &adds{}
 		sums.grow(n)
