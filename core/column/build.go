@@ -144,6 +144,39 @@ func (b *Builder) SetLinkNumber(field int, id int64) {
 	b.SetLink(field, fmt.Sprint(id))
 }
 
+// Join takes over the records of another builder of the same type, whose ids are whole numbers as this one's are and
+// come after them. The other is not used again.
+func (b *Builder) Join(other *Builder) {
+	b.pad()
+	other.pad()
+	b.ids.nums = append(b.ids.nums, other.ids.nums...)
+	b.n += other.n
+	for i, c := range b.cols {
+		ints := b.intsOf(i, c)
+		if ints == nil {
+			continue
+		}
+		from := other.intsOf(i, other.cols[i])
+		var codes []int64
+		if c != nil && c.Dict != nil {
+			for _, text := range other.cols[i].Dict.Values() {
+				codes = append(codes, int64(c.Dict.Code(text)))
+			}
+		}
+		buf := make([]int64, chunkSize)
+		for first, n := 0, from.Len(); first < n; first += chunkSize {
+			part := buf[:min(chunkSize, n-first)]
+			from.Run(int32(first), part)
+			for _, v := range part {
+				if codes != nil && v != Null {
+					v = codes[v]
+				}
+				ints.Append(v)
+			}
+		}
+	}
+}
+
 // Set reads a value in its CSV form; links and ids included.
 func (b *Builder) Set(field int, s string) error {
 	f := &b.Type.Fields[field]

@@ -51,20 +51,25 @@ func (k leafKey) prefix(first, d int) leafKey {
 	return p
 }
 
-func (a *answer) top(d int, top *brief.Top) {
-	first := 0
-	if a.b.Groups[d].Across {
-		first = a.b.Rows
-	}
+// prefixes finds the groups that the fields from first to d make: the one of each leaf that is left, −1 of others.
+func (a *answer) prefixes(first, d int) (cellOf []int32, keys []leafKey) {
+	cellOf = make([]int32, len(a.leaves))
 	cells := map[leafKey]int32{}
-	keys := []leafKey{}
-	cellOf := make([]int32, len(a.leaves))
+	byMember := make([]int32, len(a.s.fields[d].members)) // plus one, where d is the only field
 	for i, k := range a.leaves {
 		cellOf[i] = -1
 		if !a.alive[i] {
 			continue
 		}
 		p := k.prefix(first, d)
+		if d == first {
+			if byMember[p[d]] == 0 {
+				keys = append(keys, p)
+				byMember[p[d]] = int32(len(keys))
+			}
+			cellOf[i] = byMember[p[d]] - 1
+			continue
+		}
 		n, ok := cells[p]
 		if !ok {
 			n = int32(len(keys))
@@ -73,6 +78,15 @@ func (a *answer) top(d int, top *brief.Top) {
 		}
 		cellOf[i] = n
 	}
+	return cellOf, keys
+}
+
+func (a *answer) top(d int, top *brief.Top) {
+	first := 0
+	if a.b.Groups[d].Across {
+		first = a.b.Rows
+	}
+	cellOf, keys := a.prefixes(first, d)
 	by := 0
 	for i, s := range a.b.Summaries {
 		if s.Source.Key == top.By {
@@ -83,12 +97,21 @@ func (a *answer) top(d int, top *brief.Top) {
 	// Only groups of the current period are judged; those that only the earlier one has are Other's.
 	here := a.present(cellOf, len(keys))
 	siblings := map[leafKey][]int32{}
+	var alone []int32 // where there is no parent
 	for n, p := range keys {
-		if p[d] != blankMember && here[n] {
-			parent := p
-			parent[d] = 0
-			siblings[parent] = append(siblings[parent], int32(n))
+		if p[d] == blankMember || !here[n] {
+			continue
 		}
+		if d == first {
+			alone = append(alone, int32(n))
+			continue
+		}
+		parent := p
+		parent[d] = 0
+		siblings[parent] = append(siblings[parent], int32(n))
+	}
+	if d == first {
+		siblings[leafKey{}] = alone
 	}
 	kept := make([]bool, len(keys))
 	f := a.s.fields[d]

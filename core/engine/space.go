@@ -37,6 +37,8 @@ type field struct {
 	members []Member
 	unnamed []bool // members whose label was not asked for yet
 	byKey   map[int64]int32
+	small   []int32 // members by key, of keys that are row numbers and codes of the first dictionary; 0 for none yet
+	codes   *dict
 	byText  map[string]int32
 	label   func(key int64) string
 }
@@ -56,6 +58,7 @@ type space struct {
 	fields []*field
 	leaves []leafKey
 	index  map[leafKey]int32
+	single []int32 // leaves by member plus one, where there is one field
 }
 
 func newSpace(b *brief.Bound, snap *column.Snapshot) *space {
@@ -69,6 +72,16 @@ func newSpace(b *brief.Bound, snap *column.Snapshot) *space {
 }
 
 func (s *space) leaf(k leafKey) int32 {
+	if len(s.fields) == 1 {
+		for int(k[0]) >= len(s.single) {
+			s.single = append(s.single, 0)
+		}
+		if s.single[k[0]] == 0 {
+			s.leaves = append(s.leaves, k)
+			s.single[k[0]] = int32(len(s.leaves))
+		}
+		return s.single[k[0]] - 1
+	}
 	n, ok := s.index[k]
 	if !ok {
 		n = int32(len(s.leaves))
@@ -84,14 +97,42 @@ func (s *space) member(i int, key int64, d *dict) int32 {
 		return blankMember
 	}
 	f := s.fields[i]
-	if d != nil {
-		rank := int64(math.MaxInt32)
-		if d.ordered < 0 || key < int64(d.ordered) {
-			rank = key
-		}
-		return f.text(d.values[key], rank)
+	if d == nil {
+		return f.key(key)
 	}
-	return f.key(key)
+	if f.codes == nil {
+		f.codes = d
+	}
+	if f.codes.same(d) {
+		if m := f.seen(key); m != 0 {
+			return m
+		}
+	}
+	rank := int64(math.MaxInt32)
+	if d.ordered < 0 || key < int64(d.ordered) {
+		rank = key
+	}
+	m := f.text(d.values[key], rank)
+	if f.codes.same(d) {
+		f.small[key] = m
+	}
+	return m
+}
+
+// same says whether two dictionaries are the same texts under the same codes.
+func (d *dict) same(e *dict) bool {
+	return d == e || (len(d.values) == len(e.values) && len(d.values) > 0 && &d.values[0] == &e.values[0])
+}
+
+// maxSmall is how many keys are found by place.
+const maxSmall = 1 << 22
+
+// seen is the member of a small key, 0 where it has none yet, and makes room for it.
+func (f *field) seen(key int64) int32 {
+	for int64(len(f.small)) <= key {
+		f.small = append(f.small, 0)
+	}
+	return f.small[key]
 }
 
 func (f *field) text(label string, rank int64) int32 {
@@ -105,13 +146,25 @@ func (f *field) text(label string, rank int64) int32 {
 }
 
 func (f *field) key(key int64) int32 {
+	if key >= 0 && key < maxSmall {
+		m := f.seen(key)
+		if m == 0 {
+			m = f.add(key)
+			f.small[key] = m
+		}
+		return m
+	}
 	m, ok := f.byKey[key]
 	if !ok {
-		m = int32(len(f.members))
+		m = f.add(key)
 		f.byKey[key] = m
-		f.members, f.unnamed = append(f.members, Member{Key: key}), append(f.unnamed, true)
 	}
 	return m
+}
+
+func (f *field) add(key int64) int32 {
+	f.members, f.unnamed = append(f.members, Member{Key: key}), append(f.unnamed, true)
+	return int32(len(f.members) - 1)
 }
 
 func (s *space) label(g *brief.BoundGroup, key int64) string {

@@ -2,12 +2,10 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"strconv"
-	"strings"
 
 	"gorm.io/gorm"
 
@@ -21,93 +19,12 @@ var ErrNotFound = errors.New("not found")
 // Record is the fields of one record in their CSV form, by field key, without those that are empty.
 type Record map[string]string
 
-// source loads columns from the file; it is a column.Source.
-type source struct{ s *Store }
-
-// Load reads all records of a type.
-func (l source) Load(ctx context.Context, b *column.Builder) error {
-	t := b.Type
-	var cols []string
-	var fields []int
-	added := false
-	for i := range t.Fields {
-		f := &t.Fields[i]
-		switch {
-		case f.Worked != nil || f.Kind == schema.ID:
-		case f.Added || t.Added:
-			added = true
-		default:
-			cols, fields = append(cols, columnSQL(t, f)), append(fields, i)
-		}
-	}
-	if t.Added {
-		return nil
-	}
-	query := "SELECT id, " + strings.Join(cols, ", ")
-	if added {
-		query += ", added"
-	}
-	rows, err := l.s.read.WithContext(ctx).Raw(query + " FROM " + t.Key + " ORDER BY id").Rows()
-	if err != nil {
-		return err
-	}
-	defer rows.Close()
-	var id int64
-	vals := make([]any, len(fields))
-	into := []any{&id}
-	for i, f := range fields {
-		if t.Fields[f].Kind.Coded() {
-			vals[i] = &sql.NullString{}
-		} else {
-			vals[i] = &sql.NullInt64{}
-		}
-		into = append(into, vals[i])
-	}
-	var more sql.NullString
-	if added {
-		into = append(into, &more)
-	}
-	for rows.Next() {
-		if err := rows.Scan(into...); err != nil {
-			return err
-		}
-		b.RowNumber(id)
-		for i, f := range fields {
-			setValue(b, f, vals[i])
-		}
-		if added && more.Valid {
-			if err := setAdded(b, more.String); err != nil {
-				return err
-			}
-		}
-	}
-	return rows.Err()
-}
-
 // columnSQL is how a field is read. The record of a change is also its link to a type where it is one of that type.
 func columnSQL(t *schema.Type, f *schema.Field) string {
 	if t.History && f.Kind == schema.Link && f.Key != "person" {
 		return fmt.Sprintf("CASE WHEN record_type = '%s' THEN record END", f.To)
 	}
 	return `"` + f.Key + `"`
-}
-
-func setValue(b *column.Builder, f int, v any) {
-	switch v := v.(type) {
-	case *sql.NullString:
-		if v.Valid {
-			b.SetText(f, v.String)
-		}
-	case *sql.NullInt64:
-		if !v.Valid {
-			return
-		}
-		if b.Type.Fields[f].Kind == schema.Link {
-			b.SetLinkNumber(f, v.Int64)
-		} else {
-			b.SetInner(f, v.Int64)
-		}
-	}
 }
 
 func setAdded(b *column.Builder, text string) error {
@@ -178,7 +95,9 @@ type Writer struct {
 
 // Write runs do in one transaction; its changes are seen by snapshots taken after it.
 func (s *Store) Write(ctx context.Context, do func(w *Writer) error) error {
+	s.loading.Lock()
 	err := s.tx(ctx, func(tx *gorm.DB) error { return do(&Writer{s: s, tx: tx, At: s.Now().Unix()}) })
+	s.loading.Unlock()
 	if err != nil {
 		return err
 	}

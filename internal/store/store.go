@@ -11,6 +11,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"time"
 
@@ -30,6 +31,7 @@ type Store struct {
 	// Now is the clock that changes are stamped by.
 	Now func() time.Time
 
+	loading  sync.RWMutex // held by loads for reading, by writes of records for writing
 	schema   *schema.Schema
 	snapshot atomic.Pointer[column.Snapshot]
 }
