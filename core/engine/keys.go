@@ -103,7 +103,8 @@ type keyer struct {
 	size   int
 	chains []map[uint64]int32 // otherwise: number so far and key → number, dim by dim
 	values []map[int64]int32
-	keys   [][]int64 // by leaf
+	keys   []int64 // of each leaf, one after the other
+	n      int     // leaves
 }
 
 func newKeyer(dims []*dim) *keyer {
@@ -167,12 +168,11 @@ func (k *keyer) place(vals [][]int64, out []int32) bool {
 	for j, a := range at {
 		leaf := k.dense[a]
 		if leaf == 0 {
-			key := make([]int64, len(k.dims))
 			for i := range k.dims {
-				key[i] = vals[i][j]
+				k.keys = append(k.keys, vals[i][j])
 			}
-			k.keys = append(k.keys, key)
-			leaf = int32(len(k.keys))
+			k.n++
+			leaf = int32(k.n)
 			k.dense[a] = leaf
 		}
 		out[j] = leaf - 1
@@ -181,10 +181,10 @@ func (k *keyer) place(vals [][]int64, out []int32) bool {
 }
 
 func (k *keyer) toChains() {
-	old := k.keys
+	old := *k
 	*k = *newChains(k.dims)
-	for _, key := range old {
-		k.intern(key)
+	for leaf := range old.n {
+		k.intern(old.key(leaf))
 	}
 }
 
@@ -213,22 +213,26 @@ func (k *keyer) intern(key []int64) int32 {
 			next = int32(len(k.chains[i]))
 			k.chains[i][pair] = next
 			if i == len(key)-1 {
-				k.keys = append(k.keys, append([]int64{}, key...))
+				k.keys = append(k.keys, key...)
+				k.n++
 			}
 		}
 		at = next
 	}
-	if len(key) == 0 && len(k.keys) == 0 {
-		k.keys = append(k.keys, nil)
+	if len(key) == 0 {
+		k.n = 1
 	}
 	return at
 }
+
+// key is the keys of a leaf, one of each field.
+func (k *keyer) key(leaf int) []int64 { return k.keys[leaf*len(k.dims) : (leaf+1)*len(k.dims)] }
 
 // MaxLeaves is how many groups a result may have.
 const MaxLeaves = 2_000_000
 
 func (k *keyer) tooMany() error {
-	if len(k.keys) > MaxLeaves {
+	if k.n > MaxLeaves {
 		return fmt.Errorf("the report has more than %d groups; group by fewer or coarser fields", MaxLeaves)
 	}
 	return nil

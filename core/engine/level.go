@@ -21,12 +21,13 @@ func newLevels(rows, across int) []*levelCells {
 	return list
 }
 
-// grow finds the cells of leaves that are new; keys are those of every leaf, rows how many of their fields are groups.
-func (l *levelCells) grow(keys [][]int64, rows int) {
-	for leaf := len(l.of); leaf < len(keys); leaf++ {
+// grow finds the cells of leaves that are new; rows is how many of their fields are groups.
+func (l *levelCells) grow(keyer *keyer, rows int) {
+	for leaf := len(l.of); leaf < keyer.n; leaf++ {
 		var k [maxDims]int64
-		copy(k[:], keys[leaf][:l.rows])
-		copy(k[l.rows:], keys[leaf][rows:rows+l.across])
+		key := keyer.key(leaf)
+		copy(k[:], key[:l.rows])
+		copy(k[l.rows:], key[rows:rows+l.across])
 		c, ok := l.find[k]
 		if !ok {
 			c = int32(len(l.find))

@@ -310,10 +310,10 @@ func (w *worker) take(b *batch, tallies []*data) {
 		}
 	}
 	for _, l := range w.levels {
-		l.grow(w.keyer.keys, w.rows)
+		l.grow(w.keyer, w.rows)
 	}
 	for i, d := range tallies {
-		w.found[i].adds.grow(len(w.keyer.keys))
+		w.found[i].adds.grow(w.keyer.n)
 		d.take(b, leaf, w.levels, w.found[i])
 	}
 	if w.capture != nil {
@@ -329,10 +329,10 @@ func (w *worker) take(b *batch, tallies []*data) {
 
 // absorb takes what a worker found into the space and the side.
 func (s *space) absorb(w *worker, dims []*dim, tallies []*data, out *side) {
-	to := make([]int32, len(w.keyer.keys))
-	for i, key := range w.keyer.keys {
+	to := make([]int32, w.keyer.n)
+	for i := range to {
 		var k leafKey
-		for d, v := range key {
+		for d, v := range w.keyer.key(i) {
 			k[d] = s.member(d, v, dims[d].node.dict)
 		}
 		to[i] = s.leaf(k)

@@ -81,9 +81,13 @@ type adds struct {
 }
 
 func (a *adds) grow(n int) {
-	for len(a.count) < n {
-		a.count, a.hi, a.lo, a.ext = append(a.count, 0), append(a.hi, 0), append(a.lo, 0), append(a.ext, column.Null)
+	more := n - len(a.count)
+	if more <= 0 {
+		return
 	}
+	a.count, a.hi, a.lo = append(a.count, make([]int64, more)...), append(a.hi, make([]int64, more)...), append(a.lo, make([]uint64, more)...)
+	a.ext = append(a.ext, make([]int64, more)...)
+	fill(a.ext[n-more:], column.Null)
 }
 
 func (a *adds) add(leaf int32, v int64) {
