@@ -142,7 +142,7 @@ func earlier(p any, on, how string) span {
 	d := date(on)
 	o, isObject := p.(map[string]any)
 	if how == "year_before" {
-		kind := ""
+		var kind string
 		if isObject {
 			kind, _ = o["unit"].(string)
 		} else {

@@ -14,6 +14,8 @@ type fx struct {
 	name string
 }
 
+var infixes = strings.Fields("+ - * / == != < <= > >= and or")
+
 // formulas are those that were written, by their text.
 var formulas = map[string]*fx{}
 
@@ -21,7 +23,7 @@ func num(s string) *fx                { return &fx{op: "num", name: s} }
 func ref(s string) *fx                { return &fx{op: "ref", name: s} }
 func call(op string, args ...*fx) *fx { return &fx{op: op, args: args} }
 func written(x *fx) string            { t := x.text(); formulas[t] = x; return t }
-func (x *fx) infix() bool             { return strings.Contains("+ - * / == != < <= > >= and or", x.op) }
+func (x *fx) infix() bool             { return place(infixes, x.op) >= 0 }
 func dayStart(day string) int64 {
 	t, _ := time.ParseInLocation("2006-01-02", day, lisbon)
 	return t.Unix()

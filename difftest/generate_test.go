@@ -327,7 +327,7 @@ func (m *maker) part() (obj, *ground) {
 		}
 	}
 	if m.chance(35) {
-		if f, ok := m.field(g, func(f fld) bool { return dated(f) }); ok && !strings.HasPrefix(f.path, "own.") {
+		if f, ok := m.field(g, dated); ok && !strings.HasPrefix(f.path, "own.") {
 			p["period"] = obj{"field": f.path, "within": m.period(false)}
 			m.count("period")
 		}
@@ -595,7 +595,7 @@ func (m *maker) summaries(g *ground, prefix string) ([]any, []string) {
 				m.count("pair: own with where")
 			}
 		}
-		if m.chance(25) && !(fn == "min" || fn == "max") {
+		if m.chance(25) && fn != "min" && fn != "max" {
 			show := pick(m, []string{"value", "percent_of_total", "percent_of_parent", "percent_of_row", "percent_of_column", "change", "running_total"})
 			if show != "running_total" || fn == "count" || fn == "sum" || fn == "filled" || fn == "distinct" {
 				s["show"] = show

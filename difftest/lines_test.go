@@ -302,7 +302,7 @@ func (o *oracle) summary() (header []string, lines [][]string, totals []string) 
 		for n, s := range o.sums {
 			shown, kind := v[n], s.kind()
 			if how, ok := s.def["show"].(string); ok && !plain && how != "value" {
-				shown = o.shown(how, n, rows, r, c, func(r, c []string) opt { v, _ := find(now, r, c); return v[n] })
+				shown = o.shown(how, rows, r, c, func(r, c []string) opt { v, _ := find(now, r, c); return v[n] })
 				if strings.HasPrefix(how, "percent") {
 					kind = "number"
 				}
@@ -338,7 +338,7 @@ func (o *oracle) summary() (header []string, lines [][]string, totals []string) 
 	return header, lines, cell(&node{}, &node{}, true)
 }
 
-func (o *oracle) shown(how string, n int, rows, r, c *node, at func(r, c []string) opt) opt {
+func (o *oracle) shown(how string, rows, r, c *node, at func(r, c []string) opt) opt {
 	v := at(r.path, c.path)
 	ratio := func(of opt) opt {
 		if !v.ok || !of.ok || of.n == 0 {
@@ -456,11 +456,7 @@ func (o *oracle) records() (header []string, lines [][]string) {
 	for _, k := range orders {
 		v := p.scope.path(k.(obj)["field"].(string))
 		keyVals = append(keyVals, v)
-		if v.kind == "text" || v.kind == "choice" {
-			sel = append(sel, v.sql)
-		} else {
-			sel = append(sel, v.sql)
-		}
+		sel = append(sel, v.sql)
 	}
 	for _, l := range p.scope.levels {
 		sel = append(sel, l.id)

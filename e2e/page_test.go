@@ -140,7 +140,7 @@ func (p *page) find(role, name string) {
 
 func eval[T any](p *page, expression string) T {
 	p.t.Helper()
-	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression))
+	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
 	require.NoError(p.t, err)
 	return v
 }

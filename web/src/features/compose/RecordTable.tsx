@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef, useState } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Brief, ListPage, Mark } from "../../api/client";
 import { fetchList } from "../../api/hooks";
@@ -28,13 +28,20 @@ export function RecordTable({
   const scroller = useRef<HTMLDivElement>(null);
   const fresh = pages.of === of;
   const total = pages.first?.total ?? 0;
-  const rows = useVirtualizer({ count: total, getScrollElement: () => scroller.current, estimateSize: () => rowHeight, overscan: 12 });
+  const rows = useVirtualizer({
+    count: total,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => rowHeight,
+    overscan: 8,
+    useFlushSync: false,
+  });
   const items = rows.getVirtualItems();
   const from = Math.floor((items[0]?.index ?? 0) / pageSize);
   const to = Math.floor((items[items.length - 1]?.index ?? 0) / pageSize);
 
   useEffect(() => {
-    const want = fresh ? [from, to] : [0];
+    // The pages on both sides are fetched before they are scrolled to.
+    const want = fresh ? [from, to, to + 1, from - 1].filter((n) => n >= 0 && n * pageSize < Math.max(1, total)) : [0];
     for (const page of new Set(want)) {
       const key = `${of} ${page}`;
       if (asked.current.has(key)) continue;
@@ -53,13 +60,13 @@ export function RecordTable({
         },
       );
     }
-  }, [of, from, to, fresh, brief, marks]);
+  }, [of, from, to, fresh, total, brief, marks]);
 
   useEffect(() => {
     if (fresh) scroller.current?.scrollTo({ top: 0 });
   }, [fresh]);
 
-  const columns = pages.first?.columns ?? [];
+  const columns = useMemo(() => pages.first?.columns ?? [], [pages.first]);
   const type = pages.first?.type ?? "";
   const template = columns
     .map((c, i) => (c.number ? "minmax(112px, 0.8fr)" : i === 0 ? "minmax(160px, 1.6fr)" : "minmax(100px, 1fr)"))
@@ -74,7 +81,7 @@ export function RecordTable({
         aria-label="Records"
         aria-rowcount={total + 1}
         className="overflow-auto"
-        style={{ maxHeight: height, opacity: fresh ? 1 : 0.55 }}
+        style={{ maxHeight: height, opacity: fresh ? undefined : 0.55, contain: "content" }}
       >
         <div
           role="row"
@@ -104,41 +111,17 @@ export function RecordTable({
           ))}
         </div>
         <div style={{ height: rows.getTotalSize(), position: "relative" }}>
-          {items.map((item) => {
-            const row = pages.rows.get(Math.floor(item.index / pageSize))?.rows[item.index % pageSize];
-            return (
-              <div
-                key={item.key}
-                role="row"
-                aria-rowindex={item.index + 2}
-                className="absolute left-0 grid w-full border-line border-b leading-[31px] hover:bg-sunk"
-                style={{ gridTemplateColumns: template, height: rowHeight, transform: `translateY(${item.start}px)` }}
-              >
-                {row
-                  ? row.cells.map((cell, i) => (
-                      // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
-                      <div key={i} role="cell" className={`truncate px-2 ${columns[i]?.number ? "text-right" : ""}`} title={cell.text}>
-                        {i === 0 && columns[0]?.kind !== "link" ? (
-                          <Link className="link" to={`/records/${type}/${row.id}`}>
-                            {cell.text || `number ${row.id}`}
-                          </Link>
-                        ) : cell.id ? (
-                          <Link className="hover:underline" to={`/records/${columns[i].to}/${cell.id}`}>
-                            {cell.text}
-                          </Link>
-                        ) : (
-                          cell.text
-                        )}
-                      </div>
-                    ))
-                  : columns.map((c) => (
-                      <div key={c.field} role="cell" className="px-2">
-                        <span className="inline-block h-2 w-2/3 rounded bg-sunk" />
-                      </div>
-                    ))}
-              </div>
-            );
-          })}
+          {items.map((item) => (
+            <Line
+              key={item.key}
+              index={item.index}
+              start={item.start}
+              template={template}
+              columns={columns}
+              type={type}
+              row={pages.rows.get(Math.floor(item.index / pageSize))?.rows[item.index % pageSize]}
+            />
+          ))}
         </div>
         {pages.first && total === 0 && (
           <p className="px-3 py-6 text-ink2">No record meets all conditions. Take one out, or widen the period.</p>
@@ -152,3 +135,40 @@ export function RecordTable({
     </div>
   );
 }
+
+type LineProps = { index: number; start: number; template: string; columns: ListPage["columns"]; type: string; row?: ListPage["rows"][0] };
+
+/** One line of the list; it is drawn once and then only moved out of sight. */
+const Line = memo(function Line({ index, start, template, columns, type, row }: LineProps) {
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 2}
+      className="absolute left-0 grid w-full border-line border-b leading-[31px] hover:bg-sunk"
+      style={{ gridTemplateColumns: template, height: rowHeight, top: start, contain: "strict" }}
+    >
+      {row
+        ? row.cells.map((cell, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
+            <div key={i} role="cell" className={`truncate px-2 ${columns[i]?.number ? "text-right" : ""}`} title={cell.text}>
+              {i === 0 && columns[0]?.kind !== "link" ? (
+                <Link className="link" to={`/records/${type}/${row.id}`}>
+                  {cell.text || `number ${row.id}`}
+                </Link>
+              ) : cell.id ? (
+                <Link className="hover:underline" to={`/records/${columns[i].to}/${cell.id}`}>
+                  {cell.text}
+                </Link>
+              ) : (
+                cell.text
+              )}
+            </div>
+          ))
+        : columns.map((c) => (
+            <div key={c.field} role="cell" className="px-2">
+              <span className="inline-block h-2 w-2/3 rounded bg-sunk" />
+            </div>
+          ))}
+    </div>
+  );
+});
