@@ -67,7 +67,7 @@ func TestDrawing(t *testing.T) {
 		p := d.Series[0].Points[i]
 		got = append(got, strings.Join([]string{c.Label, c.Detail, p.Label, p.Share, p.Say, p.Mark.Rows[0]}, "|"))
 	}
-	require.Equal(t, []string{"Enquiry|2 deals|€20 K|1.3 %|Enquiry: €20,005.50|=Enquiry", "Design|1 deal|−€300|-0.0 %|Design: −€300.00|=Design", "Ordered|1 deal|€1.50 M|98.7 %|Ordered: €1,500,000.00|=Ordered"}, got)
+	require.Equal(t, []string{"Enquiry|2 deals|€20 K|1.3 %|Enquiry: €20,005.50|=Enquiry", "Design|1 deal|−€300|0.0 %|Design: −€300.00|=Design", "Ordered|1 deal|€1.50 M|98.7 %|Ordered: €1,500,000.00|=Ordered"}, got)
 }
 
 // The value axis has zero on it and reaches past the least and the greatest value in equal steps.
