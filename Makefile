@@ -6,7 +6,7 @@ GO ?= go
 TOOLS := $(CURDIR)/.cache/bin
 BIN := bin/uzzel
 
-.PHONY: demo demo-reset test lint build dev api screenshots check-fresh chromium clean
+.PHONY: demo demo-reset test lint build dev api bench soak screenshots check-fresh chromium clean
 
 demo: build ## build, make the demo company where there is none, and serve it
 	@$(BIN) demo
@@ -45,6 +45,17 @@ $(TOOLS)/golangci-lint: tools/go.mod tools/go.sum
 
 dev: web/node_modules/.package-lock.json ## the server, and the front end with reload on :5173
 	$(GO) run ./cmd/uzzel demo & cd web && npm run dev
+
+BENCH := .cache/bench.db
+$(BENCH):
+	@mkdir -p .cache
+	$(GO) run ./cmd/uzzel seed --deals 1000000 --db $@ --today 2026-05-14
+
+bench: $(BENCH) ## measure the engine against SQL at a million deals (the file is made once)
+	$(GO) run ./bench -db $(BENCH)
+
+soak: ## compare the engine with SQL over very many random briefs
+	$(GO) test ./difftest -count=1 -v -timeout 6h -briefs 200000 -seed $$(date +%s)
 
 screenshots: web/dist/index.html chromium ## take the pictures of docs/screenshots anew
 	SHOTS=$(CURDIR)/docs/screenshots $(GO) test ./e2e -run TestScreens -count=1

@@ -62,7 +62,7 @@ func migrations() ([]*gormigrate.Migration, error) {
 	return list, nil
 }
 
-const pragmas = "_journal_mode=WAL&_foreign_keys=on&_busy_timeout=2000&_synchronous=NORMAL"
+const pragmas = "_journal_mode=WAL&_foreign_keys=on&_busy_timeout=2000&_synchronous=NORMAL&_cache_size=-128000"
 
 // Open opens a data file, makes it where there is none, and brings its tables up to date. ErrLocked and ErrNewer say
 // why it cannot.
