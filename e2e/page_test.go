@@ -34,6 +34,12 @@ func open(t *testing.T) string {
 	s, err := store.Open(filepath.Join(t.TempDir(), "demo.db"))
 	require.NoError(t, err)
 	require.NoError(t, demo.Make(context.Background(), s, day, 1))
+	return serve(t, s)
+}
+
+// serve serves an open store until the test ends.
+func serve(t *testing.T, s *store.Store) string {
+	t.Helper()
 	d, err := desk.New(s, func() int32 { return day })
 	require.NoError(t, err)
 	front, err := web.Front()

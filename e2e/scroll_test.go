@@ -2,7 +2,6 @@ package e2e
 
 import (
 	"context"
-	"net/http/httptest"
 	"os"
 	"path/filepath"
 	"strings"
@@ -11,10 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/internal/demo"
-	"uzzel/internal/desk"
-	"uzzel/internal/httpapi"
 	"uzzel/internal/store"
-	"uzzel/web"
 )
 
 // TestScroll measures the frames while a list of 50,000 rows is scrolled, where MEASURE is set: none
@@ -35,18 +31,7 @@ func TestScroll(t *testing.T) {
 			return []any{i, "Call", "Berth plan", 1 + i%420, 1 + i%14, int64(day)*86400 - i*60, 10_000_000}
 		})
 	}))
-	d, err := desk.New(s, func() int32 { return day })
-	require.NoError(t, err)
-	front, err := web.Front()
-	require.NoError(t, err)
-	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Front: front, Demo: demo.Password})
-	require.NoError(t, err)
-	server := httptest.NewServer(h)
-	t.Cleanup(func() {
-		server.Close()
-		require.NoError(t, s.Close())
-	})
-	p := browse(t, server.URL)
+	p := browse(t, serve(t, s))
 	p.signIn("Maite Corrie")
 	p.visit("/records/activities")
 	p.sees("50,000 rows, all of them")

@@ -319,7 +319,7 @@ func (d *drawer) add(name, colour string, s int, places []place) {
 		pt := Point{Mark: engine.Mark{Rows: []string{}, Across: []string{}}}
 		if p.row >= 0 {
 			v := r.Cell(p.row, p.col).Plain[s]
-			pt.Mark = engine.Mark{Rows: keys(r, true, p.row), Across: keys(r, false, p.col)}
+			pt.Mark = engine.Mark{Rows: r.Keys(true, p.row), Across: r.Keys(false, p.col)}
 			pt.Label = d.w.Short(d.kind(s), v, d.format(s))
 			switch {
 			case v.Set:
@@ -350,18 +350,6 @@ func or(a, b string) string {
 		return a
 	}
 	return b
-}
-
-func keys(r *engine.Result, row bool, n int) []string {
-	nodes := r.Cols
-	if row {
-		nodes = r.Rows
-	}
-	list := []string{}
-	for ; n > 0; n = nodes[n].Parent {
-		list = append([]string{r.KeyOf(row, n)}, list...)
-	}
-	return list
 }
 
 // SummaryName names a summary of a result.

@@ -140,7 +140,8 @@ type Source interface {
 }
 
 type loading struct {
-	once  sync.Once
+	mu    sync.Mutex // held while the table is loaded
+	done  bool
 	table *Table
 	err   error
 }
@@ -160,18 +161,25 @@ func (s *Snapshot) Table(key string) (*Table, error) {
 		s.tables[key] = l
 	}
 	s.mu.Unlock()
-	l.once.Do(func() {
-		t := s.Schema.Type(key)
-		if t == nil {
-			l.err = fmt.Errorf("no record type %q", key)
-			return
-		}
-		b := NewBuilder(t, s.Cal)
-		if l.err = s.source.Load(context.Background(), b); l.err == nil {
-			l.table, l.err = b.finish()
-		}
-	})
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if !l.done {
+		l.table, l.err = s.load(key)
+		l.done = true
+	}
 	return l.table, l.err
+}
+
+func (s *Snapshot) load(key string) (*Table, error) {
+	t := s.Schema.Type(key)
+	if t == nil {
+		return nil, fmt.Errorf("no record type %q", key)
+	}
+	b := NewBuilder(t, s.Cal)
+	if err := s.source.Load(context.Background(), b); err != nil {
+		return nil, err
+	}
+	return b.finish()
 }
 
 // Without is a snapshot in which the named types are loaded anew when next asked for; the others are shared.

@@ -29,30 +29,38 @@ func (s *Snapshot) work(t *Table, f *schema.Field) (*Column, error) {
 	case "topmost":
 		return topmost(f, of[0], t.N), nil
 	case "product":
-		return each(f, t.N, 1, func(r int32) int64 {
-			a, b := of[0].At(r), of[1].At(r)
-			if a == Null || b == Null {
-				return Null
-			}
-			v, ok := exact.Frac(a, 100*Micro).Mul(exact.Int(b)).Scaled(1)
-			if !ok {
-				return Null
-			}
-			return v
-		}), nil
+		return each(f, t.N, 1, func(r int32) int64 { return workRow(f, of, r) }), nil
 	case "days":
-		from, to := of[0].Days(), of[1].Days()
-		return each(f, t.N, Micro, func(r int32) int64 {
-			a, b := from.At(r), to.At(r)
-			if a == Null || b == Null {
-				return Null
-			}
-			return (b - a) * Micro
-		}), nil
+		of[0], of[1] = of[0].Days(), of[1].Days()
+		return each(f, t.N, Micro, func(r int32) int64 { return workRow(f, of, r) }), nil
 	case "since":
 		return s.since(t, f, of)
 	}
 	return nil, fmt.Errorf("%s.%s: unknown way %q to work it out", t.Type.Key, f.Key, f.Worked.As)
+}
+
+// workRow works out a product or days of one record from the columns that they come from.
+func workRow(f *schema.Field, of []*Column, row int32) int64 {
+	a, b := of[0].At(row), of[1].At(row)
+	if a == Null || b == Null {
+		return Null
+	}
+	if f.Worked.As == "days" {
+		return (of[1].dayOf(b) - of[0].dayOf(a)) * Micro
+	}
+	v, ok := exact.Frac(a, 100*Micro).Mul(exact.Int(b)).Scaled(1)
+	if !ok {
+		return Null
+	}
+	return v
+}
+
+// dayOf is the day of a value of a date or time column.
+func (c *Column) dayOf(v int64) int64 {
+	if c.Kind == schema.Time {
+		return int64(c.cal.DayOf(v))
+	}
+	return v
 }
 
 func each(f *schema.Field, n int, unit int64, value func(row int32) int64) *Column {

@@ -31,6 +31,19 @@ func (r *Result) KeyOf(row bool, n int) string {
 	return r.a.keyOf(x, &x.nodes[n])
 }
 
+// Keys is how a mark names a node: the keys of its groups, from the outermost in; none for the total.
+func (r *Result) Keys(row bool, n int) []string {
+	nodes := r.Cols
+	if row {
+		nodes = r.Rows
+	}
+	list := make([]string, nodes[n].Depth)
+	for ; n > 0; n = nodes[n].Parent {
+		list[nodes[n].Depth-1] = r.KeyOf(row, n)
+	}
+	return list
+}
+
 func (a *answer) keyOf(x *axis, n *Node) string {
 	switch {
 	case n.Blank:

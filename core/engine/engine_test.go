@@ -156,7 +156,7 @@ func TestBehindAgrees(t *testing.T) {
 		require.NoError(t, err)
 		for row := range r.Rows {
 			for col := range r.Cols {
-				m := engine.Mark{Rows: keys(r, true, row), Across: keys(r, false, col)}
+				m := engine.Mark{Rows: r.Keys(true, row), Across: r.Keys(false, col)}
 				l, err := engine.Behind(context.Background(), snap, b, opts, 0, []engine.Mark{m})
 				require.NoError(t, err)
 				c := r.Cell(row, col)
@@ -170,18 +170,6 @@ func TestBehindAgrees(t *testing.T) {
 			}
 		}
 	})
-}
-
-func keys(r *engine.Result, row bool, n int) []string {
-	nodes := r.Cols
-	if row {
-		nodes = r.Rows
-	}
-	list := []string{}
-	for ; n > 0; n = nodes[n].Parent {
-		list = append([]string{r.KeyOf(row, n)}, list...)
-	}
-	return list
 }
 
 // Several marks together are their rows, each once.

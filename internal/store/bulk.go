@@ -22,6 +22,7 @@ func (w *Writer) Bulk(typ string, columns []string, next func() []any) error {
 			return fmt.Errorf("%s have no column %q", t.Label, c)
 		}
 	}
+	w.many = true
 	head := `INSERT INTO "` + t.Key + `" ("` + strings.Join(columns, `", "`) + `") VALUES `
 	one := "(" + strings.TrimSuffix(strings.Repeat("?, ", len(columns)), ", ") + ")"
 	full := head + strings.TrimSuffix(strings.Repeat(one+", ", bulkRows), ", ")

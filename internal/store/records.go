@@ -91,17 +91,45 @@ type Writer struct {
 	// At is when the changes are made, in seconds; Person who makes them, 0 for nobody.
 	At     int64
 	Person int64
+
+	edits []column.Edit
+	many  bool // more was written than is worth applying record by record
+}
+
+// maxEdits is how many records a transaction may write before tables are read anew instead.
+const maxEdits = 1000
+
+// note remembers a written record, so that the columns can follow.
+func (w *Writer) note(e column.Edit) {
+	w.many = w.many || len(w.edits) >= maxEdits
+	if !w.many {
+		w.edits = append(w.edits, e)
+	}
 }
 
 // Write runs do in one transaction; its changes are seen by snapshots taken after it.
 func (s *Store) Write(ctx context.Context, do func(w *Writer) error) error {
+	s.writing.Lock()
+	defer s.writing.Unlock()
+	w := &Writer{s: s, At: s.Now().Unix()}
 	s.loading.Lock()
-	err := s.tx(ctx, func(tx *gorm.DB) error { return do(&Writer{s: s, tx: tx, At: s.Now().Unix()}) })
+	err := s.tx(ctx, func(tx *gorm.DB) error {
+		w.tx = tx
+		return do(w)
+	})
 	s.loading.Unlock()
-	if err != nil {
+	switch {
+	case err != nil:
 		return err
+	case w.many:
+		return s.reload()
 	}
-	return s.reload()
+	next, err := s.Snapshot().Apply(w.edits)
+	if err != nil {
+		return errors.Join(err, s.reload())
+	}
+	s.snapshot.Store(next)
+	return nil
 }
 
 // Add adds records of one type; each has its id.
@@ -127,6 +155,16 @@ func (w *Writer) Add(typ string, records []Record) error {
 			row["created"] = w.At
 		}
 		rows[i] = row
+	}
+	for i, r := range records {
+		e := column.Edit{Type: typ, ID: r["id"], New: true, Values: map[string]string{}}
+		for key, text := range r {
+			e.Values[key] = text
+		}
+		if at, ok := rows[i]["created"].(int64); ok {
+			e.Values["created"] = w.s.Snapshot().Cal.FormatInstant(at)
+		}
+		w.note(e)
 	}
 	return w.tx.Table(t.Key).CreateInBatches(rows, 500).Error
 }
@@ -166,7 +204,52 @@ func (w *Writer) Change(typ string, id int64, to Record) error {
 	if err := w.tx.Table(t.Key).Where("id = ?", id).Updates(set).Error; err != nil {
 		return err
 	}
+	return w.keep(t, id, to, changes)
+}
+
+// keep writes the history of a change, and notes it and the record for the columns.
+func (w *Writer) keep(t *schema.Type, id int64, to Record, changes []map[string]any) error {
+	var last int64
+	if err := w.tx.Raw("SELECT coalesce(max(id), 0) FROM changes").Scan(&last).Error; err != nil {
+		return err
+	}
+	at, who := w.s.Snapshot().Cal.FormatInstant(w.At), ""
+	if w.Person != 0 {
+		who = strconv.FormatInt(w.Person, 10)
+	}
+	values := map[string]string{}
+	for key, text := range to {
+		values[key] = text
+	}
+	if t.Field("changed") != nil {
+		values["changed"], values["changed_by"] = at, who
+	}
+	w.note(column.Edit{Type: t.Key, ID: strconv.FormatInt(id, 10), Values: values})
+	for i, c := range changes {
+		c["id"] = last + int64(i) + 1
+		e := column.Edit{Type: "changes", ID: fmt.Sprint(c["id"]), New: true, Values: map[string]string{"record_type": t.Key, "record": fmt.Sprint(id),
+			"field": c["field"].(string), "from": orEmpty(c["from"]), "to": orEmpty(c["to"]), "at": at, "person": who}}
+		if link := historyLink(w.s.Schema(), t.Key); link != "" {
+			e.Values[link] = fmt.Sprint(id)
+		}
+		w.note(e)
+	}
 	return w.tx.Table("changes").Create(changes).Error
+}
+
+// historyLink is the link of the type of changes to a type of records, "" where it has none.
+func historyLink(s *schema.Schema, typ string) string {
+	for _, b := range s.Type(typ).Backs {
+		if s.Type(b.Type).History && b.Via != "person" {
+			return b.Via
+		}
+	}
+	return ""
+}
+
+func orEmpty(v any) string {
+	s, _ := v.(string)
+	return s
 }
 
 func null(s string) any {

@@ -31,6 +31,7 @@ type Store struct {
 	// Now is the clock that changes are stamped by.
 	Now func() time.Time
 
+	writing  sync.Mutex   // held from a write of records until the snapshot has followed
 	loading  sync.RWMutex // held by loads for reading, by writes of records for writing
 	schema   *schema.Schema
 	snapshot atomic.Pointer[column.Snapshot]

@@ -87,6 +87,60 @@ func TestFailedWriteLeavesNothing(t *testing.T) {
 	require.Empty(t, rows(t, s, `{"version":1,"start":"changes"}`))
 }
 
+// Columns that follow writes are the same as columns read anew, whatever was loaded before; older snapshots stay as
+// they were.
+func TestColumnsFollowWrites(t *testing.T) {
+	s, path := open(t)
+	ctx := context.Background()
+	questions := []string{
+		`{"version":1,"start":"deals","columns":[{"field":"id"},{"field":"name"},{"field":"owner.name"},{"field":"stage"},{"field":"status"},{"field":"value"},{"field":"weighted"},{"field":"cycle_days"},{"field":"stage_since"},{"field":"created"},{"field":"changed"},{"field":"changed_by.name"},{"field":"customer.name"}]}`,
+		`{"version":1,"start":"changes","columns":[{"field":"id"},{"field":"deal.name"},{"field":"field"},{"field":"from"},{"field":"to"},{"field":"at"},{"field":"person.name"}]}`,
+		`{"version":1,"start":"people","own":[{"key":"n","linked":{"link":"deals","fn":"count"}},{"key":"v","linked":{"link":"deals","fn":"sum","of":"value"}}],"columns":[{"field":"name"},{"field":"own.n"},{"field":"own.v"}]}`,
+		`{"version":1,"start":"customers","own":[{"key":"n","linked":{"link":"deals","fn":"count"}}],"columns":[{"field":"name"},{"field":"top.name"},{"field":"parent.name"},{"field":"own.n"}]}`,
+		`{"version":1,"start":"deals","own":[{"key":"n","linked":{"link":"changes","fn":"count"}}],"columns":[{"field":"own.n"}]}`,
+	}
+	writes := []func(w *store.Writer) error{
+		func(w *store.Writer) error {
+			return w.Add("customers", []store.Record{{"id": "1", "name": "Eiderport"}, {"id": "2", "name": "Kelpwick", "parent": "1"}})
+		},
+		func(w *store.Writer) error {
+			w.Person = 2
+			return w.Change("deals", 1, store.Record{"stage": "Ordered", "likelihood": "40", "closed": "2026-06-01", "customer": "2"})
+		},
+		func(w *store.Writer) error {
+			return w.Add("deals", []store.Record{{"id": "3", "name": "Quay", "owner": "2", "customer": "1", "stage": "Enquiry", "value": "-5"}})
+		},
+		func(w *store.Writer) error {
+			if err := w.Change("deals", 3, store.Record{"owner": "1", "stage": "Ordered"}); err != nil {
+				return err
+			}
+			return w.Change("customers", 1, store.Record{"parent": "2"})
+		},
+		func(w *store.Writer) error {
+			return w.Change("deals", 2, store.Record{"name": "", "value": "123456789.01"})
+		},
+	}
+	for i, write := range writes {
+		if i%2 == 0 { // loaded before some writes, not before others
+			for _, q := range questions {
+				rows(t, s, q)
+			}
+		}
+		before := s.Snapshot()
+		n, err := before.Table("deals")
+		require.NoError(t, err)
+		held := n.N
+		require.NoError(t, s.Write(ctx, write))
+		require.Equal(t, held, n.N, "an older snapshot stays as it was")
+		fresh, err := store.Open(path)
+		require.NoError(t, err)
+		for _, q := range questions {
+			require.Equal(t, rows(t, fresh, q), rows(t, s, q), "write %d: %s", i, q)
+		}
+		require.NoError(t, fresh.Close())
+	}
+}
+
 func TestTitlesAndVersions(t *testing.T) {
 	s, _ := open(t)
 	ctx := context.Background()

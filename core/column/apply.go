@@ -1,0 +1,242 @@
+package column
+
+import (
+	"fmt"
+
+	"uzzel/core/schema"
+)
+
+// Edit is a record that was written: its new values in their CSV form, by field. A new record's id comes after all that
+// there are.
+type Edit struct {
+	Type   string
+	ID     string
+	New    bool
+	Values map[string]string
+}
+
+// Apply gives a snapshot with edits made. It shares with this one every chunk of every column that the edits leave
+// alone; this one does not change, and runs that read it go on. Tables that are not loaded yet stay so: they will be
+// read with the edits in them.
+func (s *Snapshot) Apply(edits []Edit) (*Snapshot, error) {
+	a := &applier{was: s, next: s.Without(), tables: map[string]*Table{}}
+	for _, e := range edits {
+		if err := a.edit(e); err != nil {
+			return nil, fmt.Errorf("%s %s: %w", e.Type, e.ID, err)
+		}
+	}
+	for key, t := range a.tables {
+		a.next.tables[key] = &loading{done: true, table: t}
+	}
+	return a.next, nil
+}
+
+type applier struct {
+	was, next *Snapshot
+	tables    map[string]*Table // those changed so far
+}
+
+// loaded is a changeable copy of a table, nil where the table is not loaded.
+func (a *applier) loaded(key string) *Table {
+	if t := a.tables[key]; t != nil {
+		return t
+	}
+	a.was.mu.Lock()
+	l := a.was.tables[key]
+	a.was.mu.Unlock()
+	if l == nil {
+		return nil
+	}
+	l.mu.Lock() // waits for a load that is under way
+	was := l.table
+	l.mu.Unlock()
+	if was == nil {
+		delete(a.next.tables, key)
+		return nil
+	}
+	was.mu.Lock()
+	defer was.mu.Unlock()
+	t := &Table{Type: was.Type, N: was.N, IDs: was.IDs, cols: append([]*Column{}, was.cols...), many: map[string]*Many{}, links: map[int]*links{}}
+	for k, m := range was.many {
+		t.many[k] = m
+	}
+	for k, l := range was.links {
+		t.links[k] = l
+	}
+	a.tables[key] = t
+	return t
+}
+
+func (a *applier) edit(e Edit) error {
+	t := a.loaded(e.Type)
+	if t == nil {
+		return nil
+	}
+	row := t.IDs.Row(e.ID)
+	switch {
+	case e.New && row < 0:
+		if t.IDs.texts != nil {
+			return fmt.Errorf("new records need ids that are whole numbers")
+		}
+		n, ok := plainInt(e.ID)
+		if !ok || (t.N > 0 && n <= t.IDs.nums[t.N-1]) {
+			return fmt.Errorf("the id of a new record comes after all others")
+		}
+		row = int32(t.N)
+		t.IDs = &IDs{nums: append(t.IDs.nums[:t.N:t.N], n)}
+		t.N++
+		a.forgetLinks(t)
+	case row < 0:
+		return fmt.Errorf("there is no such record")
+	}
+	for i := range t.Type.Fields {
+		f := &t.Type.Fields[i]
+		text, set := e.Values[f.Key]
+		if f.Worked != nil || f.Kind == schema.ID || (!set && !e.New) {
+			continue
+		}
+		if err := a.set(t, i, row, text); err != nil {
+			return fmt.Errorf("%s: %w", f.Key, err)
+		}
+	}
+	return a.rework(t, row, e)
+}
+
+// forgetLinks drops the links back to a table that has grown: they have no place for the new record.
+func (a *applier) forgetLinks(t *Table) {
+	t.many = map[string]*Many{}
+}
+
+// set puts a value into a column, in a copy that shares all other chunks.
+func (a *applier) set(t *Table, i int, row int32, text string) error {
+	f := &t.Type.Fields[i]
+	if t.cols[i] == nil {
+		// Links are turned into rows before they are changed.
+		c, err := a.was.Column(t.Type.Key, f.Key)
+		if err != nil {
+			return err
+		}
+		t.cols[i] = c
+		delete(t.links, i)
+	}
+	c := t.cols[i]
+	v, err := a.inner(c, text)
+	if err != nil {
+		return err
+	}
+	next := &Column{Kind: c.Kind, Dict: c.Dict, To: c.To, cal: c.cal, Ints: c.Ints.With(row, v)}
+	c.mu.Lock()
+	if c.days != nil {
+		d := v
+		if v != Null {
+			d = int64(c.cal.DayOf(v))
+		}
+		next.days = c.days.With(row, d)
+	}
+	c.mu.Unlock()
+	t.cols[i] = next
+	if f.Kind == schema.Link {
+		if to := a.loaded(f.To); to != nil {
+			for _, b := range to.Type.Backs {
+				if b.Type == t.Type.Key && b.Via == f.Key {
+					delete(to.many, b.Key)
+				}
+			}
+		}
+	}
+	return nil
+}
+
+func (a *applier) inner(c *Column, text string) (int64, error) {
+	switch {
+	case text == "":
+		return Null, nil
+	case c.Dict != nil:
+		return int64(c.Dict.Code(text)), nil
+	case c.Kind == schema.Link:
+		to := a.tables[c.To]
+		if to == nil {
+			t, err := a.was.Table(c.To)
+			if err != nil {
+				return 0, err
+			}
+			to = t
+		}
+		if row := to.IDs.Row(text); row >= 0 {
+			return int64(row), nil
+		}
+		return Null, nil
+	}
+	return Parse(c.Kind, text, a.was.Cal)
+}
+
+// rework brings the worked-out fields of a record up to date: those of one record by themselves, the others are worked
+// out anew when they are next asked for.
+func (a *applier) rework(t *Table, row int32, e Edit) error {
+	for i := range t.Type.Fields {
+		f := &t.Type.Fields[i]
+		if f.Worked == nil || t.cols[i] == nil {
+			continue
+		}
+		touched := e.New
+		for _, key := range f.Worked.Of {
+			_, set := e.Values[key]
+			touched = touched || set
+		}
+		switch f.Worked.As {
+		case "product", "days":
+			if touched {
+				v, err := a.workOne(t, f, row)
+				if err != nil {
+					return err
+				}
+				t.cols[i] = &Column{Kind: f.Kind, To: f.To, Ints: t.cols[i].Ints.With(row, v)}
+			}
+		default:
+			if touched {
+				t.cols[i] = nil
+			}
+		}
+	}
+	// A change of a record may move fields that are worked out from the history of the record it is of.
+	if t.Type.History && e.New {
+		for i := range t.Type.Fields {
+			if f := &t.Type.Fields[i]; f.Kind == schema.Link {
+				a.forgetSince(f.To)
+			}
+		}
+	}
+	return nil
+}
+
+func (a *applier) forgetSince(typ string) {
+	t := a.loaded(typ)
+	if t == nil {
+		return
+	}
+	for i := range t.Type.Fields {
+		if w := t.Type.Fields[i].Worked; w != nil && w.As == "since" {
+			t.cols[i] = nil
+		}
+	}
+}
+
+// workOne works a field of one record out from the columns of its table as they are now.
+func (a *applier) workOne(t *Table, f *schema.Field, row int32) (int64, error) {
+	of := make([]*Column, len(f.Worked.Of))
+	for i, key := range f.Worked.Of {
+		for k := range t.Type.Fields {
+			if t.Type.Fields[k].Key == key {
+				of[i] = t.cols[k]
+			}
+		}
+		if of[i] == nil {
+			c, err := a.was.Column(t.Type.Key, key)
+			if err != nil {
+				return 0, err
+			}
+			of[i] = c
+		}
+	}
+	return workRow(f, of, row), nil
+}
