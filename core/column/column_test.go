@@ -1,0 +1,220 @@
+package column_test
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"uzzel/core/column"
+	"uzzel/core/schema"
+)
+
+// A vector holds what was put into it, whatever widths its values need, and changing one value leaves older ones alone.
+func TestInts(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		unit := rapid.SampledFrom([]int64{1, column.Micro}).Draw(t, "unit")
+		one := func(name string) int64 {
+			switch rapid.IntRange(0, 4).Draw(t, name) {
+			case 0:
+				return column.Null
+			case 1:
+				return rapid.Int64Range(0, 254).Draw(t, "small") * unit
+			case 2:
+				return rapid.Int64Range(math.MinInt32+1, math.MaxInt32).Draw(t, "middle")
+			case 3:
+				return rapid.Int64Range(math.MinInt64+1, math.MaxInt64).Draw(t, "large")
+			}
+			return rapid.Int64Range(-300, 300).Draw(t, "near")
+		}
+		s := column.NewInts(unit)
+		var want []int64
+		for range rapid.IntRange(1, 60).Draw(t, "n") {
+			v := one("kind")
+			s.Append(v)
+			want = append(want, v)
+		}
+		check := func(s *column.Ints, want []int64) {
+			require.Equal(t, len(want), s.Len())
+			got := make([]int64, len(want))
+			s.Run(0, got)
+			require.Equal(t, want, got)
+			for i, v := range want {
+				require.Equal(t, v, s.At(int32(i)))
+			}
+			picked := make([]int64, 2)
+			s.Gather([]int32{-1, int32(len(want) - 1)}, picked)
+			require.Equal(t, []int64{column.Null, want[len(want)-1]}, picked)
+		}
+		check(s, want)
+		at := rapid.IntRange(0, len(want)).Draw(t, "at")
+		v := one("new")
+		changed := append([]int64{}, want...)
+		if at == len(want) {
+			changed = append(changed, v)
+		} else {
+			changed[at] = v
+		}
+		check(s.With(int32(at), v), changed)
+		check(s, want)
+	})
+}
+
+// Vectors longer than a chunk read the same in a run, by place and gathered.
+func TestIntsAcrossChunks(t *testing.T) {
+	s := column.NewInts(1)
+	const n = 40_000
+	for i := range int64(n) {
+		s.Append(i * 3)
+	}
+	run := make([]int64, 20_000)
+	s.Run(10_000, run)
+	for i, v := range run {
+		require.EqualValues(t, (10_000+i)*3, v)
+	}
+	next := s.With(16_384, -1).With(n, 7)
+	require.EqualValues(t, -1, next.At(16_384))
+	require.EqualValues(t, 16_385*3, next.At(16_385))
+	require.EqualValues(t, 7, next.At(n))
+	require.EqualValues(t, 16_384*3, s.At(16_384))
+	require.Equal(t, n, s.Len())
+}
+
+type lines map[string]string
+
+func (l lines) Load(_ context.Context, b *column.Builder) error {
+	for i, line := range strings.Split(strings.TrimSpace(l[b.Type.Key]), "\n") {
+		cells := strings.Split(line, ",")
+		if i == 0 || line == "" {
+			continue
+		}
+		b.Row(cells[0])
+		for k, key := range strings.Split(strings.SplitN(l[b.Type.Key], "\n", 2)[0], ",") {
+			for f := range b.Type.Fields {
+				if b.Type.Fields[f].Key == key {
+					if err := b.Set(f, cells[k]); err != nil {
+						return err
+					}
+				}
+			}
+		}
+	}
+	return nil
+}
+
+func open(t *testing.T, l lines) *column.Snapshot {
+	t.Helper()
+	s, err := schema.New(schema.Settings{Timezone: "Europe/Lisbon", Stages: []schema.Stage{{Name: "Enquiry", Pipeline: "Projects", Status: "open"}, {Name: "Ordered", Pipeline: "Projects", Status: "won"}}})
+	require.NoError(t, err)
+	return column.NewSnapshot(s, l)
+}
+
+func texts(t *testing.T, s *column.Snapshot, typ, field string) []string {
+	t.Helper()
+	table, err := s.Table(typ)
+	require.NoError(t, err)
+	c, err := s.Column(typ, field)
+	require.NoError(t, err)
+	var out []string
+	for r := range int32(table.N) {
+		out = append(out, s.Text(c, c.At(r), table))
+	}
+	return out
+}
+
+// Worked-out fields: topmost parents end before a circle repeats, weighted rounds half away from zero to a cent, days
+// count from the local day.
+func TestWorkedFields(t *testing.T) {
+	s := open(t, lines{
+		"customers": "id,name,parent\n1,A,2\n2,B,3\n3,C,\n4,D,5\n5,E,4\n6,F,6\n7,G,99",
+		"deals":     "id,stage,value,likelihood,created,closed\n1,Ordered,0.05,50,2026-03-01T23:30:00Z,2026-03-03\n2,Enquiry,-0.05,50,,\n3,Gone,,50,2026-07-01T23:30:00Z,2026-07-03\n4,,10,,2026-01-01T00:00:00Z,2025-12-31",
+	})
+	require.Equal(t, []string{"3", "3", "3", "5", "4", "6", "7"}, texts(t, s, "customers", "top"))
+	require.Equal(t, []string{"2", "3", "", "5", "4", "6", ""}, texts(t, s, "customers", "parent"), "a link to nobody is empty")
+	require.Equal(t, []string{"0.03", "-0.03", "", ""}, texts(t, s, "deals", "weighted"))
+	require.Equal(t, []string{"2", "", "1", "-1"}, texts(t, s, "deals", "cycle_days"))
+	require.Equal(t, []string{"won", "open", "", ""}, texts(t, s, "deals", "status"))
+	require.Equal(t, []string{"Projects", "Projects", "", ""}, texts(t, s, "deals", "pipeline"))
+}
+
+// A link back lists the records that name a record, in the order of their ids.
+func TestMany(t *testing.T) {
+	s := open(t, lines{"customers": "id,name\n1,A\n2,B\nx,C", "deals": "id,customer\n10,x\n9,1\nA,x\n2,1\n3,"})
+	m, err := s.Many("customers", "deals")
+	require.NoError(t, err)
+	deals, err := s.Table("deals")
+	require.NoError(t, err)
+	var got []string
+	for r := range int32(3) {
+		for _, d := range m.Of(r) {
+			got = append(got, fmt.Sprint(r)+":"+deals.IDs.At(d))
+		}
+	}
+	require.Equal(t, []string{"0:2", "0:9", "2:10", "2:A"}, got)
+	_, err = s.Many("customers", "lines")
+	require.Error(t, err)
+}
+
+// Edits give a new snapshot; a new id must come after the others.
+func TestApply(t *testing.T) {
+	s := open(t, lines{"people": "id,name\n1,Maite\n2,Runa", "deals": "id,name,owner,stage,value,likelihood\n1,Gangway,1,Enquiry,100,50\n2,Quay,2,Ordered,10,100"})
+	require.Equal(t, []string{"50.00", "10.00"}, texts(t, s, "deals", "weighted"))
+	next, err := s.Apply([]column.Edit{{Type: "deals", ID: "1", Values: map[string]string{"value": "30", "owner": "2", "stage": "Ordered"}}, {Type: "deals", ID: "7", New: true, Values: map[string]string{"name": "New", "owner": "2"}}})
+	require.NoError(t, err)
+	require.Equal(t, []string{"15.00", "10.00", ""}, texts(t, next, "deals", "weighted"))
+	require.Equal(t, []string{"won", "won", ""}, texts(t, next, "deals", "status"))
+	m, err := next.Many("people", "deals")
+	require.NoError(t, err)
+	require.Len(t, m.Of(1), 3)
+	require.Equal(t, []string{"50.00", "10.00"}, texts(t, s, "deals", "weighted"), "the older snapshot stays")
+	require.Equal(t, []string{"open", "won"}, texts(t, s, "deals", "status"))
+	_, err = s.Apply([]column.Edit{{Type: "deals", ID: "0", New: true}})
+	require.Error(t, err)
+	_, err = s.Apply([]column.Edit{{Type: "deals", ID: "9"}})
+	require.Error(t, err)
+}
+
+// Two halves joined are the whole.
+func TestJoin(t *testing.T) {
+	s := open(t, lines{})
+	typ := s.Schema.Type("deals")
+	half := func(from, to int) *column.Builder {
+		b := column.NewBuilder(typ, s.Cal)
+		for i := from; i < to; i++ {
+			b.RowNumber(int64(i))
+			b.SetText(1, "Deal "+strconv.Itoa(i%3))
+			if i%2 == 0 {
+				b.SetLinkNumber(2, int64(i))
+			}
+		}
+		return b
+	}
+	whole, left := half(1, 41), half(1, 20)
+	left.Join(half(20, 41))
+	a := column.NewSnapshot(s.Schema, given{whole})
+	b := column.NewSnapshot(s.Schema, given{left})
+	require.Equal(t, texts(t, a, "deals", "name"), texts(t, b, "deals", "name"))
+	require.Equal(t, texts(t, a, "deals", "id"), texts(t, b, "deals", "id"))
+}
+
+// given hands out what a builder already has.
+type given struct{ from *column.Builder }
+
+func (g given) Load(_ context.Context, b *column.Builder) error {
+	if b.Type.Key == "deals" {
+		b.Join(g.from)
+	}
+	return nil
+}
+
+func TestFold(t *testing.T) {
+	for _, pair := range [][2]string{{"STRASSE", "straße"}, {"ΣΑΣ", "σας"}, {"Ärger", "ÄRGER"}, {"ok", "OK"}} {
+		require.Equal(t, column.Fold(pair[0]), column.Fold(pair[1]))
+	}
+	require.NotEqual(t, column.Fold("é"), column.Fold("e\u0301"), "texts are not normalised")
+}
