@@ -151,6 +151,16 @@ func eval[T any](p *page, expression string) T {
 	return v
 }
 
+// await waits until an expression gives text.
+func (p *page) await(expression string) string {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	defer cancel()
+	text, err := chromedp.Run(ctx, chromedp.Poll[string](expression))
+	require.NoError(p.t, err, "nothing comes of %s", expression)
+	return text
+}
+
 // click clicks an element with the mouse, once it stands still.
 func (p *page) click(role, name string) {
 	p.t.Helper()

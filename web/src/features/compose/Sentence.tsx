@@ -24,7 +24,7 @@ export function Sentence(props: Props) {
   const anchor = useRef<{ getBoundingClientRect: () => DOMRect }>({ getBoundingClientRect: () => new DOMRect() });
   const text = useRef<HTMLParagraphElement>(null);
   const start = (e: React.MouseEvent<HTMLElement>, o: Open) => {
-    const rect = e.currentTarget.getClientRects()[0];
+    const rect = e.currentTarget.getClientRects()[0] ?? e.currentTarget.getBoundingClientRect();
     anchor.current = { getBoundingClientRect: () => rect };
     setOpen(o);
   };

@@ -1,0 +1,217 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { render, screen, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { useState } from "react";
+import { MemoryRouter } from "react-router";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { Answer, Brief, Clause, SchemaInfo } from "../../api/client";
+import { FieldFinder } from "./FieldFinder";
+import { fieldAt, reach, search } from "./fields";
+import { GroupTable } from "./GroupTable";
+import { Sentence } from "./Sentence";
+
+const field = (key: string, label: string, kind: string, to?: string) => ({
+  key,
+  label,
+  kind,
+  to,
+  operators: kind === "money" ? ["over", "under"] : ["any_of", "none_of", "empty"],
+});
+const schema = {
+  types: [
+    {
+      key: "deals",
+      label: "Deals",
+      one: "deal",
+      name: "name",
+      owner: "owner",
+      backs: [],
+      shown: ["name", "value"],
+      fields: [
+        field("name", "Name", "text"),
+        field("customer", "Customer", "link", "customers"),
+        field("stage", "Stage", "choice"),
+        field("value", "Value", "money"),
+        field("created", "Created", "time"),
+      ],
+    },
+    {
+      key: "customers",
+      label: "Customers",
+      one: "customer",
+      name: "name",
+      owner: "",
+      backs: [],
+      shown: ["name"],
+      fields: [field("name", "Name", "text"), field("segment", "Segment", "choice")],
+    },
+  ],
+  periods: [{ word: "this_quarter", label: "this quarter", dates: "1 Apr – 30 Jun 2026" }],
+  units: ["day", "month"],
+  chartKinds: ["column", "funnel"],
+  currency: "€",
+  readers: "people",
+} as unknown as SchemaInfo;
+
+const clauses: Clause[] = [
+  { key: "records", lead: "", text: "Deals", at: "/start" },
+  { key: "whose", lead: " of ", text: "everyone", at: "/whose" },
+  { key: "summaries", lead: ", showing ", text: "count", at: "" },
+];
+
+function Composer({ start, said = clauses, onBrief }: { start: Brief; said?: Clause[]; onBrief: (b: Brief) => void }) {
+  const [brief, setBrief] = useState(start);
+  return (
+    <QueryClientProvider client={new QueryClient()}>
+      <Sentence
+        schema={schema}
+        brief={brief}
+        clauses={said}
+        onChange={(b) => {
+          setBrief(b);
+          onBrief(b);
+        }}
+      />
+    </QueryClientProvider>
+  );
+}
+
+describe("the sentence", () => {
+  let last: Brief;
+  const keep = (b: Brief) => {
+    last = b;
+  };
+  beforeEach(() => {
+    last = { version: 1, start: "deals" };
+    vi.stubGlobal(
+      "fetch",
+      vi.fn(
+        async () =>
+          new Response(JSON.stringify([{ value: "Enquiry", label: "Enquiry", count: 3 }]), {
+            headers: { "Content-Type": "application/json" },
+          }),
+      ),
+    );
+  });
+
+  it("groups by a field that is typed and taken with Enter, with nothing but the keyboard", async () => {
+    const user = userEvent.setup();
+    render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
+    screen.getByRole("button", { name: "by…" }).focus();
+    await user.keyboard("{Enter}");
+    await user.keyboard("created{Enter}");
+    expect(last.groups).toEqual([{ field: "created", by: "month" }]);
+    expect(last.chart).toEqual({ kind: "column" });
+  });
+
+  it("narrows by an amount, and hands on only what reads as one", async () => {
+    const user = userEvent.setup();
+    const seen = vi.fn(keep);
+    render(<Composer start={{ version: 1, start: "deals" }} onBrief={seen} />);
+    await user.click(screen.getByRole("button", { name: "where…" }));
+    await user.keyboard("value{Enter}");
+    await user.selectOptions(screen.getByRole("combobox", { name: "How it compares" }), "over");
+    await user.type(screen.getByRole("textbox", { name: "Value" }), "twenty");
+    expect(seen).not.toHaveBeenCalled();
+    expect(screen.getByText("An amount like 20000 or 1250.50")).toBeTruthy();
+    await user.clear(screen.getByRole("textbox", { name: "Value" }));
+    await user.type(screen.getByRole("textbox", { name: "Value" }), "20,000");
+    expect(last.filter).toEqual({ all: [{ field: "value", is: "over", values: ["20000"] }] });
+  });
+
+  it("opens the editor of a clause and changes whose records they are", async () => {
+    const user = userEvent.setup();
+    render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
+    await user.click(screen.getByRole("button", { name: "everyone" }));
+    await user.click(screen.getByRole("option", { name: "My team’s" }));
+    expect(last.whose).toBe("team");
+  });
+
+  it("takes a summary in and out, never the last", async () => {
+    const user = userEvent.setup();
+    render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
+    await user.click(screen.getByRole("button", { name: "count" }));
+    expect(screen.getByRole("button", { name: "Take out Count" })).toHaveProperty("disabled", true);
+    await user.click(screen.getByRole("button", { name: "Sum of …" }));
+    await user.keyboard("value{Enter}");
+    expect(last.summaries).toEqual([
+      { key: "count", fn: "count" },
+      { key: "sum_value", fn: "sum", of: "value" },
+    ]);
+    await user.click(screen.getByRole("button", { name: "Take out Count" }));
+    expect(last.summaries).toHaveLength(1);
+  });
+
+  it("offers nothing on a report that is only read", () => {
+    render(<Sentence schema={schema} brief={{ version: 1, start: "deals" }} clauses={clauses} readOnly onChange={keep} />);
+    expect(screen.queryAllByRole("button")).toHaveLength(0);
+    expect(screen.getByRole("group", { name: "The report as a sentence" }).textContent).toBe("Deals of everyone, showing count.");
+  });
+});
+
+describe("finding fields", () => {
+  it("reaches linked fields by their words, nearer ones first", () => {
+    const all = reach(schema, "deals", 2);
+    expect(search(all, "customer segment").map((f) => f.path)).toEqual(["customer.segment"]);
+    expect(search(all, "name").map((f) => f.path)).toEqual(["name", "customer.name"]);
+    expect(fieldAt(schema, "deals", "customer.segment")?.label).toBe("Customer › Segment");
+    expect(fieldAt(schema, "deals", "customer.nothing")).toBeUndefined();
+  });
+
+  it("moves by arrow keys and says when nothing is found", async () => {
+    const user = userEvent.setup();
+    const pick = vi.fn();
+    render(<FieldFinder schema={schema} start="deals" label="Find" onPick={pick} />);
+    await user.keyboard("{ArrowDown}{ArrowDown}{Enter}");
+    expect(pick.mock.calls[0][0].path).toBe("stage");
+    await user.keyboard("zzz");
+    expect(screen.getByText(/No field has these words/)).toBeTruthy();
+  });
+});
+
+describe("the table of groups", () => {
+  const answer = {
+    groups: [{ field: "stage", label: "stage", across: false, overlap: false }],
+    summaries: [
+      { key: "n", label: "Deals" },
+      { key: "v", label: "Sum of value" },
+    ],
+    columns: [{ labels: [], keys: [], total: true }],
+    details: [
+      { field: "name", label: "Name", kind: "text", to: "", number: false },
+      { field: "stage", label: "Stage", kind: "choice", to: "", number: false },
+    ],
+    lines: [
+      {
+        label: "Enquiry",
+        depth: 1,
+        keys: ["=Enquiry"],
+        inner: true,
+        cells: [["2", ""]],
+        detail: [{ id: "7", cells: [{ text: "Gangway" }, { text: "Enquiry" }] }],
+        more: 1,
+      },
+      { label: "All", depth: 0, keys: [], inner: false, cells: [["2", "€5.00"]], detail: [], more: 0 },
+    ],
+    moreLines: 0,
+  } as unknown as Answer;
+
+  it("opens the records behind any number, and shows an empty one as none", async () => {
+    const user = userEvent.setup();
+    const mark = vi.fn();
+    render(
+      <MemoryRouter>
+        <GroupTable answer={answer} type="deals" details onMark={mark} onMore={() => {}} />
+      </MemoryRouter>,
+    );
+    await user.click(screen.getByRole("button", { name: "Enquiry, Deals: 2" }));
+    expect(mark).toHaveBeenLastCalledWith({ rows: ["=Enquiry"], across: [] }, "Enquiry");
+    await user.click(screen.getByRole("button", { name: "All, Sum of value: €5.00" }));
+    expect(mark).toHaveBeenLastCalledWith({ rows: [], across: [] }, "All");
+    await user.click(screen.getByRole("button", { name: "and 1 more" }));
+    expect(mark).toHaveBeenCalledTimes(3);
+    const records = within(screen.getByRole("table", { name: "Records of Enquiry" }));
+    expect(records.getByRole("link", { name: "Gangway" }).getAttribute("href")).toBe("/records/deals/7");
+    expect(records.queryByText("Enquiry")).toBeNull();
+  });
+});
