@@ -80,7 +80,7 @@ function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room
   const p = d.series[0].points[at];
   const half = Math.max(2, api.size([Math.max(0, p.value ?? 0), 0])[0] / 2);
   const [x, y] = api.coord([0, at]);
-  const tall = api.size([0, 1])[1] / 2 - 3;
+  const tall = Math.min(36, api.size([0, 1])[1] / 2 - 3);
   const label = shown(p, share);
   const inside = half * 2 > label.length * 9 + 12;
   return {
