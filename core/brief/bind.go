@@ -1,7 +1,6 @@
 package brief
 
 import (
-	"errors"
 	"regexp"
 	"strconv"
 
@@ -45,14 +44,6 @@ func Bind(b *Brief, s *schema.Schema) (*Bound, error) {
 		return nil, c.problems
 	}
 	return bound, nil
-}
-
-// Check lists all that is wrong with a brief on a schema.
-func Check(b *Brief, s *schema.Schema) Problems {
-	_, err := Bind(b, s)
-	var p Problems
-	errors.As(err, &p)
-	return p
 }
 
 func (c *checker) parts(b *Brief, bound *Bound) []*scope {

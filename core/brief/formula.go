@@ -358,19 +358,6 @@ func sameSort(op string, args []*Expr, a, b *Expr) (*Expr, error) {
 	return &Expr{Op: op, Args: args, Sort: a.Sort}, nil
 }
 
-// Uses says whether a formula reads the day it runs on.
-func (e *Expr) Uses(op string) bool {
-	if e.Op == op {
-		return true
-	}
-	for _, a := range e.Args {
-		if a.Uses(op) {
-			return true
-		}
-	}
-	return false
-}
-
 func sortOf(k schema.Kind) (Sort, error) {
 	switch {
 	case k.Numeric():

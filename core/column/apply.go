@@ -19,7 +19,7 @@ type Edit struct {
 // alone; this one does not change, and runs that read it go on. Tables that are not loaded yet stay so: they will be
 // read with the edits in them.
 func (s *Snapshot) Apply(edits []Edit) (*Snapshot, error) {
-	a := &applier{was: s, next: s.Without(), tables: map[string]*Table{}}
+	a := &applier{was: s, next: s.shared(), tables: map[string]*Table{}}
 	for _, e := range edits {
 		if err := a.edit(e); err != nil {
 			return nil, fmt.Errorf("%s %s: %w", e.Type, e.ID, err)

@@ -3,6 +3,7 @@ package column
 import (
 	"context"
 	"fmt"
+	"maps"
 	"sort"
 	"sync"
 
@@ -182,21 +183,11 @@ func (s *Snapshot) load(key string) (*Table, error) {
 	return b.finish()
 }
 
-// Without is a snapshot in which the named types are loaded anew when next asked for; the others are shared.
-func (s *Snapshot) Without(types ...string) *Snapshot {
-	next := &Snapshot{Schema: s.Schema, Cal: s.Cal, source: s.source, tables: map[string]*loading{}}
-	drop := map[string]bool{}
-	for _, t := range types {
-		drop[t] = true
-	}
+// shared is a snapshot that shares all tables with this one.
+func (s *Snapshot) shared() *Snapshot {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	for key, l := range s.tables {
-		if !drop[key] {
-			next.tables[key] = l
-		}
-	}
-	return next
+	return &Snapshot{Schema: s.Schema, Cal: s.Cal, source: s.source, tables: maps.Clone(s.tables)}
 }
 
 // Column is the values of a field of a type.

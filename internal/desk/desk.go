@@ -14,7 +14,6 @@ import (
 	"github.com/alexedwards/argon2id"
 	lru "github.com/hashicorp/golang-lru/v2"
 
-	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/period"
 	"uzzel/internal/store"
@@ -88,11 +87,8 @@ func New(s *store.Store, today func() int32) (*Desk, error) {
 	return &Desk{store: s, today: today, answers: answers, lists: lists}, nil
 }
 
-// Today is the day that questions are answered on, and its words.
-func (d *Desk) Today() (int32, string) {
-	t := d.today()
-	return t, brief.DayWords(t)
-}
+// Today is the day that questions are answered on.
+func (d *Desk) Today() int32 { return d.today() }
 
 // Snapshot is the records as they are now.
 func (d *Desk) Snapshot() *column.Snapshot { return d.store.Snapshot() }

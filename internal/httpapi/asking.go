@@ -46,12 +46,6 @@ type ListBody struct {
 	Columns  []ListColumn   `json:"columns"`
 	Rows     []Row          `json:"rows"`
 	Sentence []brief.Clause `json:"sentence"`
-	Behind   []BehindMark   `json:"behind,omitempty"`
-}
-
-// BehindMark names a mark in words: the groups it lies in.
-type BehindMark struct {
-	Words string `json:"words"`
 }
 
 // GroupInfo is one field of groups or across.

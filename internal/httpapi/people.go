@@ -121,7 +121,7 @@ func (a *api) people(open, signed huma.API) {
 	huma.Register(signed, op(http.MethodGet, "/api/me", "me", "Who is signed in"), func(ctx context.Context, _ *none) (*out[Me], error) {
 		p := who(ctx)
 		name, err := a.desk.Organisation(ctx)
-		day, _ := a.desk.Today()
+		day := a.desk.Today()
 		return &out[Me]{Me{p.ID, p.Name, p.Team, p.Role, p.MayCompose(), name, period.FormatDay(day), a.cfg.Demo != ""}}, a.fail(ctx, err)
 	})
 	huma.Register(signed, op(http.MethodGet, "/api/schema", "schema", "Record types, fields and periods"), func(context.Context, *none) (*out[SchemaBody], error) {
@@ -143,7 +143,7 @@ func (a *api) schemaBody() SchemaBody {
 		}
 		body.Types = append(body.Types, info)
 	}
-	day, _ := a.desk.Today()
+	day := a.desk.Today()
 	for _, w := range period.Words() {
 		p := period.Period{Word: w}
 		body.Periods = append(body.Periods, PeriodWord{w, brief.PeriodWords(p), brief.SpanWords(snap.Cal.Resolve(p, day))})

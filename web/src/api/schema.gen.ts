@@ -342,9 +342,6 @@ export interface components {
             edges: string[];
             of: string;
         };
-        BehindMark: {
-            words: string;
-        };
         BoardBody: {
             /** Format: int64 */
             folder: number;
@@ -571,7 +568,6 @@ export interface components {
             where?: components["schemas"]["Tree"];
         };
         ListBody: {
-            behind?: components["schemas"]["BehindMark"][];
             columns: components["schemas"]["ListColumn"][];
             /** Format: int64 */
             from: number;
