@@ -46,13 +46,14 @@ $(TOOLS)/golangci-lint: tools/go.mod tools/go.sum
 dev: web/node_modules/.package-lock.json ## the server, and the front end with reload on :5173
 	$(GO) run ./cmd/uzzel demo & cd web && npm run dev
 
-BENCH := .cache/bench.db
-$(BENCH):
+BENCH := .cache/bench-100000.db .cache/bench-1000000.db .cache/bench-3000000.db
+.cache/bench-%.db:
 	@mkdir -p .cache
-	$(GO) run ./cmd/uzzel seed --deals 1000000 --db $@ --today 2026-05-14
+	$(GO) run ./cmd/uzzel seed --deals $* --db $@ --today 2026-05-14
 
-bench: $(BENCH) ## measure the engine against SQL at a million deals (the file is made once)
-	$(GO) run ./bench -db $(BENCH)
+bench: $(BENCH) ## measure the engine against SQL at a million deals, updates, growth (the files are made once)
+	$(GO) run ./bench -db .cache/bench-1000000.db -grow $$(echo $(BENCH) | tr ' ' ,)
+.PRECIOUS: $(BENCH)
 
 soak: ## compare the engine with SQL over very many random briefs
 	$(GO) test ./difftest -count=1 -v -timeout 6h -briefs 200000 -seed $$(date +%s)

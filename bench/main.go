@@ -10,7 +10,9 @@ import (
 	"math"
 	"os"
 	"runtime"
+	"runtime/pprof"
 	"slices"
+	"strings"
 	"time"
 
 	_ "github.com/mattn/go-sqlite3"
@@ -77,14 +79,31 @@ var indexes = []string{
 }
 
 func main() {
-	file := flag.String("db", ".cache/bench.db", "a file made by uzzel seed")
+	file := flag.String("db", ".cache/bench-1000000.db", "a file made by uzzel seed")
 	runs := flag.Int("runs", 5, "measured runs of each question, after one to warm up")
 	noSQL := flag.Bool("engine", false, "measure the engine alone")
+	only := flag.String("only", "", "measure only questions whose name contains this")
+	grow := flag.String("grow", "", "files of other sizes, with commas between, to show how cost grows")
+	profile := flag.String("profile", "", "write a processor profile of the measured questions to this file")
 	flag.Parse()
-	if err := bench(*file, *runs, !*noSQL); err != nil {
-		fmt.Fprintln(os.Stderr, "bench:", err)
-		os.Exit(1)
+	if err := bench(*file, *runs, !*noSQL, *only, *profile); err != nil {
+		fail(err)
 	}
+	if *only == "" {
+		if err := updates(*file, 10_000); err != nil {
+			fail(err)
+		}
+	}
+	if *grow != "" {
+		if err := growth(strings.Split(*grow, ","), *runs); err != nil {
+			fail(err)
+		}
+	}
+}
+
+func fail(err error) {
+	fmt.Fprintln(os.Stderr, "bench:", err)
+	os.Exit(1)
 }
 
 func median(list []time.Duration) time.Duration {
@@ -108,7 +127,7 @@ func times(runs int, do func() error) (time.Duration, error) {
 
 func ms(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
 
-func bench(file string, runs int, withSQL bool) error {
+func bench(file string, runs int, withSQL bool, only, profile string) error {
 	ctx := context.Background()
 	start := time.Now()
 	s, err := store.Open(file)
@@ -117,15 +136,13 @@ func bench(file string, runs int, withSQL bool) error {
 	}
 	defer func() { _ = s.Close() }()
 	snap := s.Snapshot()
-	list := questions()
+	list := slices.DeleteFunc(questions(), func(q question) bool { return !strings.Contains(q.name, only) })
 	if _, err := ask(ctx, snap, list[0]); err != nil {
 		return err
 	}
 	first := time.Since(start)
-	for _, t := range []string{"customers", "deals", "activities"} {
-		if err := load(snap, t); err != nil {
-			return err
-		}
+	if err := loadAll(snap); err != nil {
+		return err
 	}
 	all := time.Since(start)
 	for _, q := range list {
@@ -155,6 +172,16 @@ func bench(file string, runs int, withSQL bool) error {
 	}
 	fmt.Printf("| question | engine ms | SQL ms | ratio | lines |\n|---|---:|---:|---:|---:|\n")
 	product, n := 1.0, 0
+	if profile != "" {
+		out, err := os.Create(profile)
+		if err != nil {
+			return err
+		}
+		if err := pprof.StartCPUProfile(out); err != nil {
+			return err
+		}
+		defer pprof.StopCPUProfile()
+	}
 	for _, q := range list {
 		lines := 0
 		e, err := times(runs, func() (err error) { lines, err = ask(ctx, snap, q); return err })
@@ -176,15 +203,15 @@ func bench(file string, runs int, withSQL bool) error {
 	if n > 0 {
 		fmt.Printf("\nGeometric mean of the ratios: %.1f\n", math.Pow(product, 1/float64(n)))
 	}
+	if only == "" {
+		return stopping(snap)
+	}
 	return nil
 }
 
-func load(snap *column.Snapshot, typ string) error {
-	for _, f := range snap.Schema.Type(typ).Fields {
-		if column.TodayDependent(&f) {
-			continue
-		}
-		if _, err := snap.Column(typ, f.Key); err != nil {
+func loadAll(snap *column.Snapshot) error {
+	for _, t := range []string{"customers", "deals", "activities"} {
+		if _, err := snap.Table(t); err != nil {
 			return err
 		}
 	}

@@ -115,6 +115,10 @@ func expected(t *testing.T, w *world, b obj, view, reader string) [][]string {
 }
 
 func answer(snap *column.Snapshot, data []byte, view, reader string, seen map[string]int) ([][]string, error) {
+	return answerSeeing(snap, data, view, reader, seen, nil)
+}
+
+func answerSeeing(snap *column.Snapshot, data []byte, view, reader string, seen map[string]int, sees map[string]engine.Sees) ([][]string, error) {
 	b, err := brief.Decode(data)
 	if err != nil {
 		return nil, err
@@ -127,7 +131,7 @@ func answer(snap *column.Snapshot, data []byte, view, reader string, seen map[st
 	if err != nil {
 		return nil, err
 	}
-	opts := engine.Options{Today: day, Reader: reader}
+	opts := engine.Options{Today: day, Reader: reader, Sees: sees}
 	var lines engine.Lines
 	if view == "records" {
 		l, err := engine.List(context.Background(), snap, bound, opts)

@@ -16,8 +16,10 @@ func TestFromQuestionToBoard(t *testing.T) {
 	p.signIn("Maite Corrie")
 
 	// A new report over deals: the sentence, and all deals at once.
-	p.click("button", "New report")
-	p.click("button", "Deals")
+	p.click("link", "New report")
+	p.find("heading", "Begin with nothing but the records")
+	p.shot("begin")
+	p.click("main link", "Deals")
 	p.sees("2,600 of 2,600 records")
 	p.sees("2,600 rows, all of them")
 	p.shot("new-report")
@@ -89,6 +91,7 @@ func TestFromQuestionToBoard(t *testing.T) {
 	p.shot("totals")
 	p.click("button", "created by month")
 	p.click("button", "Take out")
+	p.gone("dialog")
 
 	// The chart, in the stages' set order.
 	p.click("button", "a column")
@@ -99,23 +102,23 @@ func TestFromQuestionToBoard(t *testing.T) {
 
 	// Keeping it: the name it has by itself, in a folder for everyone; not twice.
 	p.click("button", "Save report")
-	p.choose("Folder", "West shore")
+	p.folder("West shore")
 	p.shot("keep")
 	p.click("button", "Save")
 	p.sees("Saved “Value by stage”")
 	p.find("button", "Place on…")
 	p.click("button", "Save as another")
-	p.choose("Folder", "West shore")
+	p.folder("West shore")
 	p.fill("textbox", "Title", "value by  STAGE")
 	p.click("button", "Save")
 	p.sees("There is a report named “value by STAGE” in this folder already")
 	p.fill("textbox", "Title", "My own look")
-	p.choose("Folder", "only you")
+	p.folder("only you")
 	p.click("button", "Save")
 	p.sees("Saved “My own look”")
 
 	// On a new dashboard, moved and resized by keys and mouse.
-	p.click("link", "Reports")
+	p.click("link", "Find")
 	p.click("link", "Value by stage")
 	p.click("button", "Place on…")
 	p.fill("textbox", "Name of the new dashboard", "Journey, Monday")
@@ -139,6 +142,7 @@ func TestFromQuestionToBoard(t *testing.T) {
 	q.sees("Value by stage")
 	require.NotContains(t, eval[string](q, `document.body.innerText`), "My own look", "private reports are their owner's alone")
 	q.click("link", "Dashboards")
+	q.find("heading", "Dashboards")
 	q.click("link", "Journey, Monday")
 	q.find("figure", "Value by stage")
 	require.InDeltaSlice(t, at, eval[[]float64](q, panelPlace), 1)
@@ -156,6 +160,7 @@ func TestFromQuestionToBoard(t *testing.T) {
 	a := browse(t, url)
 	a.signIn("Osric Jarrow")
 	a.click("link", "Value by stage")
+	a.find("figure", "Value by stage")
 	a.click("button", "Place on…")
 	a.click("checkbox", "Customers")
 	a.sees("stands there")

@@ -112,7 +112,9 @@ func (p *page) visit(path string) {
 }
 
 // finder is the part of a screen reader that is needed here: elements by role and accessible name.
-const finder = `(role, name, within) => {
+const finder = `(role, name) => {
+  const within = role.startsWith("main ") ? "main" : "";
+  role = role.replace("main ", "");
   const implied = {button: "button", link: "a[href]", heading: "h1,h2,h3", textbox: "input:not([type]),input[type=text],input[type=email],input[type=password],textarea",
     searchbox: "input[type=search]", combobox: "select", checkbox: "input[type=checkbox]", cell: "td", table: "table", article: "article", figure: "figure", dialog: "dialog", listitem: "li", alert: "", region: "section[aria-label]"};
   const text = (e) => (e.innerText ?? e.textContent ?? "").replace(/\s+/g, " ").trim();
@@ -136,7 +138,7 @@ func (p *page) find(role, name string) {
 	p.t.Helper()
 	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
 	defer cancel()
-	_, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled) return false; window.found = e; return true; })()`, finder, js(role), js(name))))
+	_, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled || document.querySelector("main [aria-busy=true]")) return false; window.found = e; return true; })()`, finder, js(role), js(name))))
 	if err != nil {
 		p.shot("failed")
 		text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.body.innerText`))
@@ -161,15 +163,16 @@ func (p *page) await(expression string) string {
 	return text
 }
 
-// click clicks an element with the mouse, once it stands still.
+// click clicks an element with the mouse, once it has stood still for 80 ms.
 func (p *page) click(role, name string) {
 	p.t.Helper()
 	p.find(role, name)
 	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
 	defer cancel()
 	at, err := chromedp.Run(ctx, chromedp.Poll[[]float64](fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled) return null; e.scrollIntoView({block: "nearest"});
-	  const r = e.getClientRects()[0]; if (!r) return null; const at = [r.x + r.width / 2, r.y + r.height / 2]; const was = window.still; window.still = [e, ...at];
-	  return was && was[0] === e && was[1] === at[0] && was[2] === at[1] ? at : null; })()`, finder, js(role), js(name))))
+	  const r = e.getClientRects()[0]; if (!r) return null; const at = [r.x + r.width / 2, r.y + r.height / 2]; const was = window.still;
+	  if (was && was[0] === e && was[1] === at[0] && was[2] === at[1]) return performance.now() - was[3] > 80 ? at : null;
+	  window.still = [e, ...at, performance.now()]; return null; })()`, finder, js(role), js(name))))
 	require.NoError(p.t, err, "%s “%s” does not stand still", role, name)
 	eval[any](p, `void (window.still = null)`)
 	p.do(chromedp.MouseClickXY(at[0], at[1]))
@@ -191,10 +194,10 @@ func (p *page) fill(role, name, text string) {
 	p.do(chromedp.KeyEvent(text))
 }
 
-// choose picks an option of a select by its text.
-func (p *page) choose(name, option string) {
+// folder picks a folder by its name.
+func (p *page) folder(option string) {
 	p.t.Helper()
-	p.find("combobox", name)
+	p.find("combobox", "Folder")
 	eval[any](p, fmt.Sprintf(`void (() => { const s = window.found; const o = [...s.options].find((o) => o.text.includes(%s));
 	  Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, o.value); s.dispatchEvent(new Event("change", {bubbles: true})); })()`, js(option)))
 }
@@ -210,17 +213,27 @@ func (p *page) sees(text string) {
 	}
 }
 
-// escape closes what is open.
+// gone waits until there is no element of a role.
+func (p *page) gone(role string) {
+	p.t.Helper()
+	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	defer cancel()
+	_, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`!document.querySelector("[role=%s]")`, role)))
+	require.NoError(p.t, err, "a %s stays on the screen", role)
+}
+
+// escape closes what is open, and waits until it is gone.
 func (p *page) escape() {
 	p.t.Helper()
 	p.do(chromedp.KeyEvent("\x1b"))
+	p.gone("dialog")
 }
 
 func (p *page) signIn(person string) {
 	p.t.Helper()
 	p.click("button", person)
 	p.click("button", "Sign in")
-	p.find("heading", "Reports")
+	p.find("heading", "Find")
 }
 
 // shot takes a picture into the folder SHOTS, where one is named.

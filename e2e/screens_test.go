@@ -1,24 +1,52 @@
 package e2e
 
 import (
+	"net/url"
 	"os"
 	"testing"
 
 	"github.com/chromedp/chromedp"
 )
 
+// inAddress is a brief as an address carries it.
+func inAddress(brief string) string { return url.QueryEscape(brief) }
+
 // TestScreens takes the pictures of docs/screenshots, where SHOTS names a folder for them.
 func TestScreens(t *testing.T) {
 	if os.Getenv("SHOTS") == "" {
 		t.Skip("set SHOTS to a folder, or run make screenshots")
 	}
-	url := open(t)
-	p := browse(t, url)
+	p := browse(t, open(t))
 	p.find("button", "Maite Corrie")
 	p.shot("sign-in")
 	p.signIn("Osric Jarrow")
 	p.find("link", "Won by segment")
-	p.shot("reports")
+	p.shot("find")
+	p.click("link", "New report")
+	p.fill("combobox", "Type what you want to know", "open deals over 20k closing this quarter by stagge, sum of value")
+	p.sees("is not understood")
+	p.shot("begin")
+	p.fill("combobox", "Type what you want to know", "activities in the last 28 days by owner across kind, against the period before, totals only")
+	p.sees("Understood: Activities of everyone")
+	p.click("button", "Compose it")
+	p.find("table", "Groups")
+	p.click("radio", "Groups")
+	p.shot("compared")
+	p.click("button", "More to do with the report")
+	p.click("menuitem", "Print")
+	p.find("article", "The printed report")
+	p.shot("print")
+	p.escape()
+	p.visit("/reports/new/deals?brief=" + inAddress(`{"version":1,"parts":[{"key":"won","start":"deals","period":{"field":"closed","within":"this_quarter"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"summaries":[{"key":"value","fn":"sum","of":"value"}]},{"key":"visits","start":"activities","period":{"field":"happens","within":"this_quarter"},"filter":{"all":[{"field":"kind","is":"any_of","values":["Site visit"]}]},"summaries":[{"key":"n","fn":"count"}]}],"groups":[{"label":"Person","paths":{"won":"owner","visits":"owner"}}],"totalsOnly":true,"chart":{"kind":"scatter"}}`))
+	p.find("table", "Groups")
+	p.shot("side-by-side")
+	p.visit("/reports/new/deals?brief=" + inAddress(`{"version":1,"start":"deals","period":{"field":"closed","within":"this_year"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"groups":[{"field":"closed","by":"month"}],"across":[{"field":"kind"}],"summaries":[{"key":"value","fn":"sum","of":"value"}],"totalsOnly":true,"chart":{"kind":"area","stacked":true}}`))
+	p.click("button", "an area")
+	p.find("option", "Heat grid")
+	p.shot("chart")
+	p.escape()
+	p.click("link", "Find")
+	p.find("heading", "Find")
 	p.click("link", "What closes this quarter")
 	p.find("figure", "Value by stage")
 	p.find("table", "Groups")
@@ -44,8 +72,8 @@ func TestScreens(t *testing.T) {
 	}
 	p.sees("rows, all of them")
 	p.shot("dashboard")
-	p.click("link", "Reports")
-	p.find("heading", "Reports")
+	p.click("link", "Find")
+	p.find("heading", "Find")
 	p.click("link", "Who did what in the last four weeks")
 	p.find("table", "Groups")
 	p.shot("cross-tab")

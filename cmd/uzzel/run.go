@@ -109,7 +109,7 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 	case "json":
 		err = exchange.WriteJSON(out, lines)
 	case "xlsx":
-		err = exchange.WriteXLSX(out, lines, sentence())
+		err = exchange.WriteXLSX(out, lines, [][2]string{{"Sentence", sentence()}})
 	default:
 		_, err = exchange.WriteCSV(out, lines, false)
 	}

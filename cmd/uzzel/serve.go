@@ -130,6 +130,14 @@ func serve(ctx context.Context, s *store.Store, f serveFlags, demoPassword strin
 	announce(ctx, d, listener.Addr(), demoPassword)
 	done := make(chan error, 1)
 	go func() { done <- server.Serve(listener) }()
+	go s.Follow(ctx, 2*time.Second, func(err error) { log.Error("data file", "error", err) })
+	go tidy(ctx, s, log)
+	go d.Watch(ctx, 2*time.Second)
+	go func() {
+		if err := s.Warm(ctx); err != nil && ctx.Err() == nil {
+			log.Error("loading records", "error", err)
+		}
+	}()
 	select {
 	case err := <-done:
 		return err
@@ -139,6 +147,21 @@ func serve(ctx context.Context, s *store.Store, f serveFlags, demoPassword strin
 	end, cancel := context.WithTimeout(context.Background(), 20*time.Second)
 	defer cancel()
 	return server.Shutdown(end)
+}
+
+// tidy takes away what was deleted more than 30 days ago, at once and every day.
+func tidy(ctx context.Context, s *store.Store, log *slog.Logger) {
+	for tick := time.NewTicker(24 * time.Hour); ; {
+		if err := s.Purge(ctx); err != nil && ctx.Err() == nil {
+			log.Error("purging what was deleted", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			tick.Stop()
+			return
+		case <-tick.C:
+		}
+	}
 }
 
 func announce(ctx context.Context, d *desk.Desk, addr net.Addr, password string) {

@@ -3,6 +3,7 @@ package brief
 import (
 	"regexp"
 	"strconv"
+	"unicode/utf8"
 
 	"uzzel/core/period"
 	"uzzel/core/schema"
@@ -220,7 +221,8 @@ func (c *checker) group(bound *Bound, scopes []*scope, g *Group, at string, acro
 		bg.Values = append(bg.Values, v)
 	}
 	for i, v := range bg.Values[1:] {
-		if v.Kind != bg.Values[0].Kind || v.To != bg.Values[0].To {
+		first := bg.Values[0]
+		if days := v.Kind.Dated() && first.Kind.Dated() && g.By != period.ByHour; !days && (v.Kind != first.Kind || v.To != first.To) {
 			c.add(pointers[i+1], "the paths of a group are of one kind or lead to one record type")
 		}
 	}
@@ -335,6 +337,12 @@ func (c *checker) format(f *Format, at string) {
 	if f.Unit != "" && !has([]string{"plain", "K", "M"}, f.Unit) {
 		c.add(at+"/format/unit", "a unit is plain, K or M, not %q", f.Unit)
 	}
+	if f.Date != "" && !has(DateForms, f.Date) {
+		c.add(at+"/format/date", "a date form is day, weekday, month or number, not %q", f.Date)
+	}
+	if f.Width < 0 || f.Width > 1000 {
+		c.add(at+"/format/width", "a width goes from 1 to 1000")
+	}
 }
 
 // whole checks what concerns the whole brief: compare, target and chart.
@@ -379,7 +387,18 @@ func (c *checker) whole(b *Brief, bound *Bound) {
 	if ch.Measure != "" && ch.Measure != "value" && ch.Measure != "share" {
 		c.add("/chart/measure", "a measure is value or share, not %q", ch.Measure)
 	}
-	if ch.Labels != "" && !has([]string{"none", "values", "shares", "both"}, ch.Labels) {
+	if ch.Labels != "" && !has(ChartLabels, ch.Labels) {
 		c.add("/chart/labels", "labels are none, values, shares or both, not %q", ch.Labels)
+	}
+	if ch.Legend != "" && !has(Legends, ch.Legend) {
+		c.add("/chart/legend", "a legend stands top, right, below or left, or there is none, not %q", ch.Legend)
+	}
+	if ch.Guides != "" && !has(Guides, ch.Guides) {
+		c.add("/chart/guides", "guides are none, values, both or stripes, not %q", ch.Guides)
+	}
+	for name, text := range map[string]string{"heading": ch.Heading, "below": ch.Below, "source": ch.Source} {
+		if utf8.RuneCountInString(text) > 200 {
+			c.add("/chart/"+name, "a text on a chart has 200 characters at most")
+		}
 	}
 }

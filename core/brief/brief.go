@@ -113,6 +113,11 @@ type Tree struct {
 	AtLeast *int     `json:"at_least,omitempty"`
 	Ask     bool     `json:"ask,omitempty"`
 	Fixed   bool     `json:"fixed,omitempty"`
+	// Sealed stands for a fixed condition where a report is handed to someone who may not see it; only the application
+	// that sealed it can open it.
+	Sealed string `json:"sealed,omitempty"`
+	// Hidden says that the condition is not said.
+	Hidden bool `json:"-"`
 }
 
 // MarshalJSON keeps an empty all or any, which omitempty would drop.
@@ -234,10 +239,32 @@ type Chart struct {
 	Measure  string   `json:"measure,omitempty"` // value (default) or share
 	Stacked  bool     `json:"stacked,omitempty"`
 	Labels   string   `json:"labels,omitempty"` // none, values, shares, both
+	Legend   string   `json:"legend,omitempty"` // top (default), right, below, left, none
+	Guides   string   `json:"guides,omitempty"` // values (default), none, both, stripes
+	Heading  string   `json:"heading,omitempty"`
+	Below    string   `json:"below,omitempty"`  // a line below the heading
+	Source   string   `json:"source,omitempty"` // a note below the picture
 }
 
 // ChartKinds are the kinds that can be drawn.
-var ChartKinds = []string{"column", "bar", "funnel", "pie", "line"}
+var ChartKinds = []string{"column", "bar", "line", "area", "pie", "ring", "funnel", "column_line", "heat", "scatter", "bubble", "figure", "progress", "table"}
+
+// Legends, Guides and Labels are where a chart's legend stands, which lines guide the eye, and what marks are labelled with.
+var (
+	Legends     = []string{"top", "right", "below", "left", "none"}
+	Guides      = []string{"values", "none", "both", "stripes"}
+	ChartLabels = []string{"none", "values", "shares", "both"}
+)
+
+var chartWords = map[string]string{"area": "an area", "column_line": "a column with a line", "heat": "a heat grid", "progress": "a progress bar"}
+
+// ChartWords names a kind of chart: "a funnel".
+func ChartWords(kind string) string {
+	if w := chartWords[kind]; w != "" {
+		return w
+	}
+	return "a " + kind
+}
 
 // DefaultSummary is what a report sums up when it names nothing.
 var DefaultSummary = Summary{Key: "count", Fn: "count"}

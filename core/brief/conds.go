@@ -50,6 +50,10 @@ func (c *checker) tree(s *scope, t *Tree, at string, depth int) *Cond {
 			set++
 		}
 	}
+	if t.Sealed != "" {
+		c.add(at, "this condition is sealed; only the application that sealed it can open it")
+		return node
+	}
 	if set != 1 {
 		c.add(at, "a filter is just one of all, any, not, or a condition with a field or a link")
 		return node

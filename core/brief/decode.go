@@ -223,7 +223,9 @@ func fieldsOf(t reflect.Type) map[string][]int {
 			continue
 		}
 		name, _, _ := strings.Cut(f.Tag.Get("json"), ",")
-		names[name] = []int{i}
+		if name != "-" {
+			names[name] = []int{i}
+		}
 	}
 	return names
 }

@@ -119,6 +119,14 @@ type formulaCheck struct {
 	refs []Ref
 }
 
+// UngrammaticalError says where a text stops being a formula: what comes before Offset, in bytes, may be one.
+type UngrammaticalError struct {
+	Offset int
+	text   string
+}
+
+func (e *UngrammaticalError) Error() string { return e.text }
+
 // ParseFormula reads a formula; find says of what sort a name is, or why it cannot be read here. The outcome of a
 // formula is a number.
 func ParseFormula(text string, find func(name string) (Sort, error)) (*Formula, error) {
@@ -132,7 +140,7 @@ func ParseFormula(text string, find func(name string) (Sort, error)) (*Formula, 
 	if err != nil {
 		var p participle.Error
 		if errors.As(err, &p) {
-			return nil, fmt.Errorf("at character %d: %s", p.Position().Column, p.Message())
+			return nil, &UngrammaticalError{Offset: p.Position().Offset, text: fmt.Sprintf("at character %d: %s", p.Position().Column, p.Message())}
 		}
 		return nil, err
 	}

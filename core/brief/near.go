@@ -1,13 +1,14 @@
 package brief
 
 import (
-	"fmt"
+	"slices"
 	"sort"
+	"strconv"
 	"strings"
 )
 
-// near suggests the known names closest to a wrong one: `; did you mean "stage"?`, or nothing.
-func near(wrong string, known []string) string {
+// Near lists the known names closest to a wrong one, three at most, the closest first.
+func Near(wrong string, known []string) []string {
 	type guess struct {
 		name string
 		far  int
@@ -19,9 +20,6 @@ func near(wrong string, known []string) string {
 			guesses = append(guesses, guess{k, far})
 		}
 	}
-	if len(guesses) == 0 {
-		return ""
-	}
 	sort.Slice(guesses, func(i, j int) bool {
 		if guesses[i].far != guesses[j].far {
 			return guesses[i].far < guesses[j].far
@@ -29,10 +27,22 @@ func near(wrong string, known []string) string {
 		return guesses[i].name < guesses[j].name
 	})
 	names := []string{}
-	for i, g := range guesses {
-		if i < 3 {
-			names = append(names, fmt.Sprintf("%q", g.name))
+	for _, g := range guesses {
+		if len(names) < 3 && !slices.Contains(names, g.name) {
+			names = append(names, g.name)
 		}
+	}
+	return names
+}
+
+// near suggests them in words: `; did you mean "stage"?`, or nothing.
+func near(wrong string, known []string) string {
+	names := Near(wrong, known)
+	if len(names) == 0 {
+		return ""
+	}
+	for i, n := range names {
+		names[i] = strconv.Quote(n)
 	}
 	return "; did you mean " + strings.Join(names, " or ") + "?"
 }

@@ -114,15 +114,19 @@ func (s *sayer) filter(p *BoundPart) {
 		return
 	}
 	if p.Filter.Op != All {
+		if p.Filter.Source.Hidden {
+			return
+		}
 		s.add("filter", ", where ", s.cond(p.Filter, true), p.Filter.At)
 		return
 	}
-	for i, k := range p.Filter.Kids {
-		lead := ", where "
-		if i > 0 {
-			lead = " and "
+	lead := ", where "
+	for _, k := range p.Filter.Kids {
+		if k.Source.Hidden {
+			continue
 		}
 		s.add("filter", lead, s.cond(k, false), k.At)
+		lead = " and "
 	}
 }
 
@@ -165,6 +169,9 @@ func (s *sayer) name(typ, id string) string {
 
 // cond says a condition; outer is false where it stands among others that are joined by "and".
 func (s *sayer) cond(c *Cond, outer bool) string {
+	if c.Source.Hidden {
+		return Unsaid
+	}
 	var said string
 	switch c.Op {
 	case OnField:
@@ -400,7 +407,7 @@ func (s *sayer) whole() {
 }
 
 func (s *sayer) chart(c *Chart) {
-	text := "a " + c.Kind
+	text := ChartWords(c.Kind)
 	if len(c.Values) > 0 && (len(s.b.Summaries) > 1 || c.Values[0] != s.b.Summaries[0].Source.Key) {
 		var list []string
 		for _, key := range c.Values {
@@ -448,6 +455,9 @@ func words(v *Value) string {
 	}
 	return possessive(v.Label)
 }
+
+// ValueWords names a value for people: "customer’s segment".
+func ValueWords(v *Value) string { return words(v) }
 
 // possessive turns "Customer › Segment" into "customer’s segment".
 func possessive(label string) string {

@@ -120,6 +120,9 @@ func (s *sayer) summary(sum *BoundSummary) string {
 	default:
 		said = fnWords[src.Fn] + words(sum.Of)
 	}
+	if len(s.b.Parts) > 1 && sum.Part >= 0 {
+		said += " in " + s.b.Parts[sum.Part].Part.Key
+	}
 	if sum.Where != nil && !empty(sum.Where) {
 		said += " where (" + s.cond(sum.Where, true) + ")"
 	}

@@ -65,6 +65,23 @@ func DayWords(day int32) string {
 	return fmt.Sprintf("%d %s %d", d, shortMonth(m), y)
 }
 
+// DateForms are the ways that a format writes a day: 14 May 2026, Thu 14 May 2026, May 2026, 2026-05-14.
+var DateForms = []string{"day", "weekday", "month", "number"}
+
+// DayIn writes a day in one of DateForms; "" is day.
+func DayIn(day int32, form string) string {
+	y, m, _ := period.Civil(day)
+	switch form {
+	case "weekday":
+		return time.Date(y, m, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, int(day-period.Day(y, m, 1))).Weekday().String()[:3] + " " + DayWords(day)
+	case "month":
+		return fmt.Sprintf("%s %d", shortMonth(m), y)
+	case "number":
+		return period.FormatDay(day)
+	}
+	return DayWords(day)
+}
+
 func shortMonth(m time.Month) string { return m.String()[:3] }
 
 // SpanWords writes a span for people: "1 Apr – 30 Jun 2026".

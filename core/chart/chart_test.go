@@ -111,6 +111,101 @@ func TestSeries(t *testing.T) {
 	require.Nil(t, d.Series[len(d.Series)-1].Points[0].Value)
 }
 
+// The kinds that suit a brief come first; the others say what they lack.
+func TestOffers(t *testing.T) {
+	n, v, a := `{"key":"n","fn":"count"}`, `{"key":"v","fn":"sum","of":"value"}`, `{"key":"a","fn":"average","of":"value"}`
+	for _, c := range []struct {
+		shape string
+		first string            // the kinds offered first, in order
+		lacks map[string]string // of some others
+	}{
+		{`"groups":[{"field":"stage"}]`, "funnel bar column", map[string]string{"heat": "a second group", "scatter": "a second summary", "progress": "a target"}},
+		{`"groups":[{"field":"closed","by":"month"}],"summaries":[` + v + `]`, "line column area", map[string]string{"funnel": "a group in a set order, such as stages"}},
+		{`"groups":[{"field":"closed","by":"weekday"}]`, "column line", nil},
+		{`"groups":[{"field":"source"}]`, "bar column pie", map[string]string{"pie": "", "table": "", "figure": ""}},
+		{`"groups":[{"field":"source"}],"across":[{"field":"stage"}]`, "bar heat column", map[string]string{"heat": ""}},
+		{`"groups":[{"field":"source"}],"summaries":[` + a + `]`, "bar column", map[string]string{"pie": "a count or a sum, whose parts make a whole", "ring": "a count or a sum, whose parts make a whole"}},
+		{`"groups":[{"field":"source"}],"summaries":[` + n + `,` + v + `]`, "bar column pie", map[string]string{"scatter": "", "column_line": "", "bubble": "a third summary"}},
+		{`"groups":[{"field":"source"}],"summaries":[` + n + `,` + v + `,` + a + `]`, "bar column pie", map[string]string{"bubble": ""}},
+		{`"summaries":[` + v + `]`, "figure table", map[string]string{"column": "a group to draw along", "line": "a group to draw along"}},
+		{`"summaries":[` + v + `],"target":"100"`, "progress figure table", nil},
+	} {
+		s, err := schema.New(schema.Settings{Stages: []schema.Stage{{Name: "Enquiry", Status: "open"}}})
+		require.NoError(t, err)
+		b, err := brief.Decode([]byte(`{"version":1,"start":"deals",` + c.shape + `}`))
+		require.NoError(t, err)
+		bound, err := brief.Bind(b, s)
+		require.NoError(t, err)
+		offers := chart.Offers(bound)
+		require.Len(t, offers, len(brief.ChartKinds))
+		for i, kind := range strings.Fields(c.first) {
+			require.Equal(t, kind, offers[i].Kind, c.shape)
+			require.Empty(t, offers[i].Lacks)
+		}
+		for _, o := range offers {
+			if want, ok := c.lacks[o.Kind]; ok {
+				require.Equal(t, want, o.Lacks, "%s of %s", o.Kind, c.shape)
+			}
+		}
+	}
+}
+
+// Two measures have an axis each; a heat grid shades by the most there is; stacked to a hundred, each category's marks
+// make a whole.
+func TestTwoMeasuresShadesAndWholes(t *testing.T) {
+	d := draw(t, some, `{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}],"chart":{"kind":"column_line","values":["v","n"]}}`)
+	require.Equal(t, []string{"column", "line"}, []string{d.Series[0].Form, d.Series[1].Form})
+	require.GreaterOrEqual(t, d.Ticks[len(d.Ticks)-1].Value, 1_500_000.0)
+	require.LessOrEqual(t, d.Second[len(d.Second)-1].Value, 5.0)
+
+	d = draw(t, some, `{"version":1,"start":"deals","groups":[{"field":"stage"}],"across":[{"field":"source"}],"chart":{"kind":"heat"}}`)
+	most := 0.0
+	for _, s := range d.Series {
+		for _, p := range s.Points {
+			most = max(most, p.Weight)
+			require.GreaterOrEqual(t, p.Weight, 0.0)
+		}
+	}
+	require.InDelta(t, 1, most, 1e-9)
+
+	d = draw(t, some, `{"version":1,"start":"deals","groups":[{"field":"stage"}],"across":[{"field":"source"}],"chart":{"kind":"bar","stacked":true,"measure":"share"}}`)
+	for i, c := range d.Categories {
+		sum := 0.0
+		for _, s := range d.Series {
+			if v := s.Points[i].Value; v != nil {
+				sum += *v
+			}
+		}
+		require.InDelta(t, 1, sum, 1e-9, c.Label)
+	}
+	require.Equal(t, "100 %", d.Ticks[len(d.Ticks)-1].Label)
+}
+
+// What a summary is shown as is what is drawn: a running total rises, shares are percentages.
+func TestDrawsWhatIsShown(t *testing.T) {
+	const text = `{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count","show":"SHOW"}],"chart":{"kind":"column"}}`
+	d := draw(t, some, strings.Replace(text, "SHOW", "running_total", 1))
+	var got []string
+	for _, p := range d.Series[0].Points {
+		got = append(got, p.Label)
+	}
+	require.Equal(t, []string{"2", "3", "4"}, got)
+	d = draw(t, some, strings.Replace(text, "SHOW", "percent_of_total", 1))
+	require.Equal(t, "Enquiry: 50.0 %", d.Series[0].Points[0].Say)
+	require.Contains(t, d.Ticks[1].Label, "%")
+	require.Equal(t, "4", d.Total)
+}
+
+// A figure says how it stands towards its target.
+func TestProgress(t *testing.T) {
+	d := draw(t, some, `{"version":1,"start":"deals","summaries":[{"key":"v","fn":"sum","of":"value"}],"target":"2000000","chart":{"kind":"progress"}}`)
+	require.Equal(t, "€1,519,705.50", d.Total)
+	require.Equal(t, chart.Progress{Target: "€2,000,000.00", Share: "76.0 %", Missing: "€480,294.50", Part: d.Progress.Part}, *d.Progress)
+	require.InDelta(t, 0.76, d.Progress.Part, 0.001)
+	d = draw(t, some, `{"version":1,"start":"deals","summaries":[{"key":"n","fn":"count"}],"target":"4","chart":{"kind":"progress"}}`)
+	require.Empty(t, d.Progress.Missing)
+}
+
 func TestWords(t *testing.T) {
 	w := chart.Writer{Currency: "EUR"}
 	two := 2
@@ -123,4 +218,54 @@ func TestWords(t *testing.T) {
 	require.Equal(t, "", w.Value(schema.Money, engine.Value{}, nil))
 	require.Equal(t, "€999", w.Short(schema.Money, val(exact.Int(999)), nil))
 	require.Equal(t, "€1.2 K", w.Short(schema.Money, val(exact.Int(1234)), nil))
+}
+
+// The house style holds where a chart says nothing, and nowhere else; a value keeps its colour on every chart.
+func TestHouseStyle(t *testing.T) {
+	s, err := schema.New(schema.Settings{Currency: "EUR", Stages: []schema.Stage{{Name: "Enquiry", Status: "open"}, {Name: "Design", Status: "open"}, {Name: "Ordered", Status: "won"}}})
+	require.NoError(t, err)
+	snap := column.NewSnapshot(s, some)
+	with := func(style *chart.Style, text string) *chart.Drawing {
+		b, err := brief.Decode([]byte(text))
+		require.NoError(t, err)
+		bound, err := brief.Bind(b, s)
+		require.NoError(t, err)
+		r, err := engine.Run(context.Background(), snap, bound, engine.Options{})
+		require.NoError(t, err)
+		return chart.Draw(r, b.Chart, chart.Writer{Currency: "EUR", Cal: snap.Cal, Style: style})
+	}
+	house := &chart.Style{Palette: []string{"#111111", "#222222", "#333333"}, Values: map[string]map[string]string{"deals.stage": {"Design": "#ABCDEF"}}, Legend: "right", Guides: "stripes"}
+	require.NoError(t, house.Check(s))
+	plain := `{"version":1,"start":"deals","groups":[{"field":"source"}],"across":[{"field":"stage"}],"chart":{"kind":"bar"}}`
+	d := with(house, plain)
+	require.Equal(t, []string{"right", "stripes"}, []string{d.Legend, d.Guides})
+	for _, series := range d.Series {
+		if series.Name == "Design" {
+			require.Equal(t, "#ABCDEF", series.Colour)
+		} else {
+			require.Contains(t, house.Palette, series.Colour)
+		}
+	}
+	d = with(house, strings.Replace(plain, `"bar"`, `"bar","legend":"below","guides":"none"`, 1))
+	require.Equal(t, []string{"below", "none"}, []string{d.Legend, d.Guides}, "what a chart says for itself stays")
+	d = with(house, `{"version":1,"start":"deals","groups":[{"field":"stage"}],"chart":{"kind":"column"}}`)
+	require.Equal(t, "#ABCDEF", d.Categories[1].Colour)
+	for _, bad := range []chart.Style{{Palette: []string{"#111111"}}, {Palette: []string{"red", "#111111", "#222222"}}, {Values: map[string]map[string]string{"deals.nothing": {"a": "#111111"}}}, {Legend: "inside"}} {
+		require.Error(t, bad.Check(s))
+	}
+}
+
+// Our own palette stands out from both grounds and is told apart by everyone; a palette of near greens is not.
+func TestPaletteChecks(t *testing.T) {
+	require.Empty(t, chart.CheckPalette(chart.Palette()))
+	found := chart.CheckPalette([]string{"#1F7A72", "#207B70", "#FFFF00"})
+	text := ""
+	for _, f := range found {
+		text += f.Text + "\n"
+	}
+	require.Contains(t, text, "#1F7A72 and #207B70 are hard to tell apart")
+	require.Contains(t, text, "#FFFF00 has a contrast of 1.1 on paper")
+	// Red and green of one lightness look alike to those who do not see green.
+	found = chart.CheckPalette([]string{"#A8563A", "#6E7A2E"})
+	require.NotEmpty(t, found)
 }

@@ -2,9 +2,7 @@ package chart
 
 import (
 	"fmt"
-	"hash/fnv"
-	"math"
-	"sort"
+	"slices"
 	"strings"
 
 	"uzzel/core/brief"
@@ -26,10 +24,34 @@ type Drawing struct {
 	Categories []Category `json:"categories"`
 	Series     []Series   `json:"series"`
 	Ticks      []Tick     `json:"ticks" doc:"Of the value axis, from the lowest to the highest"`
+	Second     []Tick     `json:"second" doc:"Of the axis of lines over columns, or of the axis along the bottom where there are two measures"`
 	Notes      []string   `json:"notes" doc:"What the picture leaves out"`
 	Total      string     `json:"total"`
 	Unit       string     `json:"unit" doc:"What the values are, for the axis"`
 	Stacked    bool       `json:"stacked"`
+	Change     *Change    `json:"change,omitempty" doc:"Of the total, where the brief compares"`
+	Progress   *Progress  `json:"progress,omitempty" doc:"Of the total, where the brief has a target"`
+	Legend     string     `json:"legend" doc:"top, right, below, left or none"`
+	Guides     string     `json:"guides" doc:"values, none, both or stripes"`
+	Labels     string     `json:"labels" doc:"none, values, shares or both; empty where the picture decides"`
+	Heading    string     `json:"heading,omitempty"`
+	Below      string     `json:"below,omitempty"`
+	Source     string     `json:"source,omitempty"`
+}
+
+// Change is a total against the earlier period, in words.
+type Change struct {
+	Before string `json:"before"`
+	Text   string `json:"text"`
+	Way    int    `json:"way" doc:"1 for more, -1 for less, 0 for neither"`
+}
+
+// Progress is how far a total has come.
+type Progress struct {
+	Target  string  `json:"target"`
+	Share   string  `json:"share"`
+	Missing string  `json:"missing" doc:"Empty where the target is reached"`
+	Part    float64 `json:"part" doc:"The share as a number, for drawing"`
 }
 
 // Category is one place along the picture.
@@ -43,16 +65,19 @@ type Category struct {
 type Series struct {
 	Name   string  `json:"name"`
 	Colour string  `json:"colour"`
+	Form   string  `json:"form" doc:"column or line, where a picture has both; else empty"`
 	Points []Point `json:"points"`
 }
 
 // Point is one mark: its value as a number for drawing, and in words.
 type Point struct {
-	Value *float64    `json:"value" doc:"Null where there is a gap"`
-	Label string      `json:"label"`
-	Share string      `json:"share"`
-	Say   string      `json:"say" doc:"The mark read out"`
-	Mark  engine.Mark `json:"mark"`
+	Value *float64 `json:"value" doc:"Null where there is a gap"`
+	Label string   `json:"label"`
+	Share string   `json:"share"`
+	Say   string   `json:"say" doc:"The mark read out"`
+	// Weight is the value's place between nothing and the most there is, for shades.
+	Weight float64     `json:"weight"`
+	Mark   engine.Mark `json:"mark"`
 }
 
 // Tick is one mark on the value axis.
@@ -61,10 +86,11 @@ type Tick struct {
 	Label string  `json:"label"`
 }
 
-// palette is ours: told apart by colour-blind readers, each with contrast on paper and on ink.
-var palette = []string{"#1F7A72", "#E0930C", "#6B4A80", "#4A8CB8", "#A8563A", "#8A9A2B", "#C2577E", "#5D6B8A"}
+// palette is ours. CheckPalette finds nothing wrong with it: told apart by readers of any sight, each with contrast on
+// paper and on ink.
+var palette = []string{"#007C7D", "#CA8100", "#6D629F", "#4D95C4", "#AB573C", "#859B41", "#CC568E", "#786F63"}
 
-const restColour = "#B3A892"
+const restColour = "#979082"
 
 type drawer struct {
 	r   *engine.Result
@@ -79,20 +105,95 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 	if c == nil {
 		c = &brief.Chart{Kind: "column"}
 	}
-	d := &drawer{r: r, w: w, c: c, d: &Drawing{Kind: c.Kind, Stacked: c.Stacked, Notes: []string{}, Categories: []Category{}, Series: []Series{}, Ticks: []Tick{}}}
+	house := Style{}
+	if w.Style != nil {
+		house = *w.Style
+	}
+	d := &drawer{r: r, w: w, c: c, d: &Drawing{Kind: c.Kind, Stacked: c.Stacked, Notes: []string{}, Categories: []Category{}, Series: []Series{}, Ticks: []Tick{}, Second: []Tick{},
+		Legend: or(c.Legend, house.Legend, "top"), Guides: or(c.Guides, house.Guides, "values"), Labels: or(c.Labels, house.Labels), Heading: c.Heading, Below: c.Below, Source: c.Source}}
 	sums := d.values()
 	d.sum = sums[0]
 	cats := d.categories()
 	d.series(cats, sums)
 	d.title(sums)
-	d.d.Total = w.Value(d.kind(d.sum), r.Cell(0, 0).Plain[d.sum], d.format(d.sum))
-	d.ticks()
+	first := r.Bound.Summaries[d.sum]
+	d.d.Total = w.Value(first.Kind, r.Cell(0, 0).Plain[d.sum], first.Source.Format)
+	d.whole()
+	d.scales(sums)
 	return d.d
 }
 
-func (d *drawer) format(s int) *brief.Format { return d.r.Bound.Summaries[s].Source.Format }
+// whole says how the total stands: against the earlier period, and towards the target.
+func (d *drawer) whole() {
+	k, f := d.r.Bound.Summaries[d.sum].Kind, d.r.Bound.Summaries[d.sum].Source.Format
+	if c := d.r.Cell(0, 0); c.Before != nil {
+		ch := ChangeOf(d.w, k, f, c, d.sum)
+		d.d.Change = &ch
+	}
+	if p := d.r.Progress; p != nil {
+		d.d.Progress = &Progress{Target: d.w.Value(k, engine.Value{Set: true, Num: p.Target}, f), Share: Ratio(p.Share), Part: p.Share.Num.Float()}
+		if p.Missing.Num.Sign() > 0 {
+			d.d.Progress.Missing = d.w.Value(k, p.Missing, f)
+		}
+	}
+}
 
-func (d *drawer) kind(s int) schema.Kind { return d.r.Bound.Summaries[s].Kind }
+// ChangeOf says how a summary of a cell changed against the earlier period: "+3 · +25.0 %".
+func ChangeOf(w Writer, k schema.Kind, f *brief.Format, c engine.Cell, s int) Change {
+	out := Change{Before: w.Value(k, c.Before[s], f)}
+	by := c.Change[s]
+	if !by.Set {
+		return out
+	}
+	if out.Way = by.Num.Sign(); out.Way == 0 {
+		out.Text = "same"
+		return out
+	}
+	sign := ""
+	if out.Way > 0 {
+		sign = "+"
+	}
+	out.Text = sign + w.Value(k, by, f)
+	if c.ChangePercent[s].Set {
+		out.Text += " · " + sign + Ratio(c.ChangePercent[s])
+	}
+	return out
+}
+
+// measures is how many summaries a kind of chart needs.
+func measures(kind string) int {
+	switch kind {
+	case "column_line", "scatter":
+		return 2
+	case "bubble":
+		return 3
+	}
+	return 1
+}
+
+// asShare says whether a summary is shown as a share, which is a ratio whatever it is of.
+func (d *drawer) asShare(s int) bool {
+	return strings.HasPrefix(d.r.Bound.Summaries[s].Source.Show, "percent")
+}
+
+func (d *drawer) format(s int) *brief.Format {
+	f := d.r.Bound.Summaries[s].Source.Format
+	if !d.asShare(s) {
+		return f
+	}
+	share := brief.Format{Style: "percent"}
+	if f != nil {
+		share.Decimals = f.Decimals
+	}
+	return &share
+}
+
+func (d *drawer) kind(s int) schema.Kind {
+	if d.asShare(s) {
+		return schema.Number
+	}
+	return d.r.Bound.Summaries[s].Kind
+}
 
 // values are the places of the summaries that are drawn: those named, else the last one, which is most often the sum
 // after the count.
@@ -104,6 +205,14 @@ func (d *drawer) values() []int {
 				list = append(list, i)
 			}
 		}
+	}
+	if n := measures(d.c.Kind); n > 1 {
+		for i := range d.r.Bound.Summaries {
+			if len(list) < n && !slices.Contains(list, i) {
+				list = append(list, i)
+			}
+		}
+		return list[:min(n, len(list))]
 	}
 	if len(list) == 0 {
 		at := 0
@@ -181,175 +290,14 @@ func (d *drawer) note(format string, args ...any) {
 	d.d.Notes = append(d.d.Notes, fmt.Sprintf(format, args...))
 }
 
-// shade is a member's colour where each category has its own: ordered ones go from sea to amber, others take turns.
-func (d *drawer) shade(m engine.Member, i, n int) string {
-	switch {
-	case m.Other || m.Blank:
-		return restColour
-	case len(d.r.Bound.Groups) > 0 && engine.Natural(d.r.Bound.Groups[0]):
-		return ramp(i, n)
-	}
-	return palette[i%len(palette)]
-}
-
-// ramp is step i of n from sea over moss to amber.
-func ramp(i, n int) string {
-	stops := [][3]float64{{31, 122, 114}, {121, 148, 84}, {224, 147, 12}}
-	at := 0.0
-	if n > 1 {
-		at = float64(i) / float64(n-1) * 2
-	}
-	k := min(int(at), 1)
-	var c [3]int
-	for j := range c {
-		c[j] = int(math.Round(stops[k][j] + (stops[k+1][j]-stops[k][j])*(at-float64(k))))
-	}
-	return fmt.Sprintf("#%02X%02X%02X", c[0], c[1], c[2])
-}
-
-// colours gives each series a colour that it keeps when others come and go: by its place among the listed choices,
-// else by its label.
-func colours(g *brief.BoundGroup, members []engine.Member) []string {
-	taken := map[int]bool{}
-	out := make([]string, len(members))
-	for i, m := range members {
-		if m.Other || m.Blank {
-			out[i] = restColour
-			continue
-		}
-		at := -1
-		if f := g.Values[0].Field; f != nil {
-			for k, c := range f.Choices {
-				if c == m.Label {
-					at = k % len(palette)
-				}
-			}
-		}
-		if at < 0 {
-			h := fnv.New32a()
-			_, _ = h.Write([]byte(m.Label))
-			at = int(h.Sum32() % uint32(len(palette)))
-		}
-		for n := 0; taken[at] && n < len(palette); n++ {
-			at = (at + 1) % len(palette)
-		}
-		taken[at] = true
-		out[i] = palette[at]
-	}
-	return out
-}
-
-// series draws one row of values for each summary, or for each group of the second field.
-func (d *drawer) series(cats []place, sums []int) {
-	r := d.r
-	across := r.Bound.Rows > 0 && len(r.Bound.Groups) > r.Bound.Rows
-	inner := r.Bound.Rows > 1
-	single := d.c.Kind == "pie" || d.c.Kind == "funnel"
-	if len(sums) > 1 || single || (!across && !inner) {
-		for i, s := range sums {
-			d.add(SummaryName(r, s), palette[i%len(palette)], s, cats)
-			if single {
-				return
-			}
-		}
-		return
-	}
-	var g *brief.BoundGroup
-	members, find := d.second(cats, across)
-	if across {
-		g = r.Bound.Groups[r.Bound.Rows]
-	} else {
-		g = r.Bound.Groups[1]
-	}
-	tints := colours(g, members)
-	if len(members) > MaxSeries {
-		d.note("the first %d of %d series are drawn", MaxSeries, len(members))
-		members = members[:MaxSeries]
-	}
-	for i, m := range members {
-		places := make([]place, len(cats))
-		for k, c := range cats {
-			places[k] = find(c, m)
-		}
-		d.add(Label(g, m, d.w.Cal), tints[i], d.sum, places)
-	}
-}
-
-// second lists the groups of the second field in their order, and finds the cell of one in a category; row −1 is none.
-func (d *drawer) second(cats []place, across bool) ([]engine.Member, func(place, engine.Member) place) {
-	r := d.r
-	if across {
-		var members []engine.Member
-		at := map[engine.Member]int{}
-		for _, n := range r.Cols[0].Children {
-			members = append(members, r.Cols[n].Member)
-			at[r.Cols[n].Member] = n
-		}
-		return members, func(c place, m engine.Member) place { return place{c.row, at[m]} }
-	}
-	var members []engine.Member
-	seen := map[engine.Member]bool{}
-	at := map[int]map[engine.Member]int{}
-	for _, c := range cats {
-		at[c.row] = map[engine.Member]int{}
-		for _, n := range r.Rows[c.row].Children {
-			m := r.Rows[n].Member
-			at[c.row][m] = n
-			if !seen[m] {
-				seen[m] = true
-				members = append(members, m)
-			}
+// or is the first text that says something.
+func or(texts ...string) string {
+	for _, t := range texts {
+		if t != "" {
+			return t
 		}
 	}
-	sort.SliceStable(members, func(i, j int) bool { return engine.Before(r.Bound.Groups[1], members[i], members[j]) })
-	return members, func(c place, m engine.Member) place {
-		if n, ok := at[c.row][m]; ok {
-			return place{n, 0}
-		}
-		return place{-1, 0}
-	}
-}
-
-func (d *drawer) add(name, colour string, s int, places []place) {
-	r := d.r
-	line := Series{Name: name, Colour: colour, Points: []Point{}}
-	total := r.Cell(0, 0).Plain[s]
-	sum := r.Bound.Summaries[s].Source
-	for i, p := range places {
-		pt := Point{Mark: engine.Mark{Rows: []string{}, Across: []string{}}}
-		if p.row >= 0 {
-			v := r.Cell(p.row, p.col).Plain[s]
-			pt.Mark = engine.Mark{Rows: r.Keys(true, p.row), Across: r.Keys(false, p.col)}
-			pt.Label = d.w.Short(d.kind(s), v, d.format(s))
-			switch {
-			case v.Set:
-				f := v.Num.Float()
-				pt.Value = &f
-			case sum.Fn == "sum":
-				zero := 0.0
-				pt.Value = &zero
-			}
-			if v.Set && total.Set {
-				if q, ok := v.Num.Quo(total.Num); ok {
-					pt.Share = Ratio(engine.Value{Set: true, Num: q})
-				}
-			}
-			pt.Say = d.d.Categories[i].Label
-			if name != SummaryName(r, s) {
-				pt.Say += ", " + name
-			}
-			pt.Say += ": " + or(d.w.Value(d.kind(s), v, d.format(s)), "nothing")
-		}
-		line.Points = append(line.Points, pt)
-	}
-	d.d.Series = append(d.d.Series, line)
-}
-
-func or(a, b string) string {
-	if a != "" {
-		return a
-	}
-	return b
+	return ""
 }
 
 // SummaryName names a summary of a result.
@@ -391,43 +339,4 @@ func Title(b *brief.Bound, sums []int) string {
 		title += brief.GroupLabel(g)
 	}
 	return title
-}
-
-// ticks cuts the value axis, which starts at zero, into round steps.
-func (d *drawer) ticks() {
-	low, high := 0.0, 0.0
-	for i := range d.d.Categories {
-		up, down := 0.0, 0.0
-		for _, s := range d.d.Series {
-			if p := s.Points[i]; p.Value != nil {
-				if d.c.Stacked {
-					up, down = up+math.Max(*p.Value, 0), down+math.Min(*p.Value, 0)
-				} else {
-					up, down = math.Max(up, *p.Value), math.Min(down, *p.Value)
-				}
-			}
-		}
-		low, high = math.Min(low, down), math.Max(high, up)
-	}
-	if high == low {
-		high = 1
-	}
-	step := math.Pow(10, math.Floor(math.Log10((high-low)/4)))
-	for _, m := range []float64{1, 2, 2.5, 5, 10} {
-		if (high-low)/(step*m) <= 5 {
-			step *= m
-			break
-		}
-	}
-	for i := math.Floor(low / step); ; i++ {
-		v := i * step
-		n, _ := exact.Parse(fmt.Sprintf("%.6f", v))
-		f := d.format(d.sum)
-		label := d.w.Short(d.kind(d.sum), engine.Value{Set: true, Num: n}, f)
-		label = strings.Replace(strings.Replace(label, ".00 M", " M", 1), ".50 M", ".5 M", 1)
-		d.d.Ticks = append(d.d.Ticks, Tick{v, label})
-		if v >= high || len(d.d.Ticks) > 20 {
-			return
-		}
-	}
 }

@@ -15,6 +15,7 @@ import (
 
 // Writer writes values for people, in the organisation's settings.
 type Writer struct {
+	Style    *Style // of charts; nil for our own
 	Currency string
 	Cal      *period.Calendar
 }
@@ -27,7 +28,7 @@ func (w Writer) Value(k schema.Kind, v engine.Value, f *brief.Format) string {
 	switch {
 	case k.Dated():
 		at, _ := v.Num.Scaled(1)
-		return w.day(k, at)
+		return w.day(k, at, f)
 	case f != nil && f.Style == "percent":
 		return w.decimals(v.Num.Mul(exact.Int(100)), f, 1) + " %"
 	case k == schema.Money || (f != nil && f.Style == "money"):
@@ -69,12 +70,19 @@ func (w Writer) decimals(n exact.Num, f *brief.Format, otherwise int) string {
 	return brief.Thousands(n.Fixed(otherwise)) + unit
 }
 
-func (w Writer) day(k schema.Kind, at int64) string {
-	if k == schema.Time {
-		t := w.Cal.FormatInstant(at)
-		return brief.DayWords(w.Cal.DayOf(at)) + " " + t[11:16]
+func (w Writer) day(k schema.Kind, at int64, f *brief.Format) string {
+	form := ""
+	if f != nil {
+		form = f.Date
 	}
-	return brief.DayWords(int32(at))
+	if k == schema.Time {
+		day := brief.DayIn(w.Cal.DayOf(at), form)
+		if form == "month" {
+			return day
+		}
+		return day + " " + w.Cal.FormatInstant(at)[11:16]
+	}
+	return brief.DayIn(int32(at), form)
 }
 
 // Inner writes the CSV form of a field's value for people.
@@ -94,7 +102,7 @@ func (w Writer) Inner(k schema.Kind, text string, f *brief.Format) string {
 		if err != nil {
 			return text
 		}
-		return w.day(k, v)
+		return w.day(k, v, f)
 	case k == schema.YesNo && text == "true":
 		return "yes"
 	case k == schema.YesNo:

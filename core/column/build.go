@@ -7,7 +7,7 @@ import (
 	"uzzel/core/schema"
 )
 
-// Builder takes the records of one type, row by row. Values that are not set in a row are empty.
+// Builder takes the records of one type. Values of a field are set row after row; those that are left out are empty.
 type Builder struct {
 	Type *schema.Type
 	Cal  *period.Calendar
@@ -52,7 +52,6 @@ func NewBuilder(t *schema.Type, cal *period.Calendar) *Builder {
 
 // Row begins a record.
 func (b *Builder) Row(id string) {
-	b.pad()
 	b.n++
 	if b.ids.texts == nil {
 		if n, ok := plainInt(id); ok {
@@ -74,17 +73,25 @@ func (b *Builder) RowNumber(id int64) {
 		b.Row(fmt.Sprint(id))
 		return
 	}
-	b.pad()
 	b.n++
 	b.ids.nums = append(b.ids.nums, id)
 }
 
-// pad fills the values that the row before left out.
-func (b *Builder) pad() {
+// Len is the number of records begun.
+func (b *Builder) Len() int { return b.n }
+
+// pad fills up a field with empty values before a row.
+func pad(ints *Ints, row int) *Ints {
+	for ints.Len() < row {
+		ints.Append(Null)
+	}
+	return ints
+}
+
+func (b *Builder) padAll() {
 	for i, c := range b.cols {
-		ints := b.intsOf(i, c)
-		if ints != nil && ints.Len() < b.n {
-			ints.Append(Null)
+		if ints := b.intsOf(i, c); ints != nil {
+			pad(ints, b.n)
 		}
 	}
 }
@@ -99,23 +106,36 @@ func (b *Builder) intsOf(i int, c *Column) *Ints {
 	return nil
 }
 
-// SetText sets a text or choice of the row begun last; empty text is no value.
-func (b *Builder) SetText(field int, s string) {
-	if s != "" {
-		c := b.cols[field]
-		c.Ints.Append(int64(c.Dict.Code(s)))
+// SetTexts sets a text or choice of the records from one on; empty text is no value.
+func (b *Builder) SetTexts(field, first int, list []string) {
+	c := b.cols[field]
+	pad(c.Ints, first).Extend(c.Dict.encode(list))
+}
+
+// SetInner sets values in their inner form in the records from one on; those of links are ids.
+func (b *Builder) SetInner(field, first int, vals []int64) {
+	l := b.link[field]
+	switch {
+	case l == nil:
+		pad(b.cols[field].Ints, first).Extend(vals)
+	case l.dict == nil:
+		pad(l.nums, first).Extend(vals)
+	default:
+		for i, v := range vals {
+			if v != Null {
+				b.setLink(field, first+i, fmt.Sprint(v))
+			}
+		}
 	}
 }
 
-// SetInner sets a value in its inner form.
-func (b *Builder) SetInner(field int, v int64) { b.cols[field].Ints.Append(v) }
-
-// SetLink sets a link by the id of the record it names; no id is no link.
-func (b *Builder) SetLink(field int, id string) {
+// setLink sets a link by the id of the record it names; no id is no link.
+func (b *Builder) setLink(field, row int, id string) {
 	l := b.link[field]
 	if id == "" {
 		return
 	}
+	pad(l.nums, row)
 	if l.dict == nil {
 		if n, ok := plainInt(id); ok && n != Null {
 			l.nums.Append(n)
@@ -135,20 +155,11 @@ func (b *Builder) SetLink(field int, id string) {
 	l.nums.Append(int64(l.dict.Code(id)))
 }
 
-// SetLinkNumber sets a link by an id that is a whole number.
-func (b *Builder) SetLinkNumber(field int, id int64) {
-	if b.link[field].dict == nil {
-		b.link[field].nums.Append(id)
-		return
-	}
-	b.SetLink(field, fmt.Sprint(id))
-}
-
 // Join takes over the records of another builder of the same type, whose ids are whole numbers as this one's are and
 // come after them. The other is not used again.
 func (b *Builder) Join(other *Builder) {
-	b.pad()
-	other.pad()
+	b.padAll()
+	other.padAll()
 	b.ids.nums = append(b.ids.nums, other.ids.nums...)
 	b.n += other.n
 	for i, c := range b.cols {
@@ -167,32 +178,36 @@ func (b *Builder) Join(other *Builder) {
 		for first, n := 0, from.Len(); first < n; first += chunkSize {
 			part := buf[:min(chunkSize, n-first)]
 			from.Run(int32(first), part)
-			for _, v := range part {
+			for i, v := range part {
 				if codes != nil && v != Null {
-					v = codes[v]
+					part[i] = codes[v]
 				}
-				ints.Append(v)
 			}
+			ints.Extend(part)
 		}
 	}
 }
 
-// Set reads a value in its CSV form; links and ids included.
-func (b *Builder) Set(field int, s string) error {
+// Set reads a value of the record begun last in its CSV form; links and ids included.
+func (b *Builder) Set(field int, s string) error { return b.SetAt(field, b.n-1, s) }
+
+// SetAt is Set for any row that comes after those the field was set in.
+func (b *Builder) SetAt(field, row int, s string) error {
 	f := &b.Type.Fields[field]
 	switch {
 	case s == "" || f.Worked != nil || f.Kind == schema.ID:
 		return nil
 	case f.Kind.Coded():
-		b.SetText(field, s)
+		c := b.cols[field]
+		pad(c.Ints, row).Append(int64(c.Dict.Code(s)))
 	case f.Kind == schema.Link:
-		b.SetLink(field, s)
+		b.setLink(field, row, s)
 	default:
 		v, err := Parse(f.Kind, s, b.Cal)
 		if err != nil {
 			return err
 		}
-		b.SetInner(field, v)
+		pad(b.cols[field].Ints, row).Append(v)
 	}
 	return nil
 }
@@ -222,7 +237,7 @@ func (l *links) resolve(ids *IDs) *Ints {
 
 // finish makes the table, its rows in the order of ids. An id that stands twice is an error.
 func (b *Builder) finish() (*Table, error) {
-	b.pad()
+	b.padAll()
 	if err := b.sortRows(); err != nil {
 		return nil, err
 	}

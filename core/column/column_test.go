@@ -187,9 +187,9 @@ func TestJoin(t *testing.T) {
 		b := column.NewBuilder(typ, s.Cal)
 		for i := from; i < to; i++ {
 			b.RowNumber(int64(i))
-			b.SetText(1, "Deal "+strconv.Itoa(i%3))
+			require.NoError(t, b.Set(1, "Deal "+strconv.Itoa(i%3)))
 			if i%2 == 0 {
-				b.SetLinkNumber(2, int64(i))
+				require.NoError(t, b.Set(2, strconv.Itoa(i)))
 			}
 		}
 		return b
@@ -217,4 +217,59 @@ func TestFold(t *testing.T) {
 		require.Equal(t, column.Fold(pair[0]), column.Fold(pair[1]))
 	}
 	require.NotEqual(t, column.Fold("é"), column.Fold("e\u0301"), "texts are not normalised")
+}
+
+func TestContaining(t *testing.T) {
+	d := column.NewDict("Eider", "no", "er ei", "Spider EIDER eider", "e")
+	find := func(sub string) []string {
+		marks := make([]bool, len(d.Values()))
+		// In two stretches, as two workers would.
+		d.Containing(sub, 0, 2, marks)
+		d.Containing(sub, 2, len(marks), marks)
+		var list []string
+		for i, m := range marks {
+			if m {
+				list = append(list, d.Values()[i])
+			}
+		}
+		return list
+	}
+	require.Equal(t, []string{"Eider", "Spider EIDER eider"}, find("eider"))
+	require.Empty(t, find("rno"), "a match must not reach from one text into the next")
+	d.Code("Großer Eider")
+	require.Equal(t, []string{"Eider", "Spider EIDER eider", "Großer Eider"}, find("eider"), "texts that came later are found")
+	require.Equal(t, []string{"Großer Eider"}, find("gross"))
+}
+
+func TestWithinAndAmongAgreeWithReading(t *testing.T) {
+	for _, values := range [][]int64{{0, 7, 200, column.Null, 254}, {-5, 70_000, column.Null, 3}, {1 << 40, -1 << 50, column.Null, 0}, {-200, 300, 1000, column.Null}} {
+		unit := int64(1)
+		if values[0] == -200 {
+			unit = 100
+		}
+		v := column.NewInts(unit)
+		for range 9000 { // past the end of a chunk
+			for _, x := range values {
+				v.Append(x)
+			}
+		}
+		n := v.Len()
+		marks := make([]bool, n-1)
+		for _, span := range [][2]int64{{column.Null + 1, 1<<63 - 1}, {0, 0}, {-250, 299}, {4, 100_000}, {301, 999}, {5, 4}, {255, 300}} {
+			v.Within(1, span[0], span[1], marks)
+			for i, m := range marks {
+				x := v.At(int32(i + 1))
+				require.Equal(t, x != column.Null && x >= span[0] && x <= span[1], m, "%d in %v", x, span)
+			}
+		}
+	}
+	codes := column.NewInts(1)
+	for i := range 40_000 {
+		codes.Append([]int64{0, 1, column.Null, 2}[i%4])
+	}
+	marks := make([]bool, 30_000)
+	require.True(t, codes.Among(5, []bool{true, false, true, false}, marks))
+	for i, m := range marks {
+		require.Equal(t, (i+5)%4 == 0 || (i+5)%4 == 3, m)
+	}
 }

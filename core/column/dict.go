@@ -1,6 +1,8 @@
 package column
 
 import (
+	"sort"
+	"strings"
 	"sync"
 
 	"golang.org/x/text/cases"
@@ -28,6 +30,15 @@ type Dict struct {
 	values []string
 	codes  map[string]int32
 	folded []string
+	runs   []run
+}
+
+// run is folded texts one after the other, so that all of them can be searched at once.
+type run struct {
+	first int // the code of the first text
+	text  string
+	ends  []int      // of each text in it
+	often [256]int32 // how often each byte occurs
 }
 
 // NewDict makes a dictionary that starts with values, in that order.
@@ -43,8 +54,31 @@ func NewDict(values ...string) *Dict {
 func (d *Dict) Code(s string) int32 {
 	d.mu.Lock()
 	defer d.mu.Unlock()
+	return d.code(s)
+}
+
+// encode gives the codes of texts, Null for empty ones.
+func (d *Dict) encode(texts []string) []int64 {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	out := make([]int64, len(texts))
+	last, code := "", int64(Null)
+	for i, s := range texts {
+		if s != last {
+			last = s
+			if code = Null; s != "" {
+				code = int64(d.code(s))
+			}
+		}
+		out[i] = code
+	}
+	return out
+}
+
+func (d *Dict) code(s string) int32 {
 	c, ok := d.codes[s]
 	if !ok {
+		s = strings.Clone(s) // it may be part of something long
 		c = int32(len(d.values))
 		d.values = append(d.values, s)
 		d.codes[s] = c
@@ -63,8 +97,77 @@ func (d *Dict) Values() []string {
 func (d *Dict) Folded() []string {
 	d.mu.Lock()
 	defer d.mu.Unlock()
-	for i := len(d.folded); i < len(d.values); i++ {
-		d.folded = append(d.folded, Fold(d.values[i]))
-	}
+	d.fold()
 	return d.folded
+}
+
+func (d *Dict) fold() {
+	first := len(d.folded)
+	if first == len(d.values) {
+		return
+	}
+	r := run{first: first, ends: make([]int, 0, len(d.values)-first)}
+	var all strings.Builder
+	for _, v := range d.values[first:] {
+		all.WriteString(Fold(v))
+		r.ends = append(r.ends, all.Len())
+	}
+	r.text = all.String()
+	for i := range len(r.text) {
+		r.often[r.text[i]]++
+	}
+	from := 0
+	for _, end := range r.ends {
+		d.folded = append(d.folded, r.text[from:end])
+		from = end
+	}
+	d.runs = append(d.runs, r)
+}
+
+// Containing marks the codes from one up to another whose folded text contains sub, which is folded and not empty.
+func (d *Dict) Containing(sub string, from, to int, marks []bool) {
+	d.mu.Lock()
+	d.fold()
+	runs := d.runs
+	d.mu.Unlock()
+	for i := range runs {
+		r := &runs[i]
+		r.containing(sub, max(from-r.first, 0), min(to-r.first, len(r.ends)), marks)
+	}
+}
+
+// containing looks for the byte of sub that occurs least, and compares around it.
+func (r *run) containing(sub string, code, end int, marks []bool) {
+	if code >= end {
+		return
+	}
+	at, last := 0, r.ends[end-1]
+	if code > 0 {
+		at = r.ends[code-1]
+	}
+	rare := 0
+	for i := range len(sub) {
+		if r.often[sub[i]] < r.often[sub[rare]] {
+			rare = i
+		}
+	}
+	for at += rare; at < last; {
+		i := strings.IndexByte(r.text[at:last], sub[rare])
+		if i < 0 {
+			return
+		}
+		at += i
+		from := at - rare
+		at++
+		if from+len(sub) > last || r.text[from:from+len(sub)] != sub {
+			continue
+		}
+		if code += sort.SearchInts(r.ends[code:min(code+64, end)], from+1); r.ends[code] <= from {
+			code += sort.SearchInts(r.ends[code:end], from+1)
+		}
+		if from+len(sub) <= r.ends[code] { // else it reaches into the next text
+			marks[r.first+code] = true
+			at = r.ends[code] + rare
+		}
+	}
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"maps"
 	"sort"
+	"strings"
 	"sync"
 
 	"uzzel/core/period"
@@ -59,6 +60,33 @@ func (c *Column) Run(first int32, out []int64) {
 	default:
 		c.Ints.Run(first, out)
 	}
+}
+
+// Within marks which of the len(out) values from row first on lie from lo to hi, where the column's own values are
+// numbers; it says false where they are not, and marks nothing.
+func (c *Column) Within(first int32, lo, hi int64, out []bool) bool {
+	if c.base != nil || c.Ints == nil {
+		return false
+	}
+	c.Ints.Within(first, lo, hi, out)
+	return true
+}
+
+// Codes turns a table that says of each code of the column, and last of empty, whether it is wanted, into one of the
+// codes that are kept, with the vector that keeps them.
+func (c *Column) Codes(ok []bool) (*Ints, []bool) {
+	if c.base == nil {
+		return c.Ints, ok
+	}
+	empty := ok[len(ok)-1]
+	kept := make([]bool, len(c.base.Dict.Values())+1)
+	for i := range kept {
+		kept[i] = empty
+		if i < len(c.remap) && i < len(kept)-1 && c.remap[i] != Null {
+			kept[i] = ok[c.remap[i]]
+		}
+	}
+	return c.base.Codes(kept)
 }
 
 func (c *Column) mapCodes(out []int64) {
@@ -376,11 +404,61 @@ func (s *Snapshot) Rows() int {
 	return n
 }
 
-// NameOf is Name by id; "" where there is no such record.
+// NameOf is Name by id, with the id behind it where another record has the same name; "" where there is no such record.
 func (s *Snapshot) NameOf(typ, id string) string {
 	t, err := s.Table(typ)
 	if err != nil {
 		return ""
 	}
-	return s.Name(typ, t.IDs.Row(id))
+	row := t.IDs.Row(id)
+	name := s.Name(typ, row)
+	if name != "" && s.sharesName(t, row) {
+		name += " (number " + id + ")"
+	}
+	return name
+}
+
+// Named lists the ids of the records that go by a name, without the number of a shared one: those named just so first,
+// then those that differ in case or in blanks around.
+func (s *Snapshot) Named(typ, name string) []string {
+	t, err := s.Table(typ)
+	if err != nil {
+		return nil
+	}
+	want := Fold(strings.TrimSpace(name))
+	var just, like []string
+	for row := range int32(t.N) {
+		switch got := s.Name(typ, row); {
+		case got == name:
+			just = append(just, t.IDs.At(row))
+		case Fold(strings.TrimSpace(got)) == want:
+			like = append(like, t.IDs.At(row))
+		}
+	}
+	return append(just, like...)
+}
+
+// sharesName says whether another record of a table has the name of a row.
+func (s *Snapshot) sharesName(t *Table, row int32) bool {
+	if t.Type.Name == "" {
+		return false
+	}
+	c, err := s.Column(t.Type.Key, t.Type.Name)
+	if err != nil {
+		return false
+	}
+	name, n := c.At(row), 0
+	marks := make([]bool, chunkSize)
+	for first := 0; first < t.N; first += chunkSize {
+		part := marks[:min(chunkSize, t.N-first)]
+		if !c.Within(int32(first), name, name, part) {
+			return false
+		}
+		for _, m := range part {
+			if m {
+				n++
+			}
+		}
+	}
+	return n > 1
 }

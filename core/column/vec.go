@@ -3,7 +3,10 @@
 // the interface"), so that a row number is also its place among ids.
 package column
 
-import "math"
+import (
+	"math"
+	"slices"
+)
 
 // Null stands for an empty value wherever values are handed on as int64.
 const Null = math.MinInt64
@@ -163,6 +166,70 @@ func (s *Ints) Append(v int64) {
 	s.put(v)
 }
 
+// Extend adds values while the vector is being built.
+func (s *Ints) Extend(vals []int64) {
+	if s.unit == 1 {
+		lo, hi := int64(math.MaxInt64), int64(math.MinInt64)
+		for _, v := range vals {
+			if v != Null {
+				lo, hi = min(lo, v), max(hi, v)
+			}
+		}
+		for _, v := range []int64{lo, hi} {
+			if lo <= hi && !s.fits(v) {
+				*s = *s.widen(v)
+			}
+		}
+	} else {
+		for _, v := range vals {
+			if !s.fits(v) {
+				*s = *s.widen(v)
+			}
+		}
+	}
+	unit := s.unit
+	switch s.width {
+	case 1:
+		extend(&s.b, vals, func(v int64) uint8 {
+			if v == Null {
+				return null8
+			}
+			return uint8(v / unit)
+		})
+	case 4:
+		extend(&s.w, vals, func(v int64) int32 {
+			if v == Null {
+				return null32
+			}
+			return int32(v / unit)
+		})
+	default:
+		extend(&s.l, vals, func(v int64) int64 {
+			if v == Null {
+				return Null
+			}
+			return v / unit
+		})
+	}
+}
+
+func extend[T any](v *vec[T], vals []int64, kept func(v int64) T) {
+	for len(vals) > 0 {
+		if v.n&chunkMask == 0 {
+			v.chunks = append(v.chunks, make([]T, 0, min(len(vals), chunkSize)))
+		}
+		last := &v.chunks[len(v.chunks)-1]
+		n := min(len(vals), chunkSize-len(*last))
+		chunk := slices.Grow(*last, n)
+		for _, x := range vals[:n] {
+			chunk = append(chunk, kept(x))
+		}
+		*last = chunk
+		v.n += n
+		vals = vals[n:]
+	}
+}
+
 // With is a vector in which value i is v. A vector as long as i gets one more.
 func (s *Ints) With(i int32, v int64) *Ints {
 	if !s.fits(v) {
@@ -246,33 +313,113 @@ func (s *Ints) Gather(rows []int32, out []int64) {
 
 // Run reads the len(out) values from row first on.
 func (s *Ints) Run(first int32, out []int64) {
+	unit := s.unit
 	for len(out) > 0 {
-		c, o := first>>shift, first&chunkMask
-		n := min(len(out), int(chunkSize-o))
+		c, o := first>>shift, int(first&chunkMask)
+		n := min(len(out), chunkSize-o)
 		part := out[:n]
 		switch s.width {
 		case 1:
-			for i, x := range s.b.chunks[c][o : int(o)+n] {
-				part[i] = Null
-				if x != null8 {
-					part[i] = int64(x) * s.unit
+			for i, x := range s.b.chunks[c][o : o+n][:len(part)] {
+				v := int64(x) * unit
+				if x == null8 {
+					v = Null
 				}
+				part[i] = v
 			}
 		case 4:
-			for i, x := range s.w.chunks[c][o : int(o)+n] {
-				part[i] = Null
-				if x != null32 {
-					part[i] = int64(x) * s.unit
+			for i, x := range s.w.chunks[c][o : o+n][:len(part)] {
+				v := int64(x) * unit
+				if x == null32 {
+					v = Null
 				}
+				part[i] = v
 			}
 		default:
-			for i, x := range s.l.chunks[c][o : int(o)+n] {
-				part[i] = Null
-				if x != Null {
-					part[i] = x * s.unit
+			for i, x := range s.l.chunks[c][o : o+n][:len(part)] {
+				v := x * unit
+				if x == Null {
+					v = Null
 				}
+				part[i] = v
 			}
 		}
 		out, first = out[n:], first+int32(n)
 	}
+}
+
+// Within marks which of the len(out) values from row first on lie from lo to hi. lo is more than Null.
+func (s *Ints) Within(first int32, lo, hi int64, out []bool) {
+	lo, hi = ceilDiv(lo, s.unit), floorDiv(hi, s.unit)
+	switch s.width {
+	case 1:
+		lo, hi = max(lo, 0), min(hi, null8-1)
+	case 4:
+		lo, hi = max(lo, null32+1), min(hi, math.MaxInt32)
+	}
+	if lo > hi {
+		clear(out)
+		return
+	}
+	span := uint64(hi) - uint64(lo)
+	for len(out) > 0 {
+		c, o := first>>shift, int(first&chunkMask)
+		n := min(len(out), chunkSize-o)
+		part := out[:n]
+		switch s.width {
+		case 1:
+			from, wide := uint8(lo), uint8(span)
+			for i, x := range s.b.chunks[c][o : o+n][:len(part)] {
+				part[i] = x-from <= wide
+			}
+		case 4:
+			from, wide := uint32(int32(lo)), uint32(span)
+			for i, x := range s.w.chunks[c][o : o+n][:len(part)] {
+				part[i] = uint32(x)-from <= wide
+			}
+		default:
+			for i, x := range s.l.chunks[c][o : o+n][:len(part)] {
+				part[i] = uint64(x)-uint64(lo) <= span
+			}
+		}
+		out, first = out[n:], first+int32(n)
+	}
+}
+
+func ceilDiv(a, b int64) int64 {
+	q := a / b
+	if a%b > 0 {
+		q++
+	}
+	return q
+}
+
+func floorDiv(a, b int64) int64 {
+	q := a / b
+	if a%b < 0 {
+		q--
+	}
+	return q
+}
+
+// Among marks which of the len(out) values from row first on are in ok; the last place of ok stands for empty. The
+// values are codes, which are places of ok. It says false, and marks nothing, where codes take more than a byte.
+func (s *Ints) Among(first int32, ok []bool, out []bool) bool {
+	if s.width != 1 {
+		return false
+	}
+	last := len(ok) - 1
+	var all [256]bool
+	copy(all[:], ok[:min(last, 256)])
+	all[null8] = ok[last]
+	for len(out) > 0 {
+		c, o := first>>shift, int(first&chunkMask)
+		n := min(len(out), chunkSize-o)
+		part := out[:n]
+		for i, x := range s.b.chunks[c][o : o+n][:len(part)] {
+			part[i] = all[x]
+		}
+		out, first = out[n:], first+int32(n)
+	}
+	return true
 }

@@ -149,8 +149,8 @@ func (a *answer) span(d int, f *field) (from, to int64, ok bool) {
 	}
 	if !onPeriod {
 		for i, k := range a.leaves {
-			if m := f.members[k[d]]; a.alive[i] && !m.Blank && !m.Other {
-				widen(m.Key)
+			if m := k[d]; a.alive[i] && m > otherMember {
+				widen(f.keys[m])
 			}
 		}
 	}

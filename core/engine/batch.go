@@ -57,7 +57,19 @@ type pool struct {
 	rows  [][]int32
 	marks [][]bool
 	nums  [][]maybe
+	pairs []*pairs
 }
+
+func (p *pool) pair() *pairs {
+	if k := len(p.pairs); k > 0 {
+		last := p.pairs[k-1]
+		p.pairs = p.pairs[:k-1]
+		return last
+	}
+	return &pairs{}
+}
+
+func (p *pool) unpair(done *pairs) { p.pairs = append(p.pairs, done) }
 
 // maybe is a number or no number.
 type maybe struct {

@@ -7,6 +7,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
+	"uzzel/core/schema"
 )
 
 // Verdict says whether a record is in a result, in which groups, or what takes it out.
@@ -27,7 +28,8 @@ type Failing struct {
 // Own is a value of the record itself that a condition reads.
 type Own struct {
 	Path string
-	Text string // in CSV form; for a link to many, how many linked records meet its where
+	Text string // in CSV form, links by name; for a link to many, how many linked records meet its where
+	Kind schema.Kind
 }
 
 // Check says of one starting record whether it is in the result of a part, and why not.
@@ -46,6 +48,9 @@ func Check(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Opti
 	span := spanOf(snap.Cal, p, opts.Today, "")
 	if err := r.plan(p, span.Now); err != nil {
 		return nil, err
+	}
+	if r.shown != nil && !r.shown[row] {
+		return &Verdict{}, nil // to this reader there is no such record
 	}
 	steps, err := r.steps(p, span.Now)
 	if err != nil {
@@ -135,7 +140,7 @@ func (r *run) ownValues(row int32, p *brief.BoundPart, what string, c *brief.Con
 		if v := col.At(row); v != column.Null {
 			name = r.snap.Name(col.To, int32(v))
 		}
-		return []Own{{p.Start().Owner, name}}, nil
+		return []Own{{p.Start().Owner, name, schema.Link}}, nil
 	case "period":
 		return r.read1(row, p.Period.Value)
 	}
@@ -169,7 +174,7 @@ func (r *run) ownValues(row int32, p *brief.BoundPart, what string, c *brief.Con
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, Own{c.Source.Link, fmt.Sprint(n)})
+		out = append(out, Own{c.Source.Link, fmt.Sprint(n), schema.Number})
 	}
 	return out, nil
 }
@@ -207,7 +212,7 @@ func (r *run) read1(row int32, v *brief.Value) ([]Own, error) {
 	})
 	var out []Own
 	for text := range seen {
-		out = append(out, Own{v.Text, text})
+		out = append(out, Own{v.Text, text, v.Kind})
 	}
 	sort.Slice(out, func(i, j int) bool { return out[i].Text < out[j].Text })
 	return out, err
@@ -258,7 +263,7 @@ func (v *Verdict) place(ctx context.Context, snap *column.Snapshot, b *brief.Bou
 // settledBy says whether (blank) or a top took a leaf out.
 func (a *answer) settledBy(leaf int) Failing {
 	for d, g := range a.b.Groups {
-		if a.b.Brief.Blank != nil && !*a.b.Brief.Blank && a.s.leaves[leaf][d] == blankMember {
+		if a.b.Brief.Blank != nil && !*a.b.Brief.Blank && a.leaves[leaf][d] == blankMember {
 			return Failing{What: "blank", At: g.At}
 		}
 	}

@@ -110,6 +110,9 @@ func (r *run) onField(c *brief.Cond) (*cond, error) {
 	return out, nil
 }
 
+// runs says that the node's values in a batch can be read as they are kept, one after the other.
+func (n *node) runs(b *batch) bool { return n.col != nil && n.level == 0 && b.run && b.n > 0 }
+
 func test(n *node, ok func(v int64) bool) func(b *batch, out []bool) {
 	return func(b *batch, out []bool) {
 		vals := take(&b.pool.ints, b.n)
@@ -124,6 +127,9 @@ func test(n *node, ok func(v int64) bool) func(b *batch, out []bool) {
 // between marks values from lo to hi; empties are below every lo.
 func between(n *node, lo, hi int64) func(b *batch, out []bool) {
 	return func(b *batch, out []bool) {
+		if n.runs(b) && n.col.Within(b.rows[0][0], lo, hi, out[:b.n]) {
+			return
+		}
 		vals := take(&b.pool.ints, b.n)
 		n.eval(b, vals)
 		out = out[:len(vals)]
@@ -137,7 +143,15 @@ func between(n *node, lo, hi int64) func(b *batch, out []bool) {
 // codeTest marks the rows whose code is one of ok; ok's last place stands for empty.
 func codeTest(n *node, ok []bool) func(b *batch, out []bool) {
 	last := int64(len(ok) - 1)
+	var codes *column.Ints
+	var kept []bool
+	if n.col != nil {
+		codes, kept = n.col.Codes(ok)
+	}
 	return func(b *batch, out []bool) {
+		if codes != nil && n.runs(b) && codes.Among(b.rows[0][0], kept, out[:b.n]) {
+			return
+		}
 		vals := take(&b.pool.ints, b.n)
 		n.eval(b, vals)
 		out = out[:len(vals)]
@@ -161,16 +175,21 @@ func textTest(c *brief.Cond, d *dict) []bool {
 		match[t] = true
 	}
 	parallel(len(d.values), func(from, to int) {
+		if c.Is == "contains" || c.Is == "not_contains" {
+			for _, t := range c.Texts {
+				d.dict.Containing(t, from, to, ok)
+			}
+			for code := from; code < to && negative; code++ {
+				ok[code] = !ok[code]
+			}
+			return
+		}
 		for code := from; code < to; code++ {
 			text := folded[code]
 			hit := false
 			switch c.Is {
 			case "any_of", "none_of":
 				hit = match[text]
-			case "contains", "not_contains":
-				for _, t := range c.Texts {
-					hit = hit || strings.Contains(text, t)
-				}
 			case "starts_with":
 				for _, t := range c.Texts {
 					hit = hit || strings.HasPrefix(text, t)

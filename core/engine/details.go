@@ -2,6 +2,8 @@ package engine
 
 import (
 	"context"
+	"slices"
+	"sort"
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
@@ -34,21 +36,37 @@ func RunWithDetails(ctx context.Context, snap *column.Snapshot, b *brief.Bound, 
 	if err := r.plan(b.Parts[0], a.spans[0].Now); err != nil {
 		return nil, nil, err
 	}
-	list, err := r.list(b, crew, nil)
+	list, less, err := r.unsorted(b, crew)
 	if err != nil {
 		return nil, nil, err
 	}
 	d := &Details{Records: list, Of: map[int][]int{}, More: map[int]int{}}
-	var places []int32
+	firsts, count := make([][]int32, len(res.Rows)), make([]int, len(res.Rows))
 	for i, leaf := range list.leaf {
-		n := int(at[leaf])
-		if len(d.Of[n]) < few {
-			d.Of[n] = append(d.Of[n], len(places))
-			places = append(places, int32(i))
-		} else {
-			d.More[n]++
+		n := at[leaf]
+		count[n]++
+		firsts[n] = among(firsts[n], int32(i), few, less)
+	}
+	var places []int32
+	for n, first := range firsts {
+		for range first {
+			d.Of[n] = append(d.Of[n], len(places)+len(d.Of[n]))
+		}
+		places = append(places, first...)
+		if more := count[n] - len(first); more > 0 {
+			d.More[n] = more
 		}
 	}
 	list.pick(places)
 	return res, d, nil
+}
+
+// among puts a place into a list of at most few in the order of less, if it comes before the last of them.
+func among(list []int32, place int32, few int, less func(a, b int32) bool) []int32 {
+	if len(list) == few && (few == 0 || !less(place, list[few-1])) {
+		return list
+	}
+	at := sort.Search(len(list), func(i int) bool { return less(place, list[i]) })
+	list = slices.Insert(list, at, place)
+	return list[:min(len(list), few)]
 }

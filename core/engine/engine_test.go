@@ -122,10 +122,10 @@ func TestCheck(t *testing.T) {
 	}
 	require.Equal(t, &engine.Verdict{Known: true, In: true, Groups: [][]string{{"Eiderport"}}}, check("1"))
 	require.Equal(t, &engine.Verdict{Known: true, Out: []engine.Failing{
-		{What: "period", At: "/period", Values: []engine.Own{{Path: "expected_close", Text: "2026-08-01"}}},
-		{What: "filter", At: "/filter/all/0", Values: []engine.Own{{Path: "value"}}},
-		{What: "filter", At: "/filter/all/1", Values: []engine.Own{{Path: "activities", Text: "0"}}}}}, check("4"))
-	require.Equal(t, []engine.Failing{{What: "whose", At: "/whose", Values: []engine.Own{{Path: "owner", Text: "Runa"}}}}, check("2").Out)
+		{What: "period", At: "/period", Values: []engine.Own{{Path: "expected_close", Text: "2026-08-01", Kind: schema.Date}}},
+		{What: "filter", At: "/filter/all/0", Values: []engine.Own{{Path: "value", Kind: schema.Money}}},
+		{What: "filter", At: "/filter/all/1", Values: []engine.Own{{Path: "activities", Text: "0", Kind: schema.Number}}}}}, check("4"))
+	require.Equal(t, []engine.Failing{{What: "whose", At: "/whose", Values: []engine.Own{{Path: "owner", Text: "Runa", Kind: schema.Link}}}}, check("2").Out)
 	require.False(t, check("99").Known)
 
 	dropped := bind(t, snap, `{"version":1,"start":"deals","groups":[{"field":"customer.segment","top":{"n":1,"by":"count","rest":"drop"}}]}`)

@@ -151,29 +151,38 @@ func (k *keyer) leaves(b *batch, out []int32) {
 
 // place finds leaves by place. It says false where a key lies outside what is dense, and turns to chains for good.
 func (k *keyer) place(vals [][]int64, out []int32) bool {
-	at := make([]int64, len(out), batchSize)
 	for i, d := range k.dims {
-		base, card := d.base, int64(d.card)
-		for j, v := range vals[i] {
-			c := int64(0)
-			if v != column.Null {
-				if c = v - base + 1; c < 1 || c > card {
+		base, card := d.base, uint64(d.card)
+		first, step := i == 0, int32(card+1)
+		for j, v := range vals[i][:len(out)] {
+			c := uint64(v-base) + 1
+			if c-1 >= card {
+				if v != column.Null {
 					k.toChains()
 					return false
 				}
+				c = 0
 			}
-			at[j] = at[j]*(card+1) + c
+			if first {
+				out[j] = int32(c)
+			} else {
+				out[j] = out[j]*step + int32(c)
+			}
 		}
 	}
-	for j, a := range at {
-		leaf := k.dense[a]
+	if len(k.dims) == 0 {
+		clear(out)
+	}
+	dense := k.dense
+	for j, a := range out {
+		leaf := dense[a]
 		if leaf == 0 {
 			for i := range k.dims {
 				k.keys = append(k.keys, vals[i][j])
 			}
 			k.n++
 			leaf = int32(k.n)
-			k.dense[a] = leaf
+			dense[a] = leaf
 		}
 		out[j] = leaf - 1
 	}

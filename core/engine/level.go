@@ -38,29 +38,71 @@ func (l *levelCells) grow(keyer *keyer, rows int) {
 	}
 }
 
-// levelAdds adds up on one level, taking each record once in each cell: the rows of a record stand together, so that a
-// cell need only know the last one it took.
-type levelAdds struct {
-	adds adds
-	last []int32
+// firsts picks from each batch the rows that count on each level: the first one of each record in each cell. The rows
+// of a record stand together, so that a cell need only know the last record it took.
+type firsts struct{ levels []first }
+
+type first struct {
+	last []int32 // by cell
+	cell []int32 // of each row that counts …
+	row  []int32 // … and its place in the batch
 }
 
-func (a *levelAdds) take(fn string, cells *levelCells, marks []bool, owners []int32, vals []int64, leaf []int32) {
-	a.adds.grow(len(cells.leaf))
-	for len(a.last) < len(cells.leaf) {
-		a.last = append(a.last, -1)
-	}
-	counts := fn == "count" || fn == "filled"
-	for i, ok := range marks {
-		c := cells.of[leaf[i]]
-		if !ok || owners[i] < 0 || vals[i] == column.Null || a.last[c] == owners[i] {
-			continue
+func (f *firsts) of(levels []*levelCells, marks []bool, owners, leaf []int32) {
+	for l, cells := range levels {
+		p := &f.levels[l]
+		for len(p.last) < len(cells.leaf) {
+			p.last = append(p.last, -1)
 		}
-		a.last[c] = owners[i]
-		if counts {
-			a.adds.count[c]++
-		} else {
-			a.adds.add(c, vals[i])
+		if cap(p.cell) < batchSize {
+			p.cell, p.row = make([]int32, batchSize), make([]int32, batchSize)
+		}
+		cell, row := p.cell[:len(leaf)], p.row[:len(leaf)]
+		n := 0
+		for i, at := range leaf {
+			c, o := cells.of[at], owners[i]
+			if o < 0 || p.last[c] == o || (marks != nil && !marks[i]) {
+				continue
+			}
+			p.last[c] = o
+			cell[n], row[n] = c, int32(i)
+			n++
+		}
+		p.cell, p.row = cell[:n], row[:n]
+	}
+}
+
+// levelAdds adds up on one level, taking each record once in each cell.
+type levelAdds struct{ adds adds }
+
+func (f *found) take(t *tally, levels []*levelCells, marks []bool, owners []int32, vals []int64, leaf []int32) {
+	if f.lead {
+		f.firsts.of(levels, marks, owners, leaf)
+	}
+	for l, cells := range levels {
+		a := &f.levels[l].adds
+		a.grow(len(cells.leaf))
+		f.levels[l].take(t, &f.firsts.levels[l], vals)
+	}
+}
+
+func (a *levelAdds) take(t *tally, p *first, vals []int64) {
+	switch {
+	case vals == nil:
+		for _, c := range p.cell {
+			a.adds[c].count++
+		}
+	case t.fn == "count" || t.fn == "filled":
+		for i, c := range p.cell {
+			if vals[p.row[i]] != column.Null {
+				a.adds[c].count++
+			}
+		}
+	default:
+		for i, c := range p.cell {
+			if v := vals[p.row[i]]; v != column.Null {
+				a.adds[c].add(v)
+			}
 		}
 	}
 }
@@ -77,7 +119,7 @@ func (s *levelSums) absorb(a *levelAdds, cells *levelCells, to []int32) {
 		s.leaf = append(s.leaf, to[leaf])
 	}
 	s.adds.grow(len(s.leaf))
-	for c := range a.adds.count {
-		s.adds.merge(int32(base+c), &a.adds, c, false)
+	for c := range a.adds {
+		s.adds[base+c].merge(&a.adds[c], false)
 	}
 }

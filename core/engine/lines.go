@@ -1,9 +1,18 @@
 package engine
 
+import (
+	"slices"
+	"strings"
+
+	"uzzel/core/schema"
+)
+
 // Lines is a table of texts: what the views of docs/brief.md, "Running one without the interface", write.
 type Lines struct {
 	Header []string
 	Rows   [][]string
+	Kinds  []schema.Kind // by column; nil where they are not known
+	Depths []int         // of an outline, by row: 0 is the total; nil where there is none
 }
 
 func (r *Result) summaryHeaders() []string {
@@ -87,4 +96,63 @@ func labels(nodes []Node, n int) []string {
 // Totals is one line of the grand totals, always plain.
 func (r *Result) Totals() Lines {
 	return Lines{Header: r.summaryHeaders(), Rows: [][]string{r.cellTexts(0, 0, true)}}
+}
+
+// Outline is one line for every group, each before the groups in it, and the total last; groups across are columns, each
+// before its subtotal. labels names a group's member, and sums names the summaries.
+func (r *Result) Outline(label func(g int, m Member) string, sums []string) Lines {
+	out := Lines{}
+	for _, g := range r.Bound.Groups[:r.Bound.Rows] {
+		out.Header, out.Kinds = append(out.Header, g.Header(len(r.Bound.Parts) > 1)), append(out.Kinds, schema.Text)
+	}
+	if r.Bound.Rows == 0 {
+		out.Header, out.Kinds = append(out.Header, ""), append(out.Kinds, schema.Text)
+	}
+	var cols []int
+	var walk func(n int, names []string)
+	walk = func(n int, names []string) {
+		for _, k := range r.Cols[n].Children {
+			walk(k, slices.Concat(names, []string{label(r.Bound.Rows+r.Cols[n].Depth, r.Cols[k].Member)}))
+		}
+		cols = append(cols, n)
+		for s, sum := range sums {
+			name := sum
+			switch {
+			case len(names) > 0:
+				name = strings.Join(names, ", ") + ": " + sum
+			case len(r.Cols) > 1:
+				name = "All: " + sum
+			}
+			kind := r.Bound.Summaries[s].Kind
+			out.Header, out.Kinds = append(out.Header, name), append(out.Kinds, kind)
+			if r.a.before != nil {
+				out.Header = append(out.Header, name+", before", name+", change", name+", change in %")
+				out.Kinds = append(out.Kinds, kind, kind, schema.Number)
+			}
+		}
+	}
+	walk(0, nil)
+	wide := max(r.Bound.Rows, 1)
+	line := func(n int) {
+		cells := make([]string, wide)
+		if n == 0 {
+			cells[0] = "All"
+		} else {
+			cells[r.Rows[n].Depth-1] = label(r.Rows[n].Depth-1, r.Rows[n].Member)
+		}
+		for _, c := range cols {
+			cells = append(cells, r.cellTexts(n, c, false)...)
+		}
+		out.Rows, out.Depths = append(out.Rows, cells), append(out.Depths, r.Rows[n].Depth)
+	}
+	var down func(n int)
+	down = func(n int) {
+		for _, k := range r.Rows[n].Children {
+			line(k)
+			down(k)
+		}
+	}
+	down(0)
+	line(0)
+	return out
 }

@@ -31,7 +31,15 @@ func (r *run) expand(hops []brief.Hop, from *schema.Type, back *schema.Back, whe
 		return nil, err
 	}
 	e.where = cheapestFirst(e.where)
-	return e, nil
+	seen, err := r.seen(back.Type)
+	if seen != nil {
+		e.where = append([]*cond{{mark: func(b *batch, out []bool) {
+			for i, row := range b.rows[0][:b.n] {
+				out[i] = seen[row]
+			}
+		}}}, e.where...)
+	}
+	return e, err
 }
 
 // each hands on the linked records of a batch, some at a time: parents are places in the batch and rise, linked are
@@ -44,6 +52,46 @@ func (e *expansion) each(b *batch, use func(parents, linked []int32)) {
 		defer give(&b.pool.rows, from)
 	}
 	e.over(from[:b.n], b.pool, use)
+}
+
+// pairs are the rows that bringing a link makes of a batch: the place in the batch that each came from, and the linked
+// record, −1 where there is none.
+type pairs struct{ parent, linked []int32 }
+
+// pairs lists the rows that bringing the link makes. keep keeps a record without any linked one.
+func (e *expansion) pairs(from []int32, keep bool, p *pool, out *pairs) {
+	out.parent, out.linked = out.parent[:0], out.linked[:0]
+	if len(e.where) == 0 {
+		for i, row := range from {
+			var list []int32
+			if row >= 0 {
+				list = e.many.Of(row)
+			}
+			if len(list) == 0 && keep {
+				out.parent, out.linked = append(out.parent, int32(i)), append(out.linked, -1)
+				continue
+			}
+			for range list {
+				out.parent = append(out.parent, int32(i))
+			}
+			out.linked = append(out.linked, list...)
+		}
+		return
+	}
+	next := int32(0) // the first place not yet written
+	empties := func(upTo int32) {
+		for ; next < upTo && keep; next++ {
+			out.parent, out.linked = append(out.parent, next), append(out.linked, -1)
+		}
+	}
+	e.over(from, p, func(parents, linked []int32) {
+		for i, parent := range parents {
+			empties(parent)
+			next = parent + 1
+			out.parent, out.linked = append(out.parent, parent), append(out.linked, linked[i])
+		}
+	})
+	empties(int32(len(from)))
 }
 
 func (e *expansion) over(from []int32, p *pool, use func(parents, linked []int32)) {

@@ -3,6 +3,7 @@ package engine
 import (
 	"context"
 	"math"
+	"slices"
 	"sort"
 	"sync"
 
@@ -50,31 +51,46 @@ func List(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 
 // list puts captured rows in the brief's order.
 func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error) {
-	l := &Records{part: r.part, run: r}
-	for _, c := range crew {
-		for i := range c.rows {
-			l.rows[i] = append(l.rows[i], c.rows[i]...)
-		}
-		l.leaf = append(l.leaf, c.leaf...)
-	}
-	l.n = len(l.rows[0])
-	if err := l.columns(b); err != nil {
+	l, less, err := r.unsorted(b, crew)
+	if err != nil {
 		return nil, err
-	}
-	keys := make([]sortKey, len(b.Order))
-	for i, v := range b.Order {
-		n, err := r.value(v)
-		if err != nil {
-			return nil, err
-		}
-		keys[i] = l.sortKey(n, b.Brief.Order[i].Desc)
 	}
 	want := l.n
 	if limit != nil {
 		want = min(want, *limit)
 	}
-	l.sort(keys, want)
+	l.pick(firstOf(l.n, want, less))
 	return l, nil
+}
+
+// unsorted is captured rows as a list that is in no order yet, with the brief's order of its places.
+func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, func(a, b int32) bool, error) {
+	l := &Records{part: r.part, run: r}
+	for _, c := range crew {
+		l.n += len(c.rows[0])
+	}
+	for i := range l.rows {
+		for _, c := range crew {
+			if len(c.rows[i]) > 0 {
+				l.rows[i] = append(slices.Grow(l.rows[i], l.n-len(l.rows[i])), c.rows[i]...)
+			}
+		}
+	}
+	for _, c := range crew {
+		l.leaf = append(l.leaf, c.leaf...)
+	}
+	if err := l.columns(b); err != nil {
+		return nil, nil, err
+	}
+	keys := make([]sortKey, len(b.Order))
+	for i, v := range b.Order {
+		n, err := r.value(v)
+		if err != nil {
+			return nil, nil, err
+		}
+		keys[i] = l.sortKey(n, b.Brief.Order[i].Desc)
+	}
+	return l, l.less(keys), nil
 }
 
 // columns binds the brief's columns, or the id and the name of the starting record where it has none.
@@ -189,9 +205,9 @@ func (l *Records) batch(from, to int, p *pool) *batch {
 	return b
 }
 
-// sort orders the rows by keys, then by their records' ids, and cuts the list to the first want.
-func (l *Records) sort(keys []sortKey, want int) {
-	less := func(a, b int32) bool {
+// less orders places by keys, then by their records' ids.
+func (l *Records) less(keys []sortKey) func(a, b int32) bool {
+	return func(a, b int32) bool {
 		for _, k := range keys {
 			x, y := k.vals[a], k.vals[b]
 			if x == y {
@@ -210,8 +226,6 @@ func (l *Records) sort(keys []sortKey, want int) {
 		}
 		return false
 	}
-	perm := firstOf(l.n, want, less)
-	l.pick(perm)
 }
 
 // pick keeps the rows at places, in their order.
@@ -340,5 +354,25 @@ func (l *Records) IDs(from, to int) []string {
 	return ids
 }
 
-// Lines is the whole list as a table.
+// Lines is the whole list as a table, links as ids.
 func (l *Records) Lines() Lines { return Lines{Header: l.Labels, Rows: l.Page(0, math.MaxInt)} }
+
+// Named is the whole list as a table for people: links by name, and every column headed by its words.
+func (l *Records) Named() Lines {
+	out := Lines{Rows: l.Page(0, math.MaxInt)}
+	for c, names := range l.Names(0, math.MaxInt) {
+		v, label := l.Columns[c], l.Labels[c]
+		if label == "" || label == v.Text {
+			label = v.Label
+		}
+		kind := v.Kind
+		if names != nil {
+			kind = schema.Text
+		}
+		for i, name := range names {
+			out.Rows[i][c] = name
+		}
+		out.Header, out.Kinds = append(out.Header, label), append(out.Kinds, kind)
+	}
+	return out
+}

@@ -16,6 +16,9 @@ import (
 type Options struct {
 	Today  int32  // the organisation's day
 	Reader string // the id of the person who reads
+	// Sees says by record type what the reader may see at all. Other records are taken out before everything else: they
+	// are in no list and no number, and links to them are empty.
+	Sees map[string]Sees
 	// MaxRows ends a run whose brought rows grow past it; 0 stands for DefaultMaxRows.
 	MaxRows int64
 }
@@ -31,9 +34,11 @@ type run struct {
 	today int32
 	opts  Options
 	nodes map[*brief.Value]*node
+	sees  map[string][]bool
 
 	part   *brief.BoundPart
 	n      int          // starting records
+	shown  []bool       // those the reader may see; nil for all
 	before []step       // conditions on the starting record
 	levels []*expansion // over each brought link
 	keep   []bool
@@ -52,7 +57,7 @@ func newRun(ctx context.Context, snap *column.Snapshot, opts Options) *run {
 	if opts.MaxRows == 0 {
 		opts.MaxRows = DefaultMaxRows
 	}
-	return &run{ctx: ctx, snap: snap, cal: snap.Cal, today: opts.Today, opts: opts, nodes: map[*brief.Value]*node{}}
+	return &run{ctx: ctx, snap: snap, cal: snap.Cal, today: opts.Today, opts: opts, nodes: map[*brief.Value]*node{}, sees: map[string][]bool{}}
 }
 
 // plan binds a part to the columns of the snapshot. span is the main period, resolved.
@@ -63,6 +68,9 @@ func (r *run) plan(p *brief.BoundPart, span *period.Span) error {
 		return err
 	}
 	r.n = t.N
+	if r.shown, err = r.seen(t.Type.Key); err != nil {
+		return err
+	}
 	steps, err := r.steps(p, span)
 	if err != nil {
 		return err
@@ -187,8 +195,22 @@ func (r *run) whose(p *brief.BoundPart) (*cond, error) {
 			}
 		}
 	}
-	n := &node{eval: func(b *batch, out []int64) { owner.Gather(b.rows[0], out[:b.n]) }}
+	n := &node{col: owner, eval: func(b *batch, out []int64) { owner.Gather(b.rows[0], out[:b.n]) }}
 	return &cond{mark: codeTest(n, ok), cost: 1}, nil
+}
+
+// total is how many starting records the reader may see.
+func (r *run) total() int {
+	if r.shown == nil {
+		return r.n
+	}
+	n := 0
+	for _, ok := range r.shown {
+		if ok {
+			n++
+		}
+	}
+	return n
 }
 
 // workers is how many goroutines share a scan.
@@ -255,6 +277,9 @@ func (r *run) scanBatch(first, end int, p *pool, use func(b *batch)) error {
 		rows[i] = int32(first + i)
 	}
 	b.rows[0] = rows
+	if r.shown != nil {
+		b.keep(r.shown[first:end])
+	}
 	for _, s := range r.before {
 		if b.n == 0 {
 			return nil
@@ -287,58 +312,33 @@ func (r *run) bring(b *batch, level int, use func(b *batch)) error {
 		}
 		return nil
 	}
-	var parents, linked []int32
-	r.levels[level].over(b.rows[level][:b.n], b.pool, func(ps, ls []int32) {
-		parents, linked = append(parents, ps...), append(linked, ls...)
-	})
-	if r.rows.Add(int64(len(parents))) > r.opts.MaxRows {
+	pairs := b.pool.pair()
+	defer b.pool.unpair(pairs)
+	r.levels[level].pairs(b.rows[level][:b.n], r.keep[level], b.pool, pairs)
+	if r.rows.Add(int64(len(pairs.parent))) > r.opts.MaxRows {
 		return fmt.Errorf("bringing %s makes more than %d rows; narrow the report first", r.part.Levels[level+1].Path, r.opts.MaxRows)
 	}
 	out := &batch{pool: b.pool}
 	for l := range level + 2 {
-		out.rows[l] = take(&b.pool.rows, batchSize)[:0]
+		out.rows[l] = take(&b.pool.rows, batchSize)
 	}
-	flush := func() error {
-		out.n = len(out.rows[0])
-		if out.n == 0 {
-			return nil
-		}
-		err := r.bring(out, level+1, use)
-		for l := range level + 2 {
-			out.rows[l] = out.rows[l][:0]
-		}
-		return err
-	}
-	push := func(i int, row int32) error {
+	for first := 0; first < len(pairs.parent); first += batchSize {
+		end := min(first+batchSize, len(pairs.parent))
+		out.n = end - first
 		for l := range level + 1 {
-			out.rows[l] = append(out.rows[l], b.rows[l][i])
-		}
-		out.rows[level+1] = append(out.rows[level+1], row)
-		if len(out.rows[0]) == batchSize {
-			return flush()
-		}
-		return nil
-	}
-	k := 0
-	for i := range b.n {
-		had := k
-		for k < len(parents) && parents[k] == int32(i) {
-			if err := push(i, linked[k]); err != nil {
-				return err
+			from, to := b.rows[l], out.rows[l][:out.n]
+			for i, p := range pairs.parent[first:end] {
+				to[i] = from[p]
 			}
-			k++
+			out.rows[l] = to
 		}
-		if k == had && r.keep[level] {
-			if err := push(i, -1); err != nil {
-				return err
-			}
+		out.rows[level+1] = append(out.rows[level+1][:0], pairs.linked[first:end]...)
+		if err := r.bring(out, level+1, use); err != nil {
+			return err
 		}
-	}
-	if err := flush(); err != nil {
-		return err
 	}
 	for l := range level + 2 {
-		give(&b.pool.rows, out.rows[l])
+		give(&b.pool.rows, out.rows[l][:cap(out.rows[l])])
 	}
 	return nil
 }

@@ -1,7 +1,6 @@
 package engine
 
 import (
-	"slices"
 	"sort"
 	"strings"
 
@@ -42,6 +41,80 @@ func (a *answer) settle() {
 			a.top(d, g.Group.Top)
 		}
 	}
+	if !settlesNothing(a.b) {
+		a.compact()
+	}
+}
+
+// compact puts leaves together that are now one group (those of Other), and those that are left out: of these it keeps
+// only which of their fields are (blank).
+func (a *answer) compact() {
+	to := make([]int32, len(a.leaves))
+	var leaves []leafKey
+	var alive []bool
+	type key struct {
+		leafKey
+		alive bool
+	}
+	index := map[key]int32{}
+	same := key{}
+	at := int32(-1)
+	for i, k := range a.leaves {
+		now := key{k, a.alive[i]}
+		if !now.alive {
+			for d := range now.leafKey {
+				now.leafKey[d] = min(now.leafKey[d], otherMember)
+			}
+		}
+		if at < 0 || now != same {
+			n, ok := index[now]
+			if !ok {
+				n = int32(len(leaves))
+				index[now] = n
+				leaves, alive = append(leaves, now.leafKey), append(alive, now.alive)
+			}
+			at, same = n, now
+		}
+		to[i] = at
+	}
+	a.leaves, a.alive = leaves, alive
+	for _, sides := range [][]*side{a.now, a.before} {
+		for _, s := range sides {
+			s.compact(to, len(leaves))
+		}
+	}
+}
+
+func (s *side) compact(to []int32, n int) {
+	for _, d := range s.data {
+		if d == nil {
+			continue
+		}
+		var sums adds
+		sums.grow(n)
+		for leaf := range d.adds {
+			sums[to[leaf]].merge(&d.adds[leaf], d.fn == "min")
+		}
+		d.adds = sums
+		for i, leaf := range d.notes.leaf {
+			d.notes.leaf[i] = to[leaf]
+		}
+	}
+	has := make([]bool, n)
+	for _, leaf := range s.seen {
+		has[to[leaf]] = true
+	}
+	s.seen = s.seen[:0]
+	for leaf, ok := range has {
+		if ok {
+			s.seen = append(s.seen, int32(leaf))
+		}
+	}
+	for _, c := range s.captured {
+		for i, leaf := range c.leaf {
+			c.leaf[i] = to[leaf]
+		}
+	}
 }
 
 // prefix is a leaf's key cut to the fields from first to d.
@@ -55,7 +128,10 @@ func (k leafKey) prefix(first, d int) leafKey {
 func (a *answer) prefixes(first, d int) (cellOf []int32, keys []leafKey) {
 	cellOf = make([]int32, len(a.leaves))
 	cells := map[leafKey]int32{}
-	byMember := make([]int32, len(a.s.fields[d].members)) // plus one, where d is the only field
+	if d == first {
+		keys = make([]leafKey, 0, len(a.leaves))
+	}
+	byMember := make([]int32, len(a.s.fields[d].keys)) // plus one, where d is the only field
 	for i, k := range a.leaves {
 		cellOf[i] = -1
 		if !a.alive[i] {
@@ -98,6 +174,9 @@ func (a *answer) top(d int, top *brief.Top) {
 	here := a.present(cellOf, len(keys))
 	siblings := map[leafKey][]int32{}
 	var alone []int32 // where there is no parent
+	if d == first {
+		alone = make([]int32, 0, len(keys))
+	}
 	for n, p := range keys {
 		if p[d] == blankMember || !here[n] {
 			continue
@@ -150,12 +229,7 @@ func best(list []int32, n int, less func(x, y int32) bool) []int32 {
 	}
 	top := make([]int32, 0, n+1)
 	for _, x := range list {
-		if len(top) == n && !less(x, top[n-1]) {
-			continue
-		}
-		at := sort.Search(len(top), func(i int) bool { return less(x, top[i]) })
-		top = slices.Insert(top, at, x)
-		top = top[:min(len(top), n)]
+		top = among(top, x, n, less)
 	}
 	return top
 }

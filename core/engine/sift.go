@@ -2,6 +2,7 @@ package engine
 
 import (
 	"context"
+	"fmt"
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
@@ -55,7 +56,7 @@ func Sift(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 	if err != nil {
 		return nil, err
 	}
-	all := int64(r.n)
+	all := int64(r.total())
 	out := []Sifted{{What: "all", Left: all}}
 	for i, s := range steps {
 		n := int64(0)
@@ -65,4 +66,51 @@ func Sift(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 		out = append(out, Sifted{What: s.what, At: s.at, Left: n, Out: out[i].Left - n})
 	}
 	return out, nil
+}
+
+// Dropped lists the starting records that one step of the sift took out: those that the steps before it left and that it
+// did not. step counts from 0, without the first line of Sift.
+func Dropped(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part, step int) (*Records, error) {
+	r := newRun(ctx, snap, opts)
+	p := b.Parts[part]
+	span := spanOf(snap.Cal, p, opts.Today, "")
+	if err := r.plan(p, span.Now); err != nil {
+		return nil, err
+	}
+	steps, err := r.steps(p, span.Now)
+	if err != nil {
+		return nil, err
+	}
+	if step < 0 || step >= len(steps) {
+		return nil, fmt.Errorf("the report has no condition number %d", step)
+	}
+	r.before, r.after = nil, nil
+	left := make([]bool, r.n)    // by starting record: a row of it meets the steps before
+	through := make([]bool, r.n) // … and this one
+	err = r.scan(func(_ int, b *batch) {
+		for _, s := range steps[:step] {
+			if b.n > 0 {
+				b.apply(s.cond)
+			}
+		}
+		for _, row := range b.rows[0][:b.n] {
+			left[row] = true
+		}
+		if b.n > 0 {
+			b.apply(steps[step].cond)
+		}
+		for _, row := range b.rows[0][:b.n] {
+			through[row] = true
+		}
+	})
+	if err != nil {
+		return nil, err
+	}
+	var out captured
+	for row := range left {
+		if left[row] && !through[row] {
+			out.rows[0] = append(out.rows[0], int32(row))
+		}
+	}
+	return r.list(b, []captured{out}, nil)
 }

@@ -3,6 +3,7 @@ package engine
 import (
 	"context"
 	"math"
+	"slices"
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
@@ -31,25 +32,30 @@ type Member struct {
 	Key int64
 }
 
-// field is what a group or across field has come to: its members, found by key or by text.
+// field is what a group or across field has come to: its members, found by key or by text. It keeps no label that
+// can be made from a key, for a field may have a hundred thousand members of which a dozen are looked at.
 type field struct {
-	bound   *brief.BoundGroup
-	members []Member
-	unnamed []bool // members whose label was not asked for yet
-	byKey   map[int64]int32
-	small   []int32 // members by key, of keys that are row numbers and codes of the first dictionary; 0 for none yet
-	codes   *dict
-	byText  map[string]int32
-	label   func(key int64) string
+	bound  *brief.BoundGroup
+	keys   []int64  // by member
+	texts  []string // by member, of fields that are texts
+	byKey  map[int64]int32
+	small  []int32 // members by key, of keys that are row numbers and codes of the first dictionary; 0 for none yet
+	codes  *dict
+	byText map[string]int32
+	label  func(key int64) string
 }
 
-// at is a member with its label. Labels of records and dates are made only when they are looked at.
+// at is a member with its label.
 func (f *field) at(m int32) Member {
-	if f.unnamed[m] {
-		f.members[m].Label = f.label(f.members[m].Key)
-		f.unnamed[m] = false
+	switch {
+	case m == blankMember:
+		return Member{Label: "(blank)", Blank: true}
+	case m == otherMember:
+		return Member{Label: "Other", Other: true}
+	case f.texts != nil:
+		return Member{Label: f.texts[m], Key: f.keys[m]}
 	}
-	return f.members[m]
+	return Member{Label: f.label(f.keys[m]), Key: f.keys[m]}
 }
 
 // space is all leaves of a result: the combinations of members that have rows, over all parts and sides.
@@ -65,7 +71,7 @@ func newSpace(b *brief.Bound, snap *column.Snapshot) *space {
 	s := &space{snap: snap, index: map[leafKey]int32{}}
 	for _, g := range b.Groups {
 		s.fields = append(s.fields, &field{bound: g, byKey: map[int64]int32{}, byText: map[string]int32{},
-			members: []Member{{Label: "(blank)", Blank: true}, {Label: "Other", Other: true}}, unnamed: make([]bool, 2),
+			keys:  make([]int64, otherMember+1),
 			label: func(key int64) string { return s.label(g, key) }})
 	}
 	return s
@@ -73,8 +79,10 @@ func newSpace(b *brief.Bound, snap *column.Snapshot) *space {
 
 func (s *space) leaf(k leafKey) int32 {
 	if len(s.fields) == 1 {
-		for int(k[0]) >= len(s.single) {
-			s.single = append(s.single, 0)
+		if int(k[0]) >= len(s.single) {
+			more := make([]int32, max(len(s.fields[0].keys), 2*len(s.single)))
+			copy(more, s.single)
+			s.single = more
 		}
 		if s.single[k[0]] == 0 {
 			s.leaves = append(s.leaves, k)
@@ -129,8 +137,10 @@ const maxSmall = 1 << 22
 
 // seen is the member of a small key, 0 where it has none yet, and makes room for it.
 func (f *field) seen(key int64) int32 {
-	for int64(len(f.small)) <= key {
-		f.small = append(f.small, 0)
+	if key >= int64(len(f.small)) {
+		more := make([]int32, max(key+1, int64(2*len(f.small))))
+		copy(more, f.small)
+		f.small = more
 	}
 	return f.small[key]
 }
@@ -138,9 +148,12 @@ func (f *field) seen(key int64) int32 {
 func (f *field) text(label string, rank int64) int32 {
 	m, ok := f.byText[label]
 	if !ok {
-		m = int32(len(f.members))
+		if f.texts == nil {
+			f.texts = make([]string, len(f.keys))
+		}
+		m = int32(len(f.keys))
 		f.byText[label] = m
-		f.members, f.unnamed = append(f.members, Member{Label: label, Key: rank}), append(f.unnamed, false)
+		f.keys, f.texts = append(f.keys, rank), append(f.texts, label)
 	}
 	return m
 }
@@ -163,8 +176,8 @@ func (f *field) key(key int64) int32 {
 }
 
 func (f *field) add(key int64) int32 {
-	f.members, f.unnamed = append(f.members, Member{Key: key}), append(f.unnamed, true)
-	return int32(len(f.members) - 1)
+	f.keys = append(f.keys, key)
+	return int32(len(f.keys) - 1)
 }
 
 func (s *space) label(g *brief.BoundGroup, key int64) string {
@@ -229,7 +242,7 @@ func (s *space) collect(ctx context.Context, b *brief.Bound, part int, span *per
 		}
 		dims[i] = d
 	}
-	out := &side{data: make([]*data, len(b.Summaries)), n: r.n}
+	out := &side{data: make([]*data, len(b.Summaries)), n: r.total()}
 	tallies := []*data{}
 	settled, levels := settlesNothing(b), false
 	for i, sum := range b.Summaries {
@@ -247,7 +260,7 @@ func (s *space) collect(ctx context.Context, b *brief.Bound, part int, span *per
 	crew := make([]*worker, workers())
 	err := r.scan(func(w int, batch *batch) {
 		if crew[w] == nil {
-			crew[w] = newWorker(b, dims, len(tallies), levels, capture)
+			crew[w] = newWorker(b, dims, tallies, levels, capture)
 		}
 		crew[w].take(batch, tallies)
 	})
@@ -282,13 +295,24 @@ func settlesNothing(b *brief.Bound) bool {
 	return b.Brief.Blank == nil || *b.Brief.Blank
 }
 
-func newWorker(b *brief.Bound, dims []*dim, tallies int, levels, capture bool) *worker {
+func newWorker(b *brief.Bound, dims []*dim, tallies []*data, levels, capture bool) *worker {
 	w := &worker{keyer: newKeyer(dims), last: -1, rows: b.Rows}
 	if levels {
 		w.levels = newLevels(b.Rows, len(dims)-b.Rows)
 	}
-	for range tallies {
-		w.found = append(w.found, &found{levels: make([]levelAdds, len(w.levels))})
+	shared := map[int]*firsts{} // by the level of the records
+	for _, d := range tallies {
+		f := &found{levels: make([]levelAdds, len(w.levels))}
+		if d.level {
+			f.firsts = shared[d.ownerLevel]
+			if f.lead = f.firsts == nil || len(d.where) > 0; f.lead {
+				f.firsts = &firsts{make([]first, len(w.levels))}
+			}
+			if len(d.where) == 0 {
+				shared[d.ownerLevel] = f.firsts
+			}
+		}
+		w.found = append(w.found, f)
 	}
 	if capture {
 		w.capture = &captured{}
@@ -330,6 +354,11 @@ func (w *worker) take(b *batch, tallies []*data) {
 // absorb takes what a worker found into the space and the side.
 func (s *space) absorb(w *worker, dims []*dim, tallies []*data, out *side) {
 	to := make([]int32, w.keyer.n)
+	s.leaves = slices.Grow(s.leaves, max(0, len(to)-len(s.leaves)))
+	if len(s.fields) == 1 {
+		f := s.fields[0]
+		f.keys = slices.Grow(f.keys, max(0, len(to)+otherMember+1-len(f.keys)))
+	}
 	for i := range to {
 		var k leafKey
 		for d, v := range w.keyer.key(i) {
@@ -355,8 +384,8 @@ func (s *space) absorb(w *worker, dims []*dim, tallies []*data, out *side) {
 			}
 		default:
 			d.adds.grow(len(s.leaves))
-			for l := range f.adds.count {
-				d.adds.merge(to[l], &f.adds, l, d.fn == "min")
+			for l := range f.adds {
+				d.adds[to[l]].merge(&f.adds[l], d.fn == "min")
 			}
 		}
 	}

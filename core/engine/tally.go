@@ -17,14 +17,17 @@ import (
 // adds up by itself, taking a record once in each cell (levels). Otherwise (links to one, medians, distinct values, top)
 // the rows are noted and each record is counted once in each cell afterwards (notes).
 type tally struct {
-	sum   *brief.BoundSummary
-	fn    string
-	of    *node // nil for counts of records
-	owner func(b *batch, out []int32)
-	where []*cond
-	once  bool // records can repeat
-	notes bool // rows are noted, not added up
-	level bool // rows are added up on every level
+	sum *brief.BoundSummary
+	fn  string
+	of  *node // nil for counts of records
+	// The record that a row counts for: of one level of the rows, or behind links to one from there.
+	ownerLevel int
+	owner      func(b *batch, out []int32)
+	sure       bool // every row has an owner
+	where      []*cond
+	once       bool // records can repeat
+	notes      bool // rows are noted, not added up
+	level      bool // rows are added up on every level
 	// close says that the rows of one record come one after the other.
 	close   bool
 	written func(int64) int64
@@ -49,8 +52,7 @@ func (r *run) tally(s *brief.BoundSummary, settled bool) (*tally, error) {
 			}
 		}
 	}
-	t.owner = func(b *batch, out []int32) { copy(out, b.rows[level][:b.n]) }
-	t.close = true
+	t.ownerLevel, t.sure, t.close = level, level == 0 && len(hops) == 0, true
 	if len(hops) > 0 {
 		if t.owner, err = r.hops(level, hops); err != nil {
 			return nil, err
@@ -72,47 +74,56 @@ func (r *run) tally(s *brief.BoundSummary, settled bool) (*tally, error) {
 	return t, nil
 }
 
-// adds are sums and counts by leaf: the filled records, the 128-bit sum of their values, the least and the greatest.
-type adds struct {
-	count []int64
-	hi    []int64
-	lo    []uint64
-	ext   []int64
+// adds are sums and counts by leaf.
+type adds []sum
+
+// sum is the number of filled records, the 128-bit sum of their values, and the least or the greatest of them.
+type sum struct {
+	count int64
+	hi    int64
+	lo    uint64
+	ext   int64
 }
 
 func (a *adds) grow(n int) {
-	more := n - len(a.count)
-	if more <= 0 {
+	have := len(*a)
+	if n <= have {
 		return
 	}
-	a.count, a.hi, a.lo = append(a.count, make([]int64, more)...), append(a.hi, make([]int64, more)...), append(a.lo, make([]uint64, more)...)
-	a.ext = append(a.ext, make([]int64, more)...)
-	fill(a.ext[n-more:], column.Null)
-}
-
-func (a *adds) add(leaf int32, v int64) {
-	a.count[leaf]++
-	lo, carry := bits.Add64(a.lo[leaf], uint64(v), 0)
-	a.lo[leaf] = lo
-	a.hi[leaf] += v>>63 + int64(carry)
-}
-
-func (a *adds) extreme(leaf int32, v int64, least bool) {
-	a.count[leaf]++
-	if was := a.ext[leaf]; was == column.Null || (least && v < was) || (!least && v > was) {
-		a.ext[leaf] = v
+	if n > cap(*a) {
+		more := make(adds, have, max(n, 2*have, 64))
+		copy(more, *a)
+		*a = more
+	}
+	*a = (*a)[:n]
+	for i := have; i < n; i++ {
+		(*a)[i] = sum{ext: column.Null}
 	}
 }
 
-// merge adds a leaf of another into one of this.
-func (a *adds) merge(to int32, b *adds, from int, least bool) {
-	a.count[to] += b.count[from]
-	lo, carry := bits.Add64(a.lo[to], b.lo[from], 0)
-	a.lo[to] = lo
-	a.hi[to] += b.hi[from] + int64(carry)
-	if v := b.ext[from]; v != column.Null {
-		if was := a.ext[to]; was == column.Null || (least && v < was) || (!least && v > was) {
-			a.ext[to] = v
+func (s *sum) add(v int64) {
+	s.count++
+	lo, carry := bits.Add64(s.lo, uint64(v), 0)
+	s.lo = lo
+	s.hi += v>>63 + int64(carry)
+}
+
+func (s *sum) extreme(v int64, least bool) {
+	s.count++
+	if was := s.ext; was == column.Null || (least && v < was) || (!least && v > was) {
+		s.ext = v
+	}
+}
+
+// merge adds another into this.
+func (s *sum) merge(o *sum, least bool) {
+	s.count += o.count
+	lo, carry := bits.Add64(s.lo, o.lo, 0)
+	s.lo = lo
+	s.hi += o.hi + int64(carry)
+	if v := o.ext; v != column.Null {
+		if was := s.ext; was == column.Null || (least && v < was) || (!least && v > was) {
+			s.ext = v
 		}
 	}
 }
@@ -126,64 +137,112 @@ type notes struct {
 
 // take works one batch into a worker's adds or notes. leaf is the leaf of each row.
 func (t *tally) take(b *batch, leaf []int32, levels []*levelCells, f *found) {
-	a, n := &f.adds, &f.notes
-	marks := take(&b.pool.marks, b.n)
-	setAll(marks, true)
-	if len(t.where) > 0 {
-		more := take(&b.pool.marks, b.n)
-		for _, c := range t.where {
-			c.mark(b, more)
-			for i, m := range more {
-				marks[i] = marks[i] && m
-			}
-		}
-		give(&b.pool.marks, more)
+	marks := t.marks(b)
+	owners := b.rows[t.ownerLevel][:b.n]
+	if t.owner != nil {
+		owners = take(&b.pool.rows, b.n)
+		t.owner(b, owners)
+		defer give(&b.pool.rows, owners)
 	}
-	owners := take(&b.pool.rows, b.n)
-	t.owner(b, owners)
-	vals := take(&b.pool.ints, b.n)
+	var vals []int64
 	if t.of != nil {
+		vals = take(&b.pool.ints, b.n)
 		t.of.eval(b, vals)
-	} else {
-		fill(vals, 1)
+		defer give(&b.pool.ints, vals)
 	}
 	switch {
 	case t.notes:
-		t.note(marks, owners, vals, leaf, n)
+		t.note(marks, owners, vals, leaf, &f.notes)
 	case t.level:
-		for l, cells := range levels {
-			f.levels[l].take(t.fn, cells, marks, owners, vals, leaf)
+		f.take(t, levels, marks, owners, vals, leaf)
+	default:
+		t.add(marks, owners, vals, leaf, f.adds)
+	}
+	if marks != nil {
+		give(&b.pool.marks, marks)
+	}
+}
+
+// marks says which rows of a batch meet the summary's own condition; nil for all.
+func (t *tally) marks(b *batch) []bool {
+	if len(t.where) == 0 {
+		return nil
+	}
+	marks, more := take(&b.pool.marks, b.n), take(&b.pool.marks, b.n)
+	t.where[0].mark(b, marks)
+	for _, c := range t.where[1:] {
+		c.mark(b, more)
+		for i, m := range more {
+			marks[i] = marks[i] && m
 		}
+	}
+	give(&b.pool.marks, more)
+	return marks
+}
+
+// add adds rows up by leaf, where every row brings its own record.
+func (t *tally) add(marks []bool, owners []int32, vals []int64, leaf []int32, a adds) {
+	if !t.sure {
+		marks = filled(marks, owners)
+	}
+	ok := func(i int) bool { return marks == nil || marks[i] }
+	switch {
 	case t.fn == "min" || t.fn == "max":
-		for i, ok := range marks {
-			if ok && owners[i] >= 0 && vals[i] != column.Null {
-				a.extreme(leaf[i], vals[i], t.fn == "min")
+		least := t.fn == "min"
+		for i, v := range vals {
+			if v != column.Null && ok(i) {
+				a[leaf[i]].extreme(v, least)
+			}
+		}
+	case vals == nil && marks == nil:
+		for _, l := range leaf {
+			a[l].count++
+		}
+	case vals == nil:
+		for i, l := range leaf {
+			if marks[i] {
+				a[l].count++
 			}
 		}
 	case t.fn == "count" || t.fn == "filled":
-		for i, ok := range marks {
-			if ok && owners[i] >= 0 && vals[i] != column.Null {
-				a.count[leaf[i]]++
+		for i, v := range vals {
+			if v != column.Null && ok(i) {
+				a[leaf[i]].count++
+			}
+		}
+	case marks == nil:
+		for i, v := range vals {
+			if v != column.Null {
+				a[leaf[i]].add(v)
 			}
 		}
 	default:
-		for i, ok := range marks {
-			if ok && owners[i] >= 0 && vals[i] != column.Null {
-				a.add(leaf[i], vals[i])
+		for i, v := range vals {
+			if v != column.Null && marks[i] {
+				a[leaf[i]].add(v)
 			}
 		}
 	}
-	give(&b.pool.ints, vals)
-	give(&b.pool.rows, owners)
-	give(&b.pool.marks, marks)
+}
+
+// filled narrows marks, which it changes or makes, to rows that have an owner.
+func filled(marks []bool, owners []int32) []bool {
+	if marks == nil {
+		marks = make([]bool, len(owners), max(len(owners), batchSize))
+		setAll(marks, true)
+	}
+	for i, o := range owners {
+		marks[i] = marks[i] && o >= 0
+	}
+	return marks
 }
 
 func (t *tally) note(marks []bool, owners []int32, vals []int64, leaf []int32, n *notes) {
-	for i, ok := range marks {
-		if !ok || owners[i] < 0 || vals[i] == column.Null {
+	for i, owner := range owners {
+		if owner < 0 || (marks != nil && !marks[i]) || (vals != nil && vals[i] == column.Null) {
 			continue
 		}
-		key := int64(owners[i])
+		key := int64(owner)
 		if t.fn == "distinct" {
 			key = vals[i]
 			if t.written != nil {
@@ -248,6 +307,10 @@ type found struct {
 	adds   adds
 	notes  notes
 	levels []levelAdds
+	// firsts are the rows that levels take from a batch. Summaries over the same records share them, and the first of
+	// these summaries, which leads, picks them out.
+	firsts *firsts
+	lead   bool
 }
 
 // data is what the scan of one side found for one summary.
@@ -263,26 +326,26 @@ type data struct {
 // comes how many records were counted in all cells together, from which overlap is seen.
 func (d *data) cells(cellOf []int32, n, level int) ([]Value, int64) {
 	if d.level {
-		sums := &adds{}
+		sums := adds{}
 		sums.grow(n)
 		counted := int64(0)
 		if level < len(d.levels) {
 			l := &d.levels[level]
 			for c, leaf := range l.leaf {
 				if cell := cellOf[leaf]; cell >= 0 {
-					sums.merge(cell, &l.adds, c, false)
-					counted += l.adds.count[c]
+					sums[cell].merge(&l.adds[c], false)
+					counted += l.adds[c].count
 				}
 			}
 		}
 		return d.values(sums), counted
 	}
 	if !d.tally.notes {
-		sums := &adds{}
+		sums := adds{}
 		sums.grow(n)
-		for leaf, cell := range cellOf {
-			if cell >= 0 && leaf < len(d.adds.count) {
-				sums.merge(cell, &d.adds, leaf, d.fn == "min")
+		for leaf, cell := range cellOf[:min(len(cellOf), len(d.adds))] {
+			if cell >= 0 {
+				sums[cell].merge(&d.adds[leaf], d.fn == "min")
 			}
 		}
 		return d.values(sums), 0
@@ -296,7 +359,7 @@ func (d *data) eachOnce(cellOf []int32, n int) ([]Value, int64) {
 	for i := range last {
 		last[i] = column.Null
 	}
-	sums := &adds{}
+	sums := adds{}
 	sums.grow(n)
 	var lists [][]int64
 	if d.fn == "median" {
@@ -319,9 +382,9 @@ func (d *data) eachOnce(cellOf []int32, n int) ([]Value, int64) {
 		case lists != nil:
 			lists[cell] = append(lists[cell], d.notes.val[i])
 		case d.notes.val != nil:
-			sums.add(cell, d.notes.val[i])
+			sums[cell].add(d.notes.val[i])
 		default:
-			sums.count[cell]++
+			sums[cell].count++
 		}
 	}
 	if lists == nil {
@@ -336,21 +399,22 @@ func (d *data) eachOnce(cellOf []int32, n int) ([]Value, int64) {
 	return out, counted
 }
 
-func (d *data) values(s *adds) []Value {
-	out := make([]Value, len(s.count))
+func (d *data) values(sums adds) []Value {
+	out := make([]Value, len(sums))
 	scale := d.sum.Scale
-	for i, n := range s.count {
+	for i := range sums {
+		s := &sums[i]
 		switch {
 		case d.fn == "count" || d.fn == "filled" || d.fn == "distinct":
-			out[i] = Value{true, exact.Int(n)}
-		case n == 0:
+			out[i] = Value{true, exact.Int(s.count)}
+		case s.count == 0:
 		case d.fn == "sum":
-			out[i] = Value{true, exact.Wide(s.hi[i], s.lo[i], scale)}
+			out[i] = Value{true, exact.Wide(s.hi, s.lo, scale)}
 		case d.fn == "average":
-			mean, _ := exact.Wide(s.hi[i], s.lo[i], scale).Quo(exact.Int(n))
+			mean, _ := exact.Wide(s.hi, s.lo, scale).Quo(exact.Int(s.count))
 			out[i] = Value{true, mean}
 		default:
-			out[i] = Value{true, exact.Frac(s.ext[i], max(scale, 1))}
+			out[i] = Value{true, exact.Frac(s.ext, max(scale, 1))}
 		}
 	}
 	return out

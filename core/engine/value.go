@@ -18,17 +18,21 @@ type node struct {
 	scale int64
 	level int
 	dict  *dict
-	// unit is set on fields of a table, which can be read as days without working them out again.
+	// days is set on fields that are times, which can be read as days without working them out again.
 	days *node
+	// col is set on fields of the starting record, which conditions can be tried on as they are kept.
+	col  *column.Column
 	eval func(b *batch, out []int64)
 }
 
 // dict is the texts behind the codes of a node.
 type dict struct {
 	values  []string
-	folded  func() []string
+	dict    *column.Dict
 	ordered int // so many of the first values stand in a set order; −1 all
 }
+
+func (d *dict) folded() []string { return d.dict.Folded() }
 
 func (r *run) column(typ, field string) (*column.Column, error) { return r.snap.Column(typ, field) }
 
@@ -72,8 +76,14 @@ func (r *run) field(v *brief.Value) (*node, error) {
 	if err != nil {
 		return nil, err
 	}
+	if f.Kind == schema.Link && r.opts.Sees[f.To] != SeesAll {
+		if n.eval, err = r.hideLinks(f.To, n.eval); err != nil {
+			return nil, err
+		}
+		n.col = nil
+	}
 	if col.Dict != nil {
-		n.dict = &dict{values: col.Dict.Values(), folded: col.Dict.Folded}
+		n.dict = dictOf(col.Dict, 0)
 		if f.Ordered {
 			n.dict.ordered = len(f.Choices)
 		}
@@ -90,7 +100,7 @@ func (r *run) field(v *brief.Value) (*node, error) {
 func (r *run) read(v *brief.Value, col *column.Column) (*node, error) {
 	level := v.Level
 	if len(v.Hops) == 0 {
-		return &node{eval: func(b *batch, out []int64) {
+		return &node{col: col, level: level, eval: func(b *batch, out []int64) {
 			if b.run && level == 0 && b.n > 0 {
 				col.Run(b.rows[0][0], out[:b.n])
 				return
@@ -102,7 +112,7 @@ func (r *run) read(v *brief.Value, col *column.Column) (*node, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &node{eval: func(b *batch, out []int64) {
+	return &node{level: level, eval: func(b *batch, out []int64) {
 		rows := take(&b.pool.rows, b.n)
 		at(b, rows)
 		col.Gather(rows, out[:b.n])
@@ -112,23 +122,27 @@ func (r *run) read(v *brief.Value, col *column.Column) (*node, error) {
 
 // hops plans following links to one from a level of the rows; it gives row numbers, −1 where a link is empty.
 func (r *run) hops(level int, hops []brief.Hop) (func(b *batch, out []int32), error) {
-	cols := make([]*column.Column, len(hops))
+	cols, shown := make([]*column.Column, len(hops)), make([][]bool, len(hops))
 	for i, h := range hops {
 		c, err := r.column(h.From.Key, h.Field.Key)
 		if err != nil {
 			return nil, err
 		}
 		cols[i] = c
+		if shown[i], err = r.seen(h.Field.To); err != nil {
+			return nil, err
+		}
 	}
 	return func(b *batch, out []int32) {
 		out = out[:b.n]
 		copy(out, b.rows[level][:b.n])
 		vals := take(&b.pool.ints, b.n)
-		for _, c := range cols {
+		for k, c := range cols {
 			c.Gather(out, vals)
+			seen := shown[k]
 			for i, v := range vals {
 				out[i] = int32(v)
-				if v == column.Null {
+				if v == column.Null || (seen != nil && !seen[v]) {
 					out[i] = -1
 				}
 			}
@@ -147,6 +161,7 @@ func (r *run) daysToToday(v *brief.Value) (*node, error) {
 		return nil, err
 	}
 	day, today := n.eval, int64(r.today)
+	n.col = nil
 	n.eval = func(b *batch, out []int64) {
 		day(b, out)
 		for i, d := range out[:b.n] {
@@ -203,7 +218,7 @@ func (r *run) bands(v *brief.Value) (*node, error) {
 		edges[i] = least(e, of.scale)
 	}
 	labels := v.Own.Bands.Labels
-	return &node{dict: labelDict(labels, -1), eval: func(b *batch, out []int64) {
+	return &node{dict: dictOf(column.NewDict(labels...), -1), eval: func(b *batch, out []int64) {
 		of.eval(b, out)
 		for i, x := range out[:b.n] {
 			if x != column.Null {
@@ -213,9 +228,8 @@ func (r *run) bands(v *brief.Value) (*node, error) {
 	}}, nil
 }
 
-func labelDict(labels []string, ordered int) *dict {
-	d := column.NewDict(labels...)
-	return &dict{values: d.Values(), folded: d.Folded, ordered: ordered}
+func dictOf(d *column.Dict, ordered int) *dict {
+	return &dict{values: d.Values(), dict: d, ordered: ordered}
 }
 
 func (r *run) merge(v *brief.Value) (*node, error) {
@@ -238,7 +252,7 @@ func (r *run) merge(v *brief.Value) (*node, error) {
 			table[code] = int64(labels.Code(text))
 		}
 	}
-	return &node{dict: &dict{values: labels.Values(), folded: labels.Folded}, eval: func(b *batch, out []int64) {
+	return &node{dict: dictOf(labels, 0), eval: func(b *batch, out []int64) {
 		of.eval(b, out)
 		for i, x := range out[:b.n] {
 			if x != column.Null {

@@ -77,7 +77,10 @@ func Make(ctx context.Context, s *store.Store, today int32, seed uint64) error {
 	if err := accounts(ctx, s); err != nil {
 		return err
 	}
-	return keepReports(ctx, s)
+	if err := keepReports(ctx, s); err != nil {
+		return err
+	}
+	return keepPoints(ctx, s)
 }
 
 func accounts(ctx context.Context, s *store.Store) error {
@@ -91,11 +94,19 @@ func accounts(ctx context.Context, s *store.Store) error {
 		}
 	}
 	for _, name := range append([]string{"Company"}, teams...) {
-		if _, err := s.AddFolder(ctx, name); err != nil {
+		f := store.Folder{Name: name, Access: []store.Access{{Kind: store.ForEveryone, MayChange: true}}}
+		for i, team := range teams {
+			if team == name {
+				// A team's folder is its own to change; the others read.
+				f.Access = []store.Access{{Kind: store.ForEveryone}, {Kind: store.ForTeam, Subject: int64(i + 1), MayChange: true}}
+			}
+		}
+		if err := s.AddFolder(ctx, &f); err != nil {
 			return err
 		}
 	}
-	return nil
+	// Contacts are people: each team sees its own.
+	return s.SetSees(ctx, "contacts", "team")
 }
 
 func id(i int) string { return strconv.Itoa(i + 1) }

@@ -37,7 +37,7 @@ var reports = []kept{
 
 // keepReports keeps the company's first reports, and a dashboard of those that have a place on it.
 func keepReports(ctx context.Context, s *store.Store) error {
-	folders, err := s.Folders(ctx, 1)
+	folders, err := s.Folders(ctx, store.Viewer{Person: 1})
 	if err != nil {
 		return err
 	}

@@ -22,6 +22,8 @@ type question struct {
 	snap   *column.Snapshot
 	day    int32
 	reader int64
+	sees   *map[string]engine.Sees
+	style  *chart.Style
 	more   string
 }
 
@@ -39,12 +41,12 @@ type Answer struct {
 const fewDetails = 3
 
 func (d *Desk) opts(who Person) engine.Options {
-	return engine.Options{Today: d.today(), Reader: who.id()}
+	return engine.Options{Today: d.today(), Reader: who.id(), Sees: *d.sees.Load()}
 }
 
 func (d *Desk) question(who Person, b *brief.Brief, more string) (question, error) {
 	text, err := json.Marshal(b)
-	return question{string(text), d.Snapshot(), d.today(), who.ID, more}, err
+	return question{string(text), d.Snapshot(), d.today(), who.ID, d.sees.Load(), d.style.Load(), more}, err
 }
 
 // Bind checks a brief; what is wrong comes back as brief.Problems.
@@ -53,7 +55,7 @@ func (d *Desk) Bind(b *brief.Brief) (*brief.Bound, error) { return brief.Bind(b,
 // Writer writes values for people.
 func (d *Desk) Writer() chart.Writer {
 	snap := d.Snapshot()
-	return chart.Writer{Currency: snap.Schema.Settings.Currency, Cal: snap.Cal}
+	return chart.Writer{Style: d.style.Load(), Currency: snap.Schema.Settings.Currency, Cal: snap.Cal}
 }
 
 // Say is the sentence of a bound brief.

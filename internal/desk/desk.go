@@ -9,12 +9,15 @@ import (
 	"fmt"
 	"strconv"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/alexedwards/argon2id"
 	lru "github.com/hashicorp/golang-lru/v2"
 
+	"uzzel/core/chart"
 	"uzzel/core/column"
+	"uzzel/core/engine"
 	"uzzel/core/period"
 	"uzzel/internal/store"
 )
@@ -28,10 +31,15 @@ const (
 
 // Person is someone who has signed in.
 type Person struct {
-	ID   int64
-	Name string
-	Team string
-	Role string
+	ID     int64
+	Name   string
+	Team   string
+	TeamID int64 // 0 for none
+	Role   string
+}
+
+func (p Person) viewer() store.Viewer {
+	return store.Viewer{Person: p.ID, Team: p.TeamID, Administrator: p.Role == Administrator}
 }
 
 // MayCompose says whether a person may keep reports and lay out boards.
@@ -72,6 +80,11 @@ type Desk struct {
 	// answers keeps the results of questions asked lately.
 	answers *lru.Cache[question, *Answer]
 	lists   *lru.Cache[question, *List]
+	// explained keeps what was said of them.
+	explained *lru.Cache[question, *Explained]
+	sees      atomic.Pointer[map[string]engine.Sees]
+	style     atomic.Pointer[chart.Style]
+	hub       hub
 }
 
 // New makes a desk over a store. today is the organisation's day.
@@ -84,7 +97,15 @@ func New(s *store.Store, today func() int32) (*Desk, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Desk{store: s, today: today, answers: answers, lists: lists}, nil
+	explained, err := lru.New[question, *Explained](64)
+	if err != nil {
+		return nil, err
+	}
+	d := &Desk{store: s, today: today, answers: answers, lists: lists, explained: explained}
+	if err := d.readSees(context.Background()); err != nil {
+		return nil, err
+	}
+	return d, d.readStyle(context.Background())
 }
 
 // Today is the day that questions are answered on.
@@ -176,6 +197,9 @@ func (d *Desk) person(ctx context.Context, row int32) (withPassword, error) {
 	if team, err := snap.Column(readers.Key, readers.Team); err == nil {
 		if v := team.At(row); v != column.Null {
 			p.Team = snap.Name(team.To, int32(v))
+			if teams, err := snap.Table(team.To); err == nil {
+				p.TeamID, _ = strconv.ParseInt(teams.IDs.At(int32(v)), 10, 64)
+			}
 		}
 	}
 	return withPassword{p, a.Password}, nil

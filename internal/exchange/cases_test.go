@@ -7,6 +7,7 @@ import (
 	"math"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strconv"
 	"strings"
 	"testing"
@@ -25,7 +26,12 @@ const casesDir = "../../testdata/cases"
 
 func openCases(t *testing.T) *column.Snapshot {
 	t.Helper()
-	folder := exchange.Folder{Dir: filepath.Join(casesDir, "data")}
+	return openFolder(t, filepath.Join(casesDir, "data"))
+}
+
+func openFolder(t *testing.T, dir string) *column.Snapshot {
+	t.Helper()
+	folder := exchange.Folder{Dir: dir}
 	set, err := folder.Settings()
 	require.NoError(t, err)
 	s, err := schema.New(set)
@@ -49,32 +55,58 @@ func TestCases(t *testing.T) {
 		t.Run(c[0], func(t *testing.T) {
 			data, err := os.ReadFile(filepath.Join(casesDir, c[0]+".brief.json"))
 			require.NoError(t, err)
-			b, err := brief.Decode(data)
-			require.NoError(t, err)
-			bound, err := brief.Bind(b, snap.Schema)
-			require.NoError(t, err)
-			today, err := period.ParseDay(c[3])
-			require.NoError(t, err)
-			opts := engine.Options{Today: today, Reader: c[2]}
-			var lines engine.Lines
-			if c[1] == "records" {
-				l, err := engine.List(context.Background(), snap, bound, opts)
-				require.NoError(t, err)
-				lines = l.Lines()
-			} else {
-				r, err := engine.Run(context.Background(), snap, bound, opts)
-				require.NoError(t, err)
-				lines = r.Summary()
-				if c[1] == "totals" {
-					lines = r.Totals()
-				}
-			}
+			lines, _ := run(t, snap, data, c[1], c[2], c[3])
 			var out bytes.Buffer
 			_, err = exchange.WriteCSV(&out, lines, false)
 			require.NoError(t, err)
 			want, err := os.ReadFile(filepath.Join(casesDir, c[0]+".expected.csv"))
 			require.NoError(t, err)
 			requireSame(t, readAll(t, want), readAll(t, out.Bytes()))
+		})
+	}
+}
+
+// run answers a brief and says its sentence.
+func run(t *testing.T, snap *column.Snapshot, data []byte, view, reader, day string) (engine.Lines, string) {
+	t.Helper()
+	b, err := brief.Decode(data)
+	require.NoError(t, err)
+	bound, err := brief.Bind(b, snap.Schema)
+	require.NoError(t, err)
+	today, err := period.ParseDay(day)
+	require.NoError(t, err)
+	said := brief.Say(bound, today, snap.NameOf).String()
+	opts := engine.Options{Today: today, Reader: reader}
+	if view == "records" {
+		l, err := engine.List(context.Background(), snap, bound, opts)
+		require.NoError(t, err)
+		return l.Lines(), said
+	}
+	r, err := engine.Run(context.Background(), snap, bound, opts)
+	require.NoError(t, err)
+	if view == "totals" {
+		return r.Totals(), said
+	}
+	return r.Summary(), said
+}
+
+var example = regexp.MustCompile("(?s)\n## ([^\n]*)\n.*?```json\n(.*?)\n```\n\n> (.*?)\n\n```csv (\\w+)\n(.*?)\n```")
+
+// The worked examples of docs/brief-examples.md read and come out as they say.
+func TestWorkedExamples(t *testing.T) {
+	text, err := os.ReadFile("../../docs/brief-examples.md")
+	require.NoError(t, err)
+	snap := openFolder(t, "../../testdata/examples")
+	list := example.FindAllStringSubmatch(string(text), -1)
+	require.Equal(t, strings.Count(string(text), "\n## "), len(list), "an example is not written as the others are")
+	for _, e := range list {
+		t.Run(e[1], func(t *testing.T) {
+			lines, said := run(t, snap, []byte(e[2]), e[4], "2", "2026-05-14")
+			require.Equal(t, e[3], said)
+			var out bytes.Buffer
+			_, err := exchange.WriteCSV(&out, lines, false)
+			require.NoError(t, err)
+			require.Equal(t, e[5]+"\n", out.String())
 		})
 	}
 }

@@ -1,20 +1,19 @@
 package httpapi
 
 import (
-	"bytes"
 	"context"
+	"encoding/json"
 	"net/http"
 	"slices"
-	"strconv"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/brief"
 	"uzzel/core/chart"
 	"uzzel/core/engine"
+	"uzzel/core/period"
 	"uzzel/core/schema"
 	"uzzel/internal/desk"
-	"uzzel/internal/exchange"
 )
 
 // ListColumn is one column of a list of records.
@@ -24,6 +23,7 @@ type ListColumn struct {
 	Kind   schema.Kind `json:"kind"`
 	To     string      `json:"to" doc:"The record type that its values link to"`
 	Number bool        `json:"number" doc:"Whether values are aligned right"`
+	Width  int         `json:"width,omitempty" doc:"In pixels, where the brief sets it"`
 }
 
 // TextCell is one value of a record, for people.
@@ -71,13 +71,14 @@ type HeadColumn struct {
 
 // GroupLine is one line of the table of groups.
 type GroupLine struct {
-	Label  string     `json:"label"`
-	Depth  int        `json:"depth" doc:"0 is the total"`
-	Keys   []string   `json:"keys"`
-	Inner  bool       `json:"inner" doc:"Whether it is an innermost group"`
-	Cells  [][]string `json:"cells" doc:"By column, by summary"`
-	Detail []Row      `json:"detail" doc:"Its first few records"`
-	More   int        `json:"more" doc:"How many records it has besides"`
+	Label  string           `json:"label"`
+	Depth  int              `json:"depth" doc:"0 is the total"`
+	Keys   []string         `json:"keys"`
+	Inner  bool             `json:"inner" doc:"Whether it is an innermost group"`
+	Cells  [][]string       `json:"cells" doc:"By column, by summary"`
+	Before [][]chart.Change `json:"before,omitempty" doc:"By column, by summary: against the earlier period, where the brief compares"`
+	Detail []Row            `json:"detail" doc:"Its first few records"`
+	More   int              `json:"more" doc:"How many records it has besides"`
 }
 
 // AnswerBody is what a brief comes to.
@@ -93,7 +94,9 @@ type AnswerBody struct {
 	MoreLines int            `json:"moreLines" doc:"How many lines there are besides"`
 	Records   int64          `json:"records" doc:"How many records are left"`
 	Of        int64          `json:"of" doc:"How many records there are"`
+	Compared  string         `json:"compared,omitempty" doc:"The earlier period that it is compared with, in words"`
 	Drawing   *chart.Drawing `json:"drawing"`
+	Kinds     []chart.Offer  `json:"kinds" doc:"Kinds of chart, those that suit best first"`
 }
 
 type briefBody struct {
@@ -120,30 +123,56 @@ type ValueBody struct {
 	Count int64  `json:"count"`
 }
 
+// BinBody is one bar of a spread.
+type BinBody struct {
+	From  string `json:"from" doc:"Empty for no lower end"`
+	To    string `json:"to" doc:"Empty for no upper end"`
+	Count int64  `json:"count"`
+}
+
+type periodIn struct {
+	Body struct {
+		Within json.RawMessage `json:"within" doc:"A period as a brief has it"`
+	}
+}
+
+// PeriodBody is what a period comes to today.
+type PeriodBody struct {
+	From  string `json:"from" doc:"First day, empty for none"`
+	To    string `json:"to" doc:"Last day, empty for none"`
+	Dates string `json:"dates" doc:"In words"`
+	Today string `json:"today" doc:"in, before or after: where today is"`
+	Note  string `json:"note" doc:"The same in words"`
+}
+
+func periodBody(s period.Span, today int32) PeriodBody {
+	b := PeriodBody{Dates: brief.SpanWords(s), Today: "in", Note: "Today is in it."}
+	if s.HasFrom {
+		b.From = period.FormatDay(s.From)
+	}
+	if s.HasTo {
+		b.To = period.FormatDay(s.To)
+	}
+	switch {
+	case s.HasFrom && today < s.From:
+		b.Today, b.Note = "before", "Today is not in it: it begins after today."
+	case s.HasTo && today > s.To:
+		b.Today, b.Note = "after", "Today is not in it: it ends before today."
+	case s.HasTo && today == s.To:
+		b.Note = "Today is in it, as its last day."
+	}
+	return b
+}
+
 type valuesIn struct {
 	Start  string `query:"start" required:"true"`
 	Path   string `query:"path" required:"true"`
 	Search string `query:"search"`
 }
 
-type exportIn struct {
-	Body struct {
-		Brief Brief  `json:"brief"`
-		View  string `json:"view" doc:"records, summary or totals"`
-		Name  string `json:"name,omitempty"`
-	}
-}
-
-type exportOut struct {
-	ContentType string `header:"Content-Type"`
-	Disposition string `header:"Content-Disposition"`
-	Defused     string `header:"X-Defused" doc:"How many cells a spreadsheet would have taken for formulas"`
-	Body        []byte
-}
-
 func (a *api) asking(g huma.API) {
 	huma.Register(g, lenient(op(http.MethodPost, "/api/answer", "answer", "Answer a brief")), func(ctx context.Context, in *briefBody) (*out[AnswerBody], error) {
-		if err := in.Body.Brief.check(); err != nil {
+		if err := a.check(&in.Body.Brief); err != nil {
 			return nil, a.fail(ctx, err)
 		}
 		ans, err := a.desk.Ask(ctx, who(ctx), in.Body.Brief.Brief)
@@ -154,7 +183,7 @@ func (a *api) asking(g huma.API) {
 	})
 	list := func(get func(ctx context.Context, in *listBody) (*desk.List, error)) func(ctx context.Context, in *listBody) (*out[ListBody], error) {
 		return func(ctx context.Context, in *listBody) (*out[ListBody], error) {
-			if err := in.Body.Brief.check(); err != nil {
+			if err := a.check(&in.Body.Brief); err != nil {
 				return nil, a.fail(ctx, err)
 			}
 			l, err := get(ctx, in)
@@ -170,6 +199,28 @@ func (a *api) asking(g huma.API) {
 	huma.Register(g, lenient(op(http.MethodPost, "/api/behind", "behind", "The records behind marks")), list(func(ctx context.Context, in *listBody) (*desk.List, error) {
 		return a.desk.Behind(ctx, who(ctx), in.Body.Brief.Brief, in.Body.Part, in.Body.Marks)
 	}))
+	huma.Register(g, op(http.MethodGet, "/api/spread", "spread", "How the values of a number are spread"), func(ctx context.Context, in *struct {
+		Start string `query:"start" required:"true"`
+		Path  string `query:"path" required:"true"`
+	}) (*out[[]BinBody], error) {
+		bins, err := a.desk.Spread(ctx, who(ctx), in.Start, in.Path)
+		list := []BinBody{}
+		for _, b := range bins {
+			list = append(list, BinBody(b))
+		}
+		return &out[[]BinBody]{list}, a.fail(ctx, err)
+	})
+	huma.Register(g, lenient(op(http.MethodPost, "/api/period", "period", "What a period comes to today")), func(ctx context.Context, in *periodIn) (*out[PeriodBody], error) {
+		b, err := brief.Decode([]byte(`{"version":1,"start":"x","period":{"field":"x","within":` + string(in.Body.Within) + `}}`))
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		span, err := a.desk.Period(b.Period.Within.Period)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		return &out[PeriodBody]{periodBody(span, a.desk.Today())}, nil
+	})
 	huma.Register(g, op(http.MethodGet, "/api/values", "values", "The values that a field has"), func(ctx context.Context, in *valuesIn) (*out[[]ValueBody], error) {
 		found, err := a.desk.Values(ctx, who(ctx), in.Start, in.Path, in.Search)
 		list := []ValueBody{}
@@ -178,41 +229,24 @@ func (a *api) asking(g huma.API) {
 		}
 		return &out[[]ValueBody]{list}, a.fail(ctx, err)
 	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/export", "export", "A brief's result as CSV")), a.export)
 }
 
-func (a *api) export(ctx context.Context, in *exportIn) (*exportOut, error) {
-	if err := in.Body.Brief.check(); err != nil {
-		return nil, a.fail(ctx, err)
-	}
-	lines, err := a.desk.Export(ctx, who(ctx), in.Body.Brief.Brief, in.Body.View)
-	if err != nil {
-		return nil, a.fail(ctx, err)
-	}
-	var buf bytes.Buffer
-	defused, err := exchange.WriteCSV(&buf, lines, true)
-	return &exportOut{ContentType: "text/csv; charset=utf-8", Disposition: `attachment; filename="report.csv"`, Defused: strconv.Itoa(defused), Body: buf.Bytes()}, a.fail(ctx, err)
-}
-
-func columnsOf(l *engine.Records, labels []string) []ListColumn {
+// columnsOf are the columns of a list, headed and sized as the brief says.
+func columnsOf(l *engine.Records, b *brief.Brief) []ListColumn {
 	cols := []ListColumn{}
 	for i, v := range l.Columns {
-		label := v.Label
-		if labels[i] != "" {
-			label = labels[i]
+		col := ListColumn{Field: v.Text, Label: v.Label, Kind: v.Kind, To: v.To, Number: v.Kind.Numeric()}
+		if i < len(b.Columns) {
+			if given := b.Columns[i]; given.Label != "" {
+				col.Label = given.Label
+			}
+			if f := b.Columns[i].Format; f != nil {
+				col.Width = f.Width
+			}
 		}
-		cols = append(cols, ListColumn{Field: v.Text, Label: label, Kind: v.Kind, To: v.To, Number: v.Kind.Numeric()})
+		cols = append(cols, col)
 	}
 	return cols
-}
-
-// given are the labels that the brief itself gives its columns.
-func given(b *brief.Brief, n int) []string {
-	labels := make([]string, n)
-	for i := range b.Columns {
-		labels[i] = b.Columns[i].Label
-	}
-	return labels
 }
 
 func rowsOf(l *engine.Records, w chart.Writer, b *brief.Brief, from, to int) []Row {
@@ -243,14 +277,14 @@ func page(l *desk.List, from, count int) ListBody {
 	}
 	from = max(from, 0)
 	to := min(from+min(count, 1000), l.Len())
-	return ListBody{Type: l.Bound.Parts[0].Start().Key, Total: l.Len(), From: from, Columns: columnsOf(l.Records, given(l.Bound.Brief, len(l.Columns))),
+	return ListBody{Type: l.Bound.Parts[0].Start().Key, Total: l.Len(), From: from, Columns: columnsOf(l.Records, l.Bound.Brief),
 		Rows: rowsOf(l.Records, l.Writer, l.Bound.Brief, from, to), Sentence: l.Sentence}
 }
 
 func answerBody(ans *desk.Answer, most int) AnswerBody {
 	r, b := ans.Result, ans.Bound
 	body := AnswerBody{Sentence: ans.Sentence, Text: ans.Sentence.String(), Records: r.Records, Of: r.Of, Drawing: ans.Drawing,
-		Title: ans.Drawing.Title, Groups: []GroupInfo{}, Details: []ListColumn{}, Columns: []HeadColumn{}, Lines: []GroupLine{}}
+		Title: ans.Drawing.Title, Kinds: chart.Offers(b), Groups: []GroupInfo{}, Details: []ListColumn{}, Columns: []HeadColumn{}, Lines: []GroupLine{}}
 	if most <= 0 || most > 20000 {
 		most = 500
 	}
@@ -260,8 +294,14 @@ func answerBody(ans *desk.Answer, most int) AnswerBody {
 	for i, s := range b.Summaries {
 		body.Summaries = append(body.Summaries, SummaryInfo{s.Source.Key, chart.SummaryName(r, i)})
 	}
+	for _, span := range r.Span {
+		if span.Before != nil {
+			body.Compared = brief.SpanWords(*span.Before)
+			break
+		}
+	}
 	if ans.Details != nil {
-		body.Details = columnsOf(ans.Details.Records, given(b.Brief, len(ans.Details.Columns)))
+		body.Details = columnsOf(ans.Details.Records, b.Brief)
 	}
 	t := tabler{ans: ans, body: &body, most: most}
 	t.cols(0, nil, nil)
@@ -321,6 +361,9 @@ func (t *tabler) line(n int, label string, keys []string) {
 			}
 		}
 		line.Cells = append(line.Cells, texts)
+		if cell.Before != nil {
+			line.Before = append(line.Before, t.changes(cell))
+		}
 	}
 	if d := t.ans.Details; d != nil && line.Inner {
 		for _, i := range d.Of[n] {
@@ -329,4 +372,13 @@ func (t *tabler) line(n int, label string, keys []string) {
 		line.More = d.More[n]
 	}
 	t.body.Lines = append(t.body.Lines, line)
+}
+
+// changes are a cell's summaries against the earlier period.
+func (t *tabler) changes(cell engine.Cell) []chart.Change {
+	list := []chart.Change{}
+	for s, sum := range t.ans.Result.Bound.Summaries {
+		list = append(list, chart.ChangeOf(t.ans.Writer, sum.Kind, sum.Source.Format, cell, s))
+	}
+	return list
 }

@@ -2,6 +2,7 @@ package httpapi
 
 import (
 	"context"
+	"encoding/json"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -10,47 +11,67 @@ import (
 	"uzzel/internal/store"
 )
 
-// PanelBody is a report placed on a board, in cells of a grid twelve wide.
+// PanelBody is a report placed on a board, or words, in cells of a grid twelve wide.
 type PanelBody struct {
-	Report int64 `json:"report"`
-	X      int   `json:"x"`
-	Y      int   `json:"y"`
-	W      int   `json:"w"`
-	H      int   `json:"h"`
+	Report  int64             `json:"report" doc:"0 for words"`
+	X       int               `json:"x"`
+	Y       int               `json:"y"`
+	W       int               `json:"w"`
+	H       int               `json:"h"`
+	Options desk.PanelOptions `json:"options,omitempty"`
 }
 
 // BoardBody is a dashboard.
 type BoardBody struct {
-	ID        int64       `json:"id"`
-	Title     string      `json:"title"`
-	Folder    int64       `json:"folder"`
-	Owner     string      `json:"owner"`
-	MayChange bool        `json:"mayChange"`
-	Version   int         `json:"version"`
-	Panels    []PanelBody `json:"panels"`
+	ID        int64             `json:"id"`
+	Title     string            `json:"title"`
+	Folder    int64             `json:"folder"`
+	Owner     string            `json:"owner"`
+	MayChange bool              `json:"mayChange"`
+	Version   int               `json:"version"`
+	Panels    []PanelBody       `json:"panels"`
+	Filters   desk.BoardFilters `json:"filters" doc:"What its panels are narrowed to when it opens"`
 }
 
 type boardIn struct {
-	Title   string      `json:"title"`
-	Folder  int64       `json:"folder"`
-	Version int         `json:"version,omitempty"`
-	Panels  []PanelBody `json:"panels"`
+	Title   string            `json:"title"`
+	Folder  int64             `json:"folder"`
+	Version int               `json:"version,omitempty"`
+	Panels  []PanelBody       `json:"panels"`
+	Filters desk.BoardFilters `json:"filters,omitempty"`
 }
 
 func boardBody(b desk.Board) BoardBody {
-	body := BoardBody{b.ID, b.Title, b.Folder, b.OwnerName, b.MayChange, b.Version, []PanelBody{}}
+	body := BoardBody{ID: b.ID, Title: b.Title, Folder: b.Folder, Owner: b.OwnerName, MayChange: b.MayChange, Version: b.Version, Panels: []PanelBody{}}
+	if b.Filters != "" {
+		_ = json.Unmarshal([]byte(b.Filters), &body.Filters) // checked when it was kept
+	}
 	for _, p := range b.Panels {
-		body.Panels = append(body.Panels, PanelBody{p.Report, p.X, p.Y, p.W, p.H})
+		panel := PanelBody{Report: p.Report, X: p.X, Y: p.Y, W: p.W, H: p.H}
+		if p.Options != "" {
+			_ = json.Unmarshal([]byte(p.Options), &panel.Options)
+		}
+		body.Panels = append(body.Panels, panel)
 	}
 	return body
 }
 
 func (b boardIn) board(id int64) store.Board {
 	board := store.Board{ID: id, Title: b.Title, Folder: b.Folder, Version: b.Version}
+	board.Filters = plain(b.Filters)
 	for _, p := range b.Panels {
-		board.Panels = append(board.Panels, store.Panel{Report: p.Report, X: p.X, Y: p.Y, W: p.W, H: p.H})
+		board.Panels = append(board.Panels, store.Panel{Report: p.Report, X: p.X, Y: p.Y, W: p.W, H: p.H, Options: plain(p.Options)})
 	}
 	return board
+}
+
+// plain is a value as JSON, "" where it holds nothing.
+func plain(v any) string {
+	text, err := json.Marshal(v)
+	if err != nil || string(text) == "{}" {
+		return ""
+	}
+	return string(text)
 }
 
 func (a *api) boards(g huma.API) {
@@ -66,15 +87,36 @@ func (a *api) boards(g huma.API) {
 		b, err := a.desk.Board(ctx, who(ctx), in.ID)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
-	huma.Register(g, op(http.MethodPost, "/api/boards", "add-board", "Make a dashboard"), func(ctx context.Context, in *struct{ Body boardIn }) (*out[BoardBody], error) {
+	huma.Register(g, op(http.MethodDelete, "/api/boards/{id}", "delete-board", "Put a dashboard among what was recently deleted"), func(ctx context.Context, in *idIn) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.DeleteBoard(ctx, who(ctx), in.ID))
+	})
+	huma.Register(g, lenient(op(http.MethodPost, "/api/boards", "add-board", "Make a dashboard")), func(ctx context.Context, in *struct{ Body boardIn }) (*out[BoardBody], error) {
 		b, err := a.desk.AddBoard(ctx, who(ctx), in.Body.board(0))
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
-	huma.Register(g, op(http.MethodPut, "/api/boards/{id}", "change-board", "Keep a changed dashboard"), func(ctx context.Context, in *struct {
+	huma.Register(g, lenient(op(http.MethodPut, "/api/boards/{id}", "change-board", "Keep a changed dashboard")), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`
 		Body boardIn
 	}) (*out[BoardBody], error) {
 		b, err := a.desk.ChangeBoard(ctx, who(ctx), in.Body.board(in.ID))
+		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodPut, "/api/boards/{id}/folder", "move-board", "Put a dashboard into another folder"), func(ctx context.Context, in *struct {
+		ID   int64 `path:"id"`
+		Body struct {
+			Folder int64 `json:"folder"`
+		}
+	}) (*out[BoardBody], error) {
+		b, err := a.desk.MoveBoard(ctx, who(ctx), in.ID, in.Body.Folder)
+		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodPut, "/api/boards/{id}/owner", "give-board", "Make another person its owner"), func(ctx context.Context, in *struct {
+		ID   int64 `path:"id"`
+		Body struct {
+			Owner int64 `json:"owner"`
+		}
+	}) (*out[BoardBody], error) {
+		b, err := a.desk.GiveBoard(ctx, who(ctx), in.ID, in.Body.Owner)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 }

@@ -22,12 +22,35 @@ func (b *Brief) UnmarshalJSON(data []byte) error {
 	return nil
 }
 
-// check says why a request's brief cannot be used, nil where it can.
-func (b *Brief) check() error {
-	if b.err == nil && b.Brief == nil {
+// check says why a request's brief cannot be used, nil where it can. Sealed conditions are opened, and stay unsaid.
+func (a *api) check(b *Brief) error {
+	if b.err != nil {
+		return b.err
+	}
+	if b.Brief == nil {
 		return brief.Problems{{Message: "there is no brief"}}
 	}
+	b.Brief = brief.Each(b.Brief, func(t brief.Tree) (brief.Tree, bool) {
+		if t.Sealed == "" {
+			return t, false
+		}
+		opened, err := a.seal.open(t.Sealed)
+		if err != nil {
+			b.err = brief.Problems{{Message: "a condition that the owner fixed cannot be read any more; open the report anew"}}
+		}
+		return opened, true
+	})
 	return b.err
+}
+
+// sealed is a brief as it is handed out: what is hidden in it is sealed.
+func (a *api) sealed(b *brief.Brief) *Brief {
+	return &Brief{Brief: brief.Each(b, func(t brief.Tree) (brief.Tree, bool) {
+		if !t.Hidden {
+			return t, false
+		}
+		return brief.Tree{Fixed: true, Sealed: a.seal.close(t)}, true
+	})}
 }
 
 // MarshalJSON writes the brief.

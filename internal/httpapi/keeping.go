@@ -6,57 +6,115 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"uzzel/core/brief"
 	"uzzel/internal/desk"
 	"uzzel/internal/store"
 )
 
+// AccessBody is whom a folder lets open it.
+type AccessBody struct {
+	Kind      string `json:"kind" enum:"everyone,team,person"`
+	Subject   int64  `json:"subject" doc:"The team or person, 0 for everyone"`
+	MayChange bool   `json:"mayChange"`
+}
+
 // FolderBody is a folder.
 type FolderBody struct {
-	ID      int64  `json:"id"`
-	Name    string `json:"name"`
-	Private bool   `json:"private" doc:"Whether it is one's own, seen by nobody else"`
+	ID        int64        `json:"id"`
+	Name      string       `json:"name"`
+	Private   bool         `json:"private" doc:"Whether it is one's own, seen by nobody else"`
+	Parent    int64        `json:"parent" doc:"The folder it stands in, 0 for none"`
+	MayChange bool         `json:"mayChange" doc:"Whether one may change what lies in it"`
+	MayManage bool         `json:"mayManage" doc:"Whether one may change its name and access"`
+	Access    []AccessBody `json:"access"`
 }
 
 // ReportBody is a kept report.
 type ReportBody struct {
-	ID          int64  `json:"id"`
-	Folder      int64  `json:"folder"`
-	Title       string `json:"title"`
-	Description string `json:"description"`
-	Owner       string `json:"owner"`
-	MayChange   bool   `json:"mayChange"`
-	Version     int    `json:"version"`
-	Changed     int64  `json:"changed" doc:"When it was changed last, seconds since 1970"`
-	Brief       Brief  `json:"brief"`
-	Text        string `json:"text" doc:"The sentence"`
+	ID          int64          `json:"id"`
+	Folder      int64          `json:"folder"`
+	Title       string         `json:"title"`
+	Description string         `json:"description"`
+	Owner       string         `json:"owner"`
+	OwnerID     int64          `json:"ownerId"`
+	Team        bool           `json:"team" doc:"Whether it is a team's"`
+	MayChange   bool           `json:"mayChange"`
+	Version     int            `json:"version"`
+	Changed     int64          `json:"changed" doc:"When it was changed last, seconds since 1970"`
+	Brief       Brief          `json:"brief"`
+	Text        string         `json:"text" doc:"The sentence"`
+	NoDownload  bool           `json:"noDownload" doc:"Whether readers may not download it"`
+	Shown       []brief.Column `json:"shown" doc:"The columns of the records behind a number; none for the report's own"`
+	ShownFixed  bool           `json:"shownFixed" doc:"Whether readers may not change them"`
+}
+
+// SubjectBody is someone whom things can be shared with.
+type SubjectBody struct {
+	Kind string `json:"kind" enum:"team,person"`
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
 }
 
 type keepIn struct {
-	Title       string `json:"title"`
-	Description string `json:"description"`
-	Folder      int64  `json:"folder"`
-	Brief       Brief  `json:"brief"`
-	Version     int    `json:"version,omitempty" doc:"The version that was changed"`
+	Title       string         `json:"title"`
+	Description string         `json:"description"`
+	Folder      int64          `json:"folder"`
+	Brief       Brief          `json:"brief"`
+	Version     int            `json:"version,omitempty" doc:"The version that was changed"`
+	NoDownload  bool           `json:"noDownload,omitempty"`
+	Shown       []brief.Column `json:"shown,omitempty"`
+	ShownFixed  bool           `json:"shownFixed,omitempty"`
+	Team        bool           `json:"team,omitempty"`
 }
 
 type idIn struct {
 	ID int64 `path:"id"`
 }
 
-type nameIn struct {
-	Body struct {
-		Name string `json:"name"`
-	}
+// folderIn is a folder to be made or changed.
+type folderIn struct {
+	Name   string       `json:"name"`
+	Parent int64        `json:"parent,omitempty"`
+	Access []AccessBody `json:"access,omitempty"`
 }
 
-func folderBody(f store.Folder) FolderBody { return FolderBody{f.ID, f.Name, f.Owner != nil} }
+func (f folderIn) folder(id int64) store.Folder {
+	out := store.Folder{ID: id, Name: f.Name}
+	if f.Parent != 0 {
+		out.Parent = &f.Parent
+	}
+	for _, a := range f.Access {
+		out.Access = append(out.Access, store.Access{Kind: a.Kind, Subject: a.Subject, MayChange: a.MayChange})
+	}
+	return out
+}
+
+func folderBody(f desk.Folder) FolderBody {
+	body := FolderBody{ID: f.ID, Name: f.Name, Private: f.Owner != nil, MayChange: f.MayChange, MayManage: f.MayManage, Access: []AccessBody{}}
+	if f.Parent != nil {
+		body.Parent = *f.Parent
+	}
+	for _, a := range f.Access {
+		body.Access = append(body.Access, AccessBody{a.Kind, a.Subject, a.MayChange})
+	}
+	return body
+}
 
 func (a *api) reportBody(r desk.Report) ReportBody {
 	text := ""
 	if bound, err := a.desk.Bind(r.Brief); err == nil {
 		text = a.desk.Say(bound).String()
 	}
-	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.MayChange, r.Version, r.Changed, Brief{Brief: r.Brief}, text}
+	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.OwnerTeam != nil, r.MayChange, r.Version, r.Changed, *a.sealed(r.Brief), text,
+		r.NoDownload, append([]brief.Column{}, r.Shown...), r.ShownFixed}
+}
+
+// opened answers with a report, or with why there is none.
+func (a *api) opened(ctx context.Context, r desk.Report, err error) (*out[ReportBody], error) {
+	if err != nil {
+		return nil, a.fail(ctx, err)
+	}
+	return &out[ReportBody]{a.reportBody(r)}, nil
 }
 
 func (a *api) keeping(g huma.API) {
@@ -68,9 +126,27 @@ func (a *api) keeping(g huma.API) {
 		}
 		return &out[[]FolderBody]{list}, a.fail(ctx, err)
 	})
-	huma.Register(g, op(http.MethodPost, "/api/folders", "add-folder", "Make a folder for everyone"), func(ctx context.Context, in *nameIn) (*out[FolderBody], error) {
-		f, err := a.desk.AddFolder(ctx, who(ctx), in.Body.Name)
-		return &out[FolderBody]{folderBody(f)}, a.fail(ctx, err)
+	huma.Register(g, op(http.MethodGet, "/api/subjects", "subjects", "Whom things can be shared with"), func(ctx context.Context, _ *none) (*out[[]SubjectBody], error) {
+		rows, err := a.desk.Subjects(ctx)
+		list := []SubjectBody{}
+		for _, s := range rows {
+			list = append(list, SubjectBody(s))
+		}
+		return &out[[]SubjectBody]{list}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodPost, "/api/folders", "add-folder", "Make a shared folder"), func(ctx context.Context, in *struct{ Body folderIn }) (*out[FolderBody], error) {
+		f, err := a.desk.KeepFolder(ctx, who(ctx), in.Body.folder(0))
+		return &out[FolderBody]{folderBody(desk.Folder{Folder: f, MayChange: true, MayManage: true})}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodPut, "/api/folders/{id}", "change-folder", "Change a shared folder's name and access"), func(ctx context.Context, in *struct {
+		ID   int64 `path:"id"`
+		Body folderIn
+	}) (*struct{}, error) {
+		_, err := a.desk.KeepFolder(ctx, who(ctx), in.Body.folder(in.ID))
+		return nil, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodDelete, "/api/folders/{id}", "remove-folder", "Take away an empty folder"), func(ctx context.Context, in *idIn) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.RemoveFolder(ctx, who(ctx), in.ID))
 	})
 	huma.Register(g, op(http.MethodGet, "/api/reports", "reports", "The reports one may open"), func(ctx context.Context, _ *none) (*out[[]ReportBody], error) {
 		rows, err := a.desk.Reports(ctx, who(ctx))
@@ -82,35 +158,30 @@ func (a *api) keeping(g huma.API) {
 	})
 	huma.Register(g, op(http.MethodGet, "/api/reports/{id}", "report", "A report"), func(ctx context.Context, in *idIn) (*out[ReportBody], error) {
 		r, err := a.desk.Report(ctx, who(ctx), in.ID)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		return &out[ReportBody]{a.reportBody(r)}, nil
+		return a.opened(ctx, r, err)
+	})
+	huma.Register(g, op(http.MethodDelete, "/api/reports/{id}", "delete-report", "Put a report among what was recently deleted"), func(ctx context.Context, in *idIn) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.DeleteReport(ctx, who(ctx), in.ID))
 	})
 	keep := func(k keepIn) desk.Keep {
-		return desk.Keep{Title: k.Title, Description: k.Description, Folder: k.Folder, Brief: k.Brief.Brief, Version: k.Version}
+		return desk.Keep{Title: k.Title, Description: k.Description, Folder: k.Folder, Brief: k.Brief.Brief, Version: k.Version,
+			NoDownload: k.NoDownload, Shown: k.Shown, ShownFixed: k.ShownFixed, Team: k.Team}
 	}
 	huma.Register(g, lenient(op(http.MethodPost, "/api/reports", "keep-report", "Keep a new report")), func(ctx context.Context, in *struct{ Body keepIn }) (*out[ReportBody], error) {
-		if err := in.Body.Brief.check(); err != nil {
+		if err := a.check(&in.Body.Brief); err != nil {
 			return nil, a.fail(ctx, err)
 		}
 		r, err := a.desk.KeepNew(ctx, who(ctx), keep(in.Body))
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		return &out[ReportBody]{a.reportBody(r)}, nil
+		return a.opened(ctx, r, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPut, "/api/reports/{id}", "change-report", "Keep a changed report")), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`
 		Body keepIn
 	}) (*out[ReportBody], error) {
-		if err := in.Body.Brief.check(); err != nil {
+		if err := a.check(&in.Body.Brief); err != nil {
 			return nil, a.fail(ctx, err)
 		}
 		r, err := a.desk.KeepChanged(ctx, who(ctx), in.ID, keep(in.Body))
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		return &out[ReportBody]{a.reportBody(r)}, nil
+		return a.opened(ctx, r, err)
 	})
 }

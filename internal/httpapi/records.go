@@ -68,7 +68,7 @@ func (a *api) records(g huma.API) {
 			body.Fields = append(body.Fields, RecordFieldBody{f.Field.Key, f.Field.Label, f.Field.Description, f.Field.Kind, f.Text, f.Field.Worked != nil, f.Field.To, f.To})
 		}
 		for _, p := range r.Panels {
-			body.Panels = append(body.Panels, RecordPanel{p.Report.ID, p.Report.Title, p.Words, Brief{Brief: p.Brief}})
+			body.Panels = append(body.Panels, RecordPanel{p.Report.ID, p.Report.Title, p.Words, *a.sealed(p.Brief)})
 		}
 		return &out[RecordBody]{body}, nil
 	})

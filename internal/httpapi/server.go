@@ -45,6 +45,7 @@ type api struct {
 	desk     *desk.Desk
 	sessions *scs.SessionManager
 	cfg      Config
+	seal     seal
 }
 
 // New makes the handler of the whole application.
@@ -61,6 +62,13 @@ func New(d *desk.Desk, cfg Config) (http.Handler, error) {
 		sessions.Store = cfg.Sessions
 	}
 	a := &api{desk: d, sessions: sessions, cfg: cfg}
+	secret, err := d.Secret(context.Background())
+	if err != nil {
+		return nil, err
+	}
+	if a.seal, err = newSeal(secret); err != nil {
+		return nil, err
+	}
 	r := chi.NewRouter()
 	r.Use(middleware.RequestID, a.log, middleware.Recoverer, secure)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
@@ -71,6 +79,10 @@ func New(d *desk.Desk, cfg Config) (http.Handler, error) {
 			Post("/api/session", a.signIn)
 		r.Get("/api/brief.schema.json", briefSchema)
 		a.operations(r)
+	})
+	r.Group(func(r chi.Router) { // stays open, so that neither time limit nor compression apply
+		r.Use(sessions.LoadAndSave)
+		r.Get("/api/events", a.events)
 	})
 	if cfg.Front != nil {
 		r.NotFound(front(cfg.Front))
@@ -213,9 +225,18 @@ func (a *api) operations(r chi.Router) huma.API {
 	signed.UseMiddleware(a.signedIn)
 	a.people(open, signed)
 	a.asking(signed)
+	a.taking(signed)
+	a.styles(signed)
+	a.wholes(signed)
+	a.typing(signed)
+	a.beginning(signed)
 	a.keeping(signed)
 	a.boards(signed)
 	a.records(signed)
+	a.explaining(signed)
+	a.finding(signed)
+	a.history(signed)
+	a.settings(signed)
 	return doc
 }
 

@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io"
 	"runtime"
+	"strconv"
 	"strings"
 
 	"golang.org/x/sync/errgroup"
@@ -63,25 +64,14 @@ func (l source) Load(ctx context.Context, b *column.Builder) error {
 	return nil
 }
 
-// loadRange reads the records with ids from one to another straight from the driver, which spares a conversion of
-// every value.
+// chunkRows is how many records are asked for at once.
+const chunkRows = 16384
+
+// loadRange reads the records with ids from one to another, a chunk at a time. Asking the driver for each value of each
+// record costs more than all else, so the database is asked to put the values of a chunk together, a text a field, and
+// hands on a few long texts (docs/decisions/0006). A chunk that cannot be taken apart again is read record by record.
 func loadRange(ctx context.Context, pool *sql.DB, b *column.Builder, from, to int64) (err error) {
-	t := b.Type
-	cols, fields, added := []string{"id"}, []int{}, false
-	for i := range t.Fields {
-		f := &t.Fields[i]
-		switch {
-		case f.Worked != nil || f.Kind == schema.ID:
-		case f.Added:
-			added = true
-		default:
-			cols, fields = append(cols, columnSQL(t, f)), append(fields, i)
-		}
-	}
-	if added {
-		cols = append(cols, "added")
-	}
-	query := "SELECT " + strings.Join(cols, ", ") + ` FROM "` + t.Key + `" WHERE id BETWEEN ? AND ? ORDER BY id`
+	l := newLoader(b)
 	conn, err := pool.Conn(ctx)
 	if err != nil {
 		return err
@@ -92,15 +82,195 @@ func loadRange(ctx context.Context, pool *sql.DB, b *column.Builder, from, to in
 		if !ok {
 			return fmt.Errorf("the database driver cannot be asked directly")
 		}
-		rows, err := q.QueryContext(ctx, query, []driver.NamedValue{{Ordinal: 1, Value: from}, {Ordinal: 2, Value: to}})
-		if err != nil {
-			return err
+		for from <= to {
+			next, more, err := l.chunk(ctx, q, from, to)
+			if err != nil || !more {
+				return err
+			}
+			from = next
 		}
-		return errors.Join(readRows(rows, b, fields, added), rows.Close())
+		return nil
 	})
 }
 
-func readRows(rows driver.Rows, b *column.Builder, fields []int, added bool) error {
+// loader reads one stretch of the records of a type.
+type loader struct {
+	b      *column.Builder
+	fields []int // of the type, in the order they are asked for
+	cols   []string
+	added  bool // fields that administrators added stand in one more column
+	ints   []int64
+	texts  []string
+}
+
+func newLoader(b *column.Builder) *loader {
+	l := &loader{b: b}
+	for i := range b.Type.Fields {
+		f := &b.Type.Fields[i]
+		switch {
+		case f.Worked != nil || f.Kind == schema.ID:
+		case f.Added:
+			l.added = true
+		default:
+			l.fields, l.cols = append(l.fields, i), append(l.cols, columnSQL(b.Type, f))
+		}
+	}
+	if l.added {
+		l.cols = append(l.cols, "added")
+	}
+	return l
+}
+
+// separator stands between the values of a chunk. A chunk with a text that has it inside does not come apart, which is
+// seen from the number of pieces.
+const (
+	separator = 0x1f
+	sep       = string(rune(separator))
+)
+
+// chunk reads up to chunkRows records from an id on, and says from where to go on.
+func (l *loader) chunk(ctx context.Context, q driver.QueryerContext, from, to int64) (next int64, more bool, err error) {
+	table := ` FROM "` + l.b.Type.Key + `" WHERE id BETWEEN ? AND ?`
+	vals, err := one(ctx, q, "SELECT count(*), max(id) FROM (SELECT id"+table+" ORDER BY id LIMIT "+strconv.Itoa(chunkRows)+")", from, to)
+	if err != nil {
+		return 0, false, err
+	}
+	n, _ := vals[0].(int64)
+	if n == 0 {
+		return 0, false, nil
+	}
+	last, _ := vals[1].(int64)
+	parts := []string{}
+	for _, c := range append([]string{"id"}, l.cols...) {
+		parts = append(parts, "group_concat(ifnull("+c+", ''), '"+sep+"')")
+	}
+	if vals, err = one(ctx, q, "SELECT "+strings.Join(parts, ", ")+table, from, last); err != nil {
+		return 0, false, err
+	}
+	texts := make([]string, len(vals))
+	together := true
+	for i, v := range vals {
+		text, ok := v.(string)
+		texts[i] = text
+		together = together && ok && int64(strings.Count(text, sep)) == n-1
+	}
+	if together {
+		err = l.take(texts, int(n))
+	} else {
+		err = l.slowly(ctx, q, from, last)
+	}
+	return last + 1, last < to, err
+}
+
+func one(ctx context.Context, q driver.QueryerContext, query string, from, to int64) (vals []driver.Value, err error) {
+	rows, err := q.QueryContext(ctx, query, []driver.NamedValue{{Ordinal: 1, Value: from}, {Ordinal: 2, Value: to}})
+	if err != nil {
+		return nil, err
+	}
+	defer func() { err = errors.Join(err, rows.Close()) }()
+	vals = make([]driver.Value, len(rows.Columns()))
+	return vals, rows.Next(vals)
+}
+
+// take puts a chunk into the builder, a field at a time.
+func (l *loader) take(texts []string, n int) error {
+	var ok bool
+	if l.ints, ok = whole(l.ints[:0], texts[0], n); !ok {
+		return fmt.Errorf("%s: an id is not a whole number", l.b.Type.Key)
+	}
+	for _, id := range l.ints {
+		l.b.RowNumber(id)
+	}
+	first := l.b.Len() - n
+	for i, f := range l.fields {
+		if err := l.field(f, texts[i+1], first, n); err != nil {
+			return err
+		}
+	}
+	if !l.added {
+		return nil
+	}
+	rest := texts[len(texts)-1]
+	for i := range n {
+		var text string
+		text, rest = cut(rest, n-i)
+		if text != "" {
+			if err := setAdded(l.b, first+i, text); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// cut takes the first of n values that stand together.
+func cut(values string, n int) (first, rest string) {
+	if end := strings.IndexByte(values, separator); n > 1 && end >= 0 {
+		return values[:end], values[end+1:]
+	}
+	return values, ""
+}
+
+func (l *loader) field(f int, values string, first, n int) error {
+	field := &l.b.Type.Fields[f]
+	if field.Kind.Coded() {
+		l.texts = l.texts[:0]
+		for i := range n {
+			var text string
+			text, values = cut(values, n-i)
+			l.texts = append(l.texts, text)
+		}
+		l.b.SetTexts(f, first, l.texts)
+		return nil
+	}
+	var ok bool
+	if l.ints, ok = whole(l.ints[:0], values, n); !ok {
+		return fmt.Errorf("%s: %s is kept as something that is no whole number", l.b.Type.Label, field.Key)
+	}
+	l.b.SetInner(f, first, l.ints)
+	return nil
+}
+
+// whole reads n whole numbers that stand together; nothing is column.Null.
+func whole(out []int64, values string, n int) ([]int64, bool) {
+	at := 0
+	for range n {
+		start, v, sign := at, int64(0), int64(1)
+		if at < len(values) && values[at] == '-' {
+			sign, at = -1, at+1
+		}
+		digits := at
+		for ; at < len(values) && values[at] >= '0' && values[at] <= '9'; at++ {
+			v = v*10 + int64(values[at]-'0')
+		}
+		switch {
+		case at == start:
+			v = column.Null
+		case at == digits || at-digits > 19 || v < 0:
+			return out, false
+		}
+		out = append(out, v*sign)
+		if at < len(values) {
+			if values[at] != separator {
+				return out, false
+			}
+			at++
+		}
+	}
+	return out, at == len(values)
+}
+
+// slowly reads records one by one.
+func (l *loader) slowly(ctx context.Context, q driver.QueryerContext, from, to int64) error {
+	query := "SELECT " + strings.Join(append([]string{"id"}, l.cols...), ", ") + ` FROM "` + l.b.Type.Key + `" WHERE id BETWEEN ? AND ? ORDER BY id`
+	rows, err := q.QueryContext(ctx, query, []driver.NamedValue{{Ordinal: 1, Value: from}, {Ordinal: 2, Value: to}})
+	if err != nil {
+		return err
+	}
+	return errors.Join(l.readRows(rows), rows.Close())
+}
+
+func (l *loader) readRows(rows driver.Rows) error {
 	vals := make([]driver.Value, len(rows.Columns()))
 	for {
 		if err := rows.Next(vals); err != nil {
@@ -109,44 +279,14 @@ func readRows(rows driver.Rows, b *column.Builder, fields []int, added bool) err
 			}
 			return err
 		}
-		id, ok := vals[0].(int64)
-		if !ok {
-			return fmt.Errorf("%s: the id %v is not a whole number", b.Type.Key, vals[0])
-		}
-		b.RowNumber(id)
-		for i, f := range fields {
-			if err := setValue(b, f, vals[i+1]); err != nil {
-				return fmt.Errorf("%s %d: %w", b.Type.One, id, err)
+		texts := make([]string, len(vals))
+		for i, v := range vals {
+			if v != nil {
+				texts[i] = fmt.Sprint(v)
 			}
 		}
-		if more, ok := vals[len(vals)-1].(string); added && ok {
-			if err := setAdded(b, more); err != nil {
-				return err
-			}
+		if err := l.take(texts, 1); err != nil {
+			return err
 		}
 	}
-}
-
-func setValue(b *column.Builder, f int, v driver.Value) error {
-	field := &b.Type.Fields[f]
-	switch v := v.(type) {
-	case nil:
-	case string:
-		if !field.Kind.Coded() {
-			return fmt.Errorf("%s is kept as text", field.Key)
-		}
-		b.SetText(f, v)
-	case int64:
-		switch {
-		case field.Kind.Coded():
-			b.SetText(f, fmt.Sprint(v))
-		case field.Kind == schema.Link:
-			b.SetLinkNumber(f, v)
-		default:
-			b.SetInner(f, v)
-		}
-	default:
-		return fmt.Errorf("%s is kept as %T", field.Key, v)
-	}
-	return nil
 }

@@ -27,14 +27,14 @@ func columnSQL(t *schema.Type, f *schema.Field) string {
 	return `"` + f.Key + `"`
 }
 
-func setAdded(b *column.Builder, text string) error {
+func setAdded(b *column.Builder, row int, text string) error {
 	var added Record
 	if err := json.Unmarshal([]byte(text), &added); err != nil {
 		return fmt.Errorf("added fields of a record of %s: %w", b.Type.Key, err)
 	}
 	for i := range b.Type.Fields {
 		if f := &b.Type.Fields[i]; f.Added {
-			if err := b.Set(i, added[f.Key]); err != nil {
+			if err := b.SetAt(i, row, added[f.Key]); err != nil {
 				return err
 			}
 		}

@@ -3,7 +3,9 @@ package store_test
 import (
 	"context"
 	"database/sql"
+	"fmt"
 	"path/filepath"
+	"strconv"
 	"testing"
 	"time"
 
@@ -56,6 +58,55 @@ func TestRecordsRoundTrip(t *testing.T) {
 	require.NoError(t, err)
 	defer func() { require.NoError(t, again.Close()) }()
 	require.Equal(t, want, rows(t, again, question))
+}
+
+// A large table is read in chunks whose values stand together; texts that hold the separator, empties and negative
+// amounts come back as they were written, on both sides of a chunk's end.
+func TestLoadingInChunks(t *testing.T) {
+	s, path := open(t)
+	const n = 33_000
+	name := func(i int) string {
+		switch {
+		case i%7 == 0:
+			return ""
+		case i == 20_000:
+			return "Berth\x1f\x1fno. 4"
+		}
+		return "Berth, \"no.\" " + strconv.Itoa(i) + "\n"
+	}
+	require.NoError(t, s.Write(context.Background(), func(w *store.Writer) error {
+		i := 100
+		return w.Bulk("deals", []string{"id", "name", "value", "owner"}, func() []any {
+			if i++; i > n {
+				return nil
+			}
+			if i%5 == 0 {
+				return []any{2 * i, nil, nil, 1}
+			}
+			return []any{2 * i, null(name(i)), -int64(i) * 5, nil}
+		})
+	}))
+	require.NoError(t, s.Close())
+	again, err := store.Open(path)
+	require.NoError(t, err)
+	defer func() { require.NoError(t, again.Close()) }()
+	list := rows(t, again, `{"version":1,"start":"deals","columns":[{"field":"id"},{"field":"name"},{"field":"value"},{"field":"owner"}]}`)
+	require.Len(t, list, n-100+2)
+	for k, row := range list[2:] {
+		i := k + 101
+		want := []string{strconv.Itoa(2 * i), name(i), fmt.Sprintf("-%d.%02d", i*5/100, i*5%100), ""}
+		if i%5 == 0 {
+			want = []string{strconv.Itoa(2 * i), "", "", "1"}
+		}
+		require.Equal(t, want, row)
+	}
+}
+
+func null(s string) any {
+	if s == "" {
+		return nil
+	}
+	return s
 }
 
 // Every change of a field is kept with what it was, and reports see the record as it is now.
@@ -146,11 +197,13 @@ func TestTitlesAndVersions(t *testing.T) {
 	ctx := context.Background()
 	require.NoError(t, s.PutAccount(ctx, store.Account{Person: 1, Role: "composer", Password: "x"}))
 	require.NoError(t, s.PutAccount(ctx, store.Account{Person: 2, Role: "composer", Password: "x"}))
-	shared, err := s.AddFolder(ctx, "Company")
+	open := []store.Access{{Kind: store.ForEveryone, MayChange: true}}
+	shared := store.Folder{Name: "Company", Access: open}
+	err := s.AddFolder(ctx, &shared)
 	require.NoError(t, err)
-	_, err = s.AddFolder(ctx, "COMPANY")
+	err = s.AddFolder(ctx, &store.Folder{Name: "COMPANY", Access: open})
 	require.ErrorIs(t, err, store.ErrTaken)
-	mine, err := s.Folders(ctx, 1)
+	mine, err := s.Folders(ctx, store.Viewer{Person: 1})
 	require.NoError(t, err)
 	require.Len(t, mine, 2)
 
@@ -159,7 +212,7 @@ func TestTitlesAndVersions(t *testing.T) {
 	require.ErrorIs(t, s.AddReport(ctx, &store.Report{Folder: shared.ID, Owner: 2, Title: "STRASSE open", Brief: "{}", ChangedBy: 2}), store.ErrTaken)
 	private := store.Report{Folder: mine[0].ID, Owner: 1, Title: "Straße open", Brief: "{}", ChangedBy: 1}
 	require.NoError(t, s.AddReport(ctx, &private))
-	_, err = s.Report(ctx, 2, private.ID)
+	_, err = s.Report(ctx, store.Viewer{Person: 2}, private.ID)
 	require.ErrorIs(t, err, store.ErrNotFound, "private is one's own")
 
 	late := r
@@ -172,7 +225,7 @@ func TestTitlesAndVersions(t *testing.T) {
 	require.NoError(t, s.AddBoard(ctx, &b))
 	b.Panels = []store.Panel{{Report: r.ID, X: 6, W: 6, H: 9}, {Report: r.ID, W: 6, H: 9}}
 	require.NoError(t, s.ChangeBoard(ctx, &b))
-	got, err := s.Board(ctx, 2, b.ID)
+	got, err := s.Board(ctx, store.Viewer{Person: 2}, b.ID)
 	require.NoError(t, err)
 	require.Len(t, got.Panels, 2)
 	require.Equal(t, 0, got.Panels[0].X, "panels come in reading order")
@@ -196,4 +249,21 @@ func TestOpenExplains(t *testing.T) {
 	require.NoError(t, err)
 	_, err = store.Open(path)
 	require.ErrorIs(t, err, store.ErrLocked)
+}
+
+// What another program writes to the file is seen without a restart.
+func TestFollowsOtherPrograms(t *testing.T) {
+	s, path := open(t)
+	question := `{"version":1,"start":"deals","columns":[{"field":"name"}],"limit":1}`
+	require.Equal(t, [][]string{{"Gangway"}}, rows(t, s, question))
+	ctx, stop := context.WithCancel(context.Background())
+	defer stop()
+	go s.Follow(ctx, 10*time.Millisecond, func(err error) { t.Error(err) })
+	time.Sleep(50 * time.Millisecond)
+	other, err := sql.Open("sqlite3", path)
+	require.NoError(t, err)
+	defer func() { _ = other.Close() }()
+	_, err = other.Exec("UPDATE deals SET name = 'Walkway' WHERE id = 1")
+	require.NoError(t, err)
+	require.Eventually(t, func() bool { return rows(t, s, question)[0][0] == "Walkway" }, 5*time.Second, 20*time.Millisecond)
 }

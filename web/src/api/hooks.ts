@@ -12,12 +12,18 @@ export const useReports = () => useQuery({ queryKey: ["reports"], queryFn: () =>
 export const useFolders = () => useQuery({ queryKey: ["folders"], queryFn: () => ask(api.GET("/api/folders")) });
 export const useBoards = () => useQuery({ queryKey: ["boards"], queryFn: () => ask(api.GET("/api/boards")) });
 
-export const useReport = (id: number | undefined) =>
-  useQuery({
-    queryKey: ["report", id],
-    enabled: id !== undefined,
-    queryFn: () => ask(api.GET("/api/reports/{id}", { params: { path: { id: id as number } } })),
-  });
+/** The question for one report, alone or among several. */
+export const reportQuery = (id: number) => ({
+  queryKey: ["report", id],
+  retry: false,
+  queryFn: () => ask(api.GET("/api/reports/{id}", { params: { path: { id } } })),
+});
+
+export const useReport = (id: number | undefined) => useQuery({ ...reportQuery(id as number), enabled: id !== undefined });
+
+/** Whom things can be shared with: the teams, then the people. */
+export const useSubjects = () =>
+  useQuery({ queryKey: ["subjects"], queryFn: () => ask(api.GET("/api/subjects")), staleTime: 60_000 }).data ?? [];
 
 /** What a brief comes to. While a newer brief is being answered, the older answer stays. */
 export const useAnswer = (brief: Brief | undefined, lines = 500) =>
@@ -29,9 +35,22 @@ export const useAnswer = (brief: Brief | undefined, lines = 500) =>
     retry: false,
   });
 
-export const fetchList = (brief: Brief, marks: Mark[] | undefined, from: number, count: number, signal?: AbortSignal) =>
+/** What a brief's conditions do and what could mislead in it; asked for a moment after the brief rests. */
+export const useExplained = (brief: Brief) =>
+  useQuery({
+    queryKey: ["explain", brief],
+    queryFn: async ({ signal }) => {
+      await new Promise((done) => setTimeout(done, 120));
+      signal.throwIfAborted();
+      return ask(api.POST("/api/explain", { body: { brief }, signal }));
+    },
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+export const fetchList = (brief: Brief, marks: Mark[] | undefined, from: number, count: number, signal?: AbortSignal, part = 0) =>
   marks
-    ? ask(api.POST("/api/behind", { body: { brief, marks, from, count }, signal }))
+    ? ask(api.POST("/api/behind", { body: { brief, marks, from, count, part }, signal }))
     : ask(api.POST("/api/list", { body: { brief, from, count }, signal }));
 
 export const useValues = (start: string, path: string, search: string, enabled = true) =>

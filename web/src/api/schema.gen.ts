@@ -68,6 +68,161 @@ export interface paths {
         /** Keep a changed dashboard */
         put: operations["change-board"];
         post?: never;
+        /** Put a dashboard among what was recently deleted */
+        delete: operations["delete-board"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}/folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a dashboard into another folder */
+        put: operations["move-board"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Make another person its owner */
+        put: operations["give-board"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}/whole": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A dashboard with the briefs of its reports */
+        get: operations["whole-board"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deleted/{kind}/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring back what was deleted */
+        post: operations["bring-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What one brief says that another did not */
+        post: operations["difference"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's drafts */
+        get: operations["drafts"];
+        /** Keep a draft */
+        put: operations["keep-draft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Throw a draft away */
+        delete: operations["drop-draft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/dropped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A page of the records that a condition took out */
+        post: operations["dropped"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/explain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a brief's conditions do, and what could mislead */
+        post: operations["explain"];
         delete?: never;
         options?: never;
         head?: never;
@@ -83,8 +238,60 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A brief's result as CSV */
+        /** A brief's result as a file */
         post: operations["export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/favourites/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Mark as a favourite */
+        put: operations["add-favourite"];
+        post?: never;
+        /** No longer a favourite */
+        delete: operations["drop-favourite"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reports, dashboards and folders */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/find-records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Records by name */
+        get: operations["find-records"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -101,9 +308,27 @@ export interface paths {
         /** The folders one may open */
         get: operations["folders"];
         put?: never;
-        /** Make a folder for everyone */
+        /** Make a shared folder */
         post: operations["add-folder"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/folders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a shared folder's name and access */
+        put: operations["change-folder"];
+        post?: never;
+        /** Take away an empty folder */
+        delete: operations["remove-folder"];
         options?: never;
         head?: never;
         patch?: never;
@@ -143,6 +368,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/opened/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Remember that it was opened */
+        put: operations["note-opened"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pages/{type}/{report}": {
         parameters: {
             query?: never;
@@ -156,6 +398,23 @@ export interface paths {
         post?: never;
         /** Take a report off the pages of a record type */
         delete: operations["take-off-page"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/period": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a period comes to today */
+        post: operations["period"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -208,6 +467,76 @@ export interface paths {
         /** Keep a changed report */
         put: operations["change-report"];
         post?: never;
+        /** Put a report among what was recently deleted */
+        delete: operations["delete-report"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}/board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Place a report on the dashboard of a name, made where there is none */
+        put: operations["place-report"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}/dismissed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The warnings dismissed for a report */
+        get: operations["dismissed"];
+        /** Dismiss a warning for a report */
+        put: operations["dismiss"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}/folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a report into another folder */
+        put: operations["move-report"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}/owner": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Make another person its owner */
+        put: operations["give-report"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -225,6 +554,57 @@ export interface paths {
         get: operations["report-pages"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a report stands */
+        get: operations["report-uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a report was */
+        get: operations["versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}/versions/{version}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a report what it was at a version */
+        post: operations["version-back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -265,6 +645,230 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ready dashboards that ship with the application */
+        get: operations["sets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sets/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a ready dashboard one's own */
+        post: operations["add-set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/palette": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is wrong with a palette for some readers */
+        post: operations["check-palette"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/sees": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which records people may see */
+        get: operations["sees"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/sees/{type}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say which records of a type people may see */
+        put: operations["set-sees"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The house style */
+        get: operations["style"];
+        /** Set the house style */
+        put: operations["set-style"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the values of a number are spread */
+        get: operations["spread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The ready reports that ship with the application */
+        get: operations["starters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starting-points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one may begin a report from */
+        get: operations["starting-points"];
+        put?: never;
+        /** Make a starting point */
+        post: operations["add-starting-point"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/starting-points/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a starting point */
+        put: operations["change-starting-point"];
+        post?: never;
+        /** Take a starting point away */
+        delete: operations["drop-starting-point"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/subjects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whom things can be shared with */
+        get: operations["subjects"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/typed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a typed sentence */
+        post: operations["typed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/typed/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ways to go on with a sentence */
+        get: operations["typed-next"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/values": {
         parameters: {
             query?: never;
@@ -299,16 +903,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/whole-boards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a dashboard with its reports from a file */
+        post: operations["add-whole-board"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Why a record is in a result, or not */
+        post: operations["why"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AccessBody: {
+            /** @enum {string} */
+            kind: "everyone" | "team" | "person";
+            mayChange: boolean;
+            /**
+             * Format: int64
+             * @description The team or person, 0 for everyone
+             */
+            subject: number;
+        };
+        "Add-setRequest": {
+            /** Format: int64 */
+            folder: number;
+            title: string;
+        };
+        "Add-whole-boardRequest": {
+            board: components["schemas"]["WholeBody"];
+            /** Format: int64 */
+            folder: number;
+        };
         AnswerBody: {
             columns: components["schemas"]["HeadColumn"][];
+            /** @description The earlier period that it is compared with, in words */
+            compared?: string;
             /** @description The columns of the records in the lines */
             details: components["schemas"]["ListColumn"][];
             drawing: components["schemas"]["Drawing"];
             groups: components["schemas"]["GroupInfo"][];
+            /** @description Kinds of chart, those that suit best first */
+            kinds: components["schemas"]["Offer"][];
             lines: components["schemas"]["GroupLine"][];
             /**
              * Format: int64
@@ -342,7 +1004,17 @@ export interface components {
             edges: string[];
             of: string;
         };
+        BinBody: {
+            /** Format: int64 */
+            count: number;
+            /** @description Empty for no lower end */
+            from: string;
+            /** @description Empty for no upper end */
+            to: string;
+        };
         BoardBody: {
+            /** @description What its panels are narrowed to when it opens */
+            filters: components["schemas"]["BoardFilters"];
             /** Format: int64 */
             folder: number;
             /** Format: int64 */
@@ -354,7 +1026,13 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        BoardFilters: {
+            fields?: components["schemas"]["FieldFilter"][];
+            period?: unknown;
+            whose?: unknown;
+        };
         BoardIn: {
+            filters?: components["schemas"]["BoardFilters"];
             /** Format: int64 */
             folder: number;
             panels: components["schemas"]["PanelBody"][];
@@ -409,16 +1087,33 @@ export interface components {
             detail: string;
             label: string;
         };
+        Change: {
+            before: string;
+            text: string;
+            /**
+             * Format: int64
+             * @description 1 for more, -1 for less, 0 for neither
+             */
+            way: number;
+        };
         Chart: {
+            below?: string;
             /** Format: int64 */
             category?: number;
+            guides?: string;
+            heading?: string;
             kind: string;
             labels?: string;
+            legend?: string;
             measure?: string;
             /** Format: int64 */
             series?: number;
+            source?: string;
             stacked?: boolean;
             values?: string[];
+        };
+        "Check-paletteRequest": {
+            palette: string[];
         };
         Clause: {
             /** @description JSON pointer to what the clause says */
@@ -441,12 +1136,69 @@ export interface components {
             role: string;
             team: string;
         };
+        DifferenceInBody: {
+            now: components["schemas"]["Brief"];
+            was: components["schemas"]["Brief"];
+        };
+        DismissRequest: {
+            code: string;
+        };
+        DraftBody: {
+            brief: components["schemas"]["Brief"];
+            /** Format: int64 */
+            changed: number;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description 0 for a new report
+             */
+            report: number;
+            /** Format: int64 */
+            revision: number;
+            /** @description Of the report it is of, else its sentence */
+            title: string;
+            /**
+             * Format: int64
+             * @description Of the report that was changed
+             */
+            version: number;
+        };
+        DraftInBody: {
+            brief: components["schemas"]["Brief"];
+            /** Format: int64 */
+            id?: number;
+            /** Format: int64 */
+            report?: number;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            revision?: number;
+            /** Format: int64 */
+            version?: number;
+        };
         Drawing: {
+            below?: string;
             categories: components["schemas"]["Category"][];
+            /** @description Of the total, where the brief compares */
+            change?: components["schemas"]["Change"];
+            /** @description values, none, both or stripes */
+            guides: string;
+            heading?: string;
             kind: string;
+            /** @description none, values, shares or both; empty where the picture decides */
+            labels: string;
+            /** @description top, right, below, left or none */
+            legend: string;
             /** @description What the picture leaves out */
             notes: string[];
+            /** @description Of the total, where the brief has a target */
+            progress?: components["schemas"]["Progress"];
+            /** @description Of the axis of lines over columns, or of the axis along the bottom where there are two measures */
+            second: components["schemas"]["Tick"][];
             series: components["schemas"]["Series"][];
+            source?: string;
             stacked: boolean;
             /** @description Of the value axis, from the lowest to the highest */
             ticks: components["schemas"]["Tick"][];
@@ -454,6 +1206,20 @@ export interface components {
             total: string;
             /** @description What the values are, for the axis */
             unit: string;
+        };
+        DroppedInBody: {
+            brief: components["schemas"]["Brief"];
+            /** Format: int64 */
+            count?: number;
+            /** Format: int64 */
+            from?: number;
+            /** Format: int64 */
+            part?: number;
+            /**
+             * Format: int64
+             * @description From 0, the first condition
+             */
+            step: number;
         };
         ErrorBody: {
             detail: string;
@@ -463,11 +1229,34 @@ export interface components {
             title: string;
             type?: string;
         };
+        ExplainedBody: {
+            /** @description By part */
+            sift: components["schemas"]["StepBody"][][];
+            warnings: components["schemas"]["WarningBody"][];
+        };
         ExportInBody: {
             brief: components["schemas"]["Brief"];
-            name?: string;
-            /** @description records, summary or totals */
+            /**
+             * @description csv by default
+             * @enum {string}
+             */
+            format?: "csv" | "xlsx" | "json";
+            /**
+             * Format: int64
+             * @description The saved report that the brief is a reading of
+             */
+            report?: number;
+            /** @description records, summary, outline or totals */
             view: string;
+        };
+        FailingBody: {
+            has: components["schemas"]["HasBody"][];
+            words: string;
+        };
+        FieldFilter: {
+            field: string;
+            type: string;
+            values: string[];
         };
         FieldInfo: {
             added?: boolean;
@@ -483,12 +1272,32 @@ export interface components {
             unit?: string;
             worked?: components["schemas"]["Worked"];
         };
+        Finding: {
+            colours: string[];
+            text: string;
+        };
         FolderBody: {
+            access: components["schemas"]["AccessBody"][];
             /** Format: int64 */
             id: number;
+            /** @description Whether one may change what lies in it */
+            mayChange: boolean;
+            /** @description Whether one may change its name and access */
+            mayManage: boolean;
             name: string;
+            /**
+             * Format: int64
+             * @description The folder it stands in, 0 for none
+             */
+            parent: number;
             /** @description Whether it is one's own, seen by nobody else */
             private: boolean;
+        };
+        FolderIn: {
+            access?: components["schemas"]["AccessBody"][];
+            name: string;
+            /** Format: int64 */
+            parent?: number;
         };
         Format: {
             date?: string;
@@ -498,6 +1307,45 @@ export interface components {
             unit?: string;
             /** Format: int64 */
             width?: number;
+        };
+        FoundBody: {
+            boards: components["schemas"]["UseBody"][];
+            /** Format: int64 */
+            changed: number;
+            /** Format: int64 */
+            deleted: number;
+            deletedBy: string;
+            description: string;
+            favourite: boolean;
+            folder: string;
+            /** Format: int64 */
+            folderId: number;
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "report" | "board" | "folder";
+            mayChange: boolean;
+            /** Format: int64 */
+            opened: number;
+            owner: string;
+            /** Format: int64 */
+            panels: number;
+            private: boolean;
+            start: string;
+            text: string;
+            title: string;
+        };
+        FoundList: {
+            items: components["schemas"]["FoundBody"][];
+            said: string;
+        };
+        "Give-boardRequest": {
+            /** Format: int64 */
+            owner: number;
+        };
+        "Give-reportRequest": {
+            /** Format: int64 */
+            owner: number;
         };
         Group: {
             by?: string;
@@ -518,6 +1366,8 @@ export interface components {
             overlap: boolean;
         };
         GroupLine: {
+            /** @description By column, by summary: against the earlier period, where the brief compares */
+            before?: components["schemas"]["Change"][][];
             /** @description By column, by summary */
             cells: string[][];
             /**
@@ -541,6 +1391,11 @@ export interface components {
             by: string;
             desc?: boolean;
         };
+        HasBody: {
+            field: string;
+            /** @description Empty where it has nothing */
+            text: string;
+        };
         HeadColumn: {
             keys: string[];
             /** @description From the outermost group across; none for the total */
@@ -553,6 +1408,10 @@ export interface components {
             description: string;
             /** Format: int64 */
             folder: number;
+            noDownload?: boolean;
+            shown?: components["schemas"]["Column"][];
+            shownFixed?: boolean;
+            team?: boolean;
             title: string;
             /**
              * Format: int64
@@ -602,6 +1461,11 @@ export interface components {
             number: boolean;
             /** @description The record type that its values link to */
             to: string;
+            /**
+             * Format: int64
+             * @description In pixels, where the brief sets it
+             */
+            width?: number;
         };
         MainPeriod: {
             field: string;
@@ -640,7 +1504,23 @@ export interface components {
             label: string;
             values: string[];
         };
-        NameInBody: {
+        "Move-boardRequest": {
+            /** Format: int64 */
+            folder: number;
+        };
+        "Move-reportRequest": {
+            /** Format: int64 */
+            folder: number;
+        };
+        NamedRecord: {
+            id: string;
+            name: string;
+            type: string;
+        };
+        Offer: {
+            kind: string;
+            lacks?: string;
+            /** @description In words: a heat grid */
             name: string;
         };
         Order: {
@@ -664,7 +1544,11 @@ export interface components {
         PanelBody: {
             /** Format: int64 */
             h: number;
-            /** Format: int64 */
+            options?: components["schemas"]["PanelOptions"];
+            /**
+             * Format: int64
+             * @description 0 for words
+             */
             report: number;
             /** Format: int64 */
             w: number;
@@ -672,6 +1556,17 @@ export interface components {
             x: number;
             /** Format: int64 */
             y: number;
+        };
+        PanelOptions: {
+            /** @description A line below the heading */
+            below?: string;
+            heading?: string;
+            /** @description Another kind of chart than the report's */
+            kind?: string;
+            /** @description Whether the words are a heading over what follows */
+            section?: boolean;
+            /** @description What a panel without a report says */
+            words?: string;
         };
         Part: {
             bring?: components["schemas"]["Bring"];
@@ -686,10 +1581,29 @@ export interface components {
                 teams?: string[];
             };
         };
+        PeriodBody: {
+            /** @description In words */
+            dates: string;
+            /** @description First day, empty for none */
+            from: string;
+            /** @description The same in words */
+            note: string;
+            /** @description Last day, empty for none */
+            to: string;
+            /** @description in, before or after: where today is */
+            today: string;
+        };
+        PeriodInBody: {
+            /** @description A period as a brief has it */
+            within: unknown;
+        };
         PeriodWord: {
             dates: string;
             label: string;
             word: string;
+        };
+        "Place-reportRequest": {
+            name: string;
         };
         Point: {
             label: string;
@@ -702,12 +1616,43 @@ export interface components {
              * @description Null where there is a gap
              */
             value: number | null;
+            /** Format: double */
+            weight: number;
+        };
+        PointBody: {
+            about: string;
+            brief: components["schemas"]["Brief"];
+            /** Format: int64 */
+            id?: number;
+            name: string;
+            /** Format: int64 */
+            place?: number;
+            questions: components["schemas"]["QuestionBody"][];
+            /** @description The teams that see it, none for everyone */
+            teams: number[];
         };
         Problem: {
             /** @description What is wrong, and what would be right */
             message: string;
             /** @description JSON pointer to the member at fault */
             pointer: string;
+        };
+        Progress: {
+            /** @description Empty where the target is reached */
+            missing: string;
+            /**
+             * Format: double
+             * @description The share as a number, for drawing
+             */
+            part: number;
+            share: string;
+            target: string;
+        };
+        QuestionBody: {
+            brief: components["schemas"]["Brief"];
+            /** @description The sentence */
+            text?: string;
+            title: string;
         };
         RecordBody: {
             fields: components["schemas"]["RecordFieldBody"][];
@@ -749,7 +1694,17 @@ export interface components {
             /** Format: int64 */
             id: number;
             mayChange: boolean;
+            /** @description Whether readers may not download it */
+            noDownload: boolean;
             owner: string;
+            /** Format: int64 */
+            ownerId: number;
+            /** @description The columns of the records behind a number; none for the report's own */
+            shown: components["schemas"]["Column"][];
+            /** @description Whether readers may not change them */
+            shownFixed: boolean;
+            /** @description Whether it is a team's */
+            team: boolean;
             /** @description The sentence */
             text: string;
             title: string;
@@ -770,10 +1725,71 @@ export interface components {
             types: components["schemas"]["TypeInfo"][];
             units: string[];
         };
+        SeesBody: {
+            /** @description team, own, or empty for everyone's */
+            how: string;
+            label: string;
+            type: string;
+        };
         Series: {
             colour: string;
+            /** @description column or line, where a picture has both; else empty */
+            form: string;
             name: string;
             points: components["schemas"]["Point"][];
+        };
+        "Set-seesRequest": {
+            how: string;
+        };
+        SetBody: {
+            about: string;
+            key: string;
+            /** @description The titles of its reports */
+            panels: string[];
+            title: string;
+        };
+        StarterBody: {
+            about: string;
+            brief: components["schemas"]["Brief"];
+            category: string;
+            key: string;
+            /** @description The sentence */
+            text: string;
+            title: string;
+        };
+        StepBody: {
+            /** Format: int64 */
+            left: number;
+            /** Format: int64 */
+            out: number;
+            /** @description all, whose, period or filter */
+            what: string;
+            words: string;
+        };
+        Style: {
+            guides?: string;
+            labels?: string;
+            legend?: string;
+            /** @description Colours of series and categories, in turn; none for our own */
+            palette?: string[];
+            values?: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+        };
+        StyleBody: {
+            findings: components["schemas"]["Finding"][];
+            /** @description The palette in force: the style's, or our own */
+            palette: string[];
+            style: components["schemas"]["Style"];
+        };
+        SubjectBody: {
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "team" | "person";
+            name: string;
         };
         Summary: {
             fn?: string;
@@ -826,6 +1842,7 @@ export interface components {
                 to?: string;
                 unit?: string;
             };
+            sealed?: string;
             values?: string[];
             where?: components["schemas"]["Tree"];
         };
@@ -840,11 +1857,78 @@ export interface components {
             /** @description The columns of a list that names none */
             shown: string[];
         };
+        TypedBody: {
+            /** @description All that was understood; nothing where no record type was named */
+            brief?: components["schemas"]["Brief"];
+            /** @description What was understood but cannot be */
+            problems: string[];
+            /** @description What was understood, said in full */
+            text: string;
+            /** @description What was not understood, with what it may have been meant to be */
+            unread: components["schemas"]["Unread"][];
+        };
+        TypedRequest: {
+            text: string;
+        };
+        Unread: {
+            /** Format: int64 */
+            from: number;
+            near: string[];
+            text: string;
+            /** Format: int64 */
+            to: number;
+        };
+        UseBody: {
+            /**
+             * Format: int64
+             * @description 0 for record pages
+             */
+            board: number;
+            pages: boolean;
+            title: string;
+        };
+        UsedBody: {
+            /**
+             * Format: int64
+             * @description How many dashboards it stands on that one may not open
+             */
+            hidden: number;
+            uses: components["schemas"]["UseBody"][];
+        };
         ValueBody: {
             /** Format: int64 */
             count: number;
             label: string;
             value: string;
+        };
+        VerdictBody: {
+            /** @description The groups that it is in */
+            groups: string[][];
+            in: boolean;
+            name: string;
+            out: components["schemas"]["FailingBody"][];
+        };
+        VersionBody: {
+            /** Format: int64 */
+            at: number;
+            brief: components["schemas"]["Brief"];
+            /** @description What the change was, in words */
+            change: string[];
+            description: string;
+            title: string;
+            /** Format: int64 */
+            version: number;
+            who: string;
+        };
+        WarningBody: {
+            /** @description The report once it is done, or the records that the warning is about */
+            brief?: components["schemas"]["Brief"];
+            code: string;
+            /** @description What can be done; empty for nothing */
+            do: string;
+            /** @description Whether the brief lists records rather than changing the report */
+            show: boolean;
+            text: string;
         };
         Welcome: {
             organisation: string;
@@ -852,6 +1936,31 @@ export interface components {
             password: string;
             /** @description Who can sign in to the demo, nobody elsewhere */
             people: components["schemas"]["DemoPerson"][];
+        };
+        WholeBody: {
+            filters?: components["schemas"]["BoardFilters"];
+            panels: components["schemas"]["WholePanel"][];
+            title: string;
+        };
+        WholePanel: {
+            brief?: components["schemas"]["Brief"];
+            description?: string;
+            /** Format: int64 */
+            h: number;
+            options?: components["schemas"]["PanelOptions"];
+            title?: string;
+            /** Format: int64 */
+            w: number;
+            /** Format: int64 */
+            x: number;
+            /** Format: int64 */
+            y: number;
+        };
+        WhyInBody: {
+            brief: components["schemas"]["Brief"];
+            id: string;
+            /** Format: int64 */
+            part?: number;
         };
         Worked: {
             as: string;
@@ -1060,6 +2169,356 @@ export interface operations {
             };
         };
     };
+    "delete-board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "move-board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move-boardRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "give-board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Give-boardRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "whole-board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    difference: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DifferenceInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    drafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "keep-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    dropped: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DroppedInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    explain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefBodyBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExplainedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     export: {
         parameters: {
             query?: never;
@@ -1083,6 +2542,141 @@ export interface operations {
                 };
                 content: {
                     "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "add-favourite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-favourite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    find: {
+        parameters: {
+            query?: {
+                kind?: string;
+                whose?: string;
+                favourite?: boolean;
+                opened?: boolean;
+                folder?: number;
+                board?: string;
+                start?: string;
+                changed?: string;
+                for?: string;
+                search?: string;
+                sort?: string;
+                deleted?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "find-records": {
+        parameters: {
+            query: {
+                /** @description One record type; all where it is left out */
+                type?: string;
+                search: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedRecord"][];
                 };
             };
             /** @description Error */
@@ -1134,7 +2728,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameInBody"];
+                "application/json": components["schemas"]["FolderIn"];
             };
         };
         responses: {
@@ -1146,6 +2740,68 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FolderBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "change-folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FolderIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "remove-folder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -1220,6 +2876,36 @@ export interface operations {
             };
         };
     };
+    "note-opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "put-on-page": {
         parameters: {
             query?: never;
@@ -1268,6 +2954,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    period: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PeriodInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeriodBody"];
+                };
             };
             /** @description Error */
             default: {
@@ -1440,6 +3159,204 @@ export interface operations {
             };
         };
     };
+    "delete-report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "place-report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Place-reportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    dismissed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    dismiss: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DismissRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "move-report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Move-reportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "give-report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Give-reportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "report-pages": {
         parameters: {
             query?: never;
@@ -1458,6 +3375,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "report-uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "version-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                version: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportBody"];
                 };
             };
             /** @description Error */
@@ -1527,6 +3538,501 @@ export interface operations {
             };
         };
     };
+    sets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "add-set": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-setRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "check-palette": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Check-paletteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Finding"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    sees: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeesBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-sees": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-seesRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StyleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Style"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    spread: {
+        parameters: {
+            query: {
+                start: string;
+                path: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BinBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    starters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "starting-points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "add-starting-point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PointBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "change-starting-point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PointBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-starting-point": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    subjects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SubjectBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    typed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "typed-next": {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     values: {
         parameters: {
             query: {
@@ -1576,6 +4082,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Welcome"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "add-whole-board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-whole-boardRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    why: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictBody"];
                 };
             };
             /** @description Error */

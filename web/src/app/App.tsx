@@ -1,14 +1,19 @@
 import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
+import type { Me } from "../api/client";
 import { useMe } from "../api/hooks";
+import { useEvents } from "../api/useEvents";
 import { SignIn } from "../features/signin/SignIn";
 import { Caught } from "./Caught";
 import { Rail } from "./Rail";
 
-const ReportsPage = lazy(() => import("../features/reports/ReportsPage").then((m) => ({ default: m.ReportsPage })));
+const FindPage = lazy(() => import("../features/find/FindPage").then((m) => ({ default: m.FindPage })));
+const NewPage = lazy(() => import("../features/reports/NewPage").then((m) => ({ default: m.NewPage })));
 const ComposePage = lazy(() => import("../features/compose/ComposePage").then((m) => ({ default: m.ComposePage })));
+const ReadPage = lazy(() => import("../features/compose/ComposePage").then((m) => ({ default: m.ReadPage })));
 const BoardsPage = lazy(() => import("../features/boards/BoardsPage").then((m) => ({ default: m.BoardsPage })));
 const BoardPage = lazy(() => import("../features/boards/BoardPage").then((m) => ({ default: m.BoardPage })));
+const SettingsPage = lazy(() => import("../features/settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
 const RecordsPage = lazy(() => import("../features/records/RecordsPage").then((m) => ({ default: m.RecordsPage })));
 const RecordPage = lazy(() => import("../features/records/RecordPage").then((m) => ({ default: m.RecordPage })));
 
@@ -17,21 +22,29 @@ export function App() {
   const place = useLocation().pathname;
   if (me.isPending) return null;
   if (!me.data) return <SignIn />;
+  return <SignedIn me={me.data} place={place} />;
+}
+
+function SignedIn({ me, place }: { me: Me; place: string }) {
+  useEvents();
   return (
     <div className="flex min-h-screen max-md:flex-col">
-      <Rail me={me.data} />
+      <Rail me={me} />
       <main className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
         <Caught key={place}>
           <Suspense fallback={<p className="text-ink2">Opening …</p>}>
             <Routes>
-              <Route path="/" element={<Navigate to="/reports" replace />} />
-              <Route path="/reports" element={<ReportsPage />} />
+              <Route path="/" element={<Navigate to="/find" replace />} />
+              <Route path="/find" element={<FindPage />} />
               <Route path="/reports/new/:start" element={<ComposePage />} />
-              <Route path="/reports/:id" element={<ComposePage />} />
+              <Route path="/reports/new" element={<NewPage />} />
+              <Route path="/reports/:id" element={<ReadPage />} />
+              <Route path="/reports/:id/edit" element={<ComposePage />} />
               <Route path="/dashboards" element={<BoardsPage />} />
               <Route path="/dashboards/:id" element={<BoardPage />} />
               <Route path="/records/:type" element={<RecordsPage />} />
               <Route path="/records/:type/:id" element={<RecordPage />} />
+              <Route path="/settings" element={<SettingsPage />} />
               <Route path="*" element={<Nowhere />} />
             </Routes>
           </Suspense>

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { NavLink } from "react-router";
+import { NavLink, useLocation } from "react-router";
 import { api, ask, type Me } from "../api/client";
 import { useSchema } from "../api/hooks";
 import { Beak } from "../ui/Beak";
@@ -19,8 +19,10 @@ export function Rail({ me }: { me: Me }) {
         <Beak />
         <span className="title text-[19px]">Uzzel</span>
       </div>
+      <Place to="/find" also="/reports">
+        Find
+      </Place>
       <Place to="/dashboards">Dashboards</Place>
-      <Place to="/reports">Reports</Place>
       <p className="mt-4 mb-1 px-5 text-xs text-[var(--rail-ink2)] max-md:hidden">Records</p>
       {shown.map((key) => {
         const t = schema?.types.find((k) => k.key === key);
@@ -30,6 +32,11 @@ export function Rail({ me }: { me: Me }) {
           </Place>
         ) : null;
       })}
+      {me.role === "administrator" && (
+        <div className="mt-4 max-md:mt-0">
+          <Place to="/settings">Settings</Place>
+        </div>
+      )}
       <div className="mt-auto px-5 text-[13px] leading-5 text-[var(--rail-ink2)] max-md:mt-0 max-md:ml-auto">
         <p className="text-[var(--rail-ink)]">{me.name}</p>
         <p className="max-md:hidden">
@@ -44,18 +51,19 @@ export function Rail({ me }: { me: Me }) {
   );
 }
 
-function Place({ to, children }: { to: string; children: React.ReactNode }) {
+function Place({ to, also, children }: { to: string; also?: string; children: React.ReactNode }) {
+  const within = useLocation().pathname.startsWith(also ?? to);
   return (
     <NavLink to={to} className="relative block px-5 py-[7px] font-medium hover:text-[var(--amber)] max-md:px-1 max-md:py-1">
       {({ isActive }) => (
         <>
-          {isActive && (
+          {(isActive || within) && (
             <span
               aria-hidden
               className="absolute top-[9px] left-0 border-y-[7px] border-l-[10px] border-y-transparent border-l-[var(--amber)] max-md:hidden"
             />
           )}
-          <span className={isActive ? "font-bold text-white max-md:underline" : ""}>{children}</span>
+          <span className={isActive || within ? "font-bold text-white max-md:underline" : ""}>{children}</span>
         </>
       )}
     </NavLink>

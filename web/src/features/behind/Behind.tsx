@@ -1,37 +1,90 @@
-import { Dialog } from "radix-ui";
-import type { Brief, Mark } from "../../api/client";
+import { Popover } from "radix-ui";
+import { useEffect, useMemo, useState } from "react";
+import type { Brief, Mark, Schemas } from "../../api/client";
+import { useSchema } from "../../api/hooks";
+import { Drawer } from "../../ui/Drawer";
+import { Seg } from "../../ui/Seg";
+import { ColumnsEditor } from "../compose/ColumnsEditor";
+import { seenBy, typeOf } from "../compose/fields";
+import { partOf } from "../compose/parts";
 import { RecordTable } from "../compose/RecordTable";
 
-/** The records behind a mark, with the conditions spelled out. */
+type Column = Schemas["Column"];
+
+/** The records behind marks, with the conditions spelled out, in the columns that the report gives them or that one chooses. */
 export function Behind({
   brief,
   sentence,
+  shown,
+  fixed,
   picked,
+  onNarrow,
   onClose,
 }: {
   brief: Brief;
   sentence: string;
+  /** The columns that the report gives the records behind a number. */
+  shown?: Column[];
+  /** Whether this reader may not choose others. */
+  fixed?: boolean;
   picked?: { mark: Mark; words: string };
+  /** Narrows what stands beside it to the same. */
+  onNarrow?: () => void;
   onClose: () => void;
 }) {
+  const schema = useSchema();
+  const [look, setLook] = useState<Pick<Brief, "columns" | "order">>();
+  const [part, setPart] = useState("0");
+  useEffect(() => {
+    if (!picked) {
+      setLook(undefined);
+      setPart("0");
+    }
+  }, [picked]);
+  const parts = brief.parts ?? [];
+  const asked = useMemo(() => {
+    if (brief.parts) return brief;
+    const next = { ...brief, ...(shown?.length ? { columns: shown } : {}), ...look };
+    if (!next.columns?.length) delete next.columns;
+    if (!next.order?.length) delete next.order;
+    return next;
+  }, [brief, shown, look]);
+  const marks = useMemo(() => (picked ? [picked.mark] : []), [picked]);
+  const alone = parts.length > 0 ? partOf(brief, Number(part)) : brief;
   return (
-    <Dialog.Root open={!!picked} onOpenChange={(open) => !open && onClose()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-black/25" />
-        <Dialog.Content
-          className="fixed inset-y-0 right-0 z-30 flex w-[860px] max-w-full flex-col border-line2 border-l bg-paper p-5"
-          aria-describedby="behind-what"
-        >
-          <div className="flex items-start gap-3">
-            <Dialog.Title className="title mr-auto text-xl">Behind {picked?.words}</Dialog.Title>
-            <Dialog.Close className="btn">Close</Dialog.Close>
+    <Drawer open={!!picked} onClose={onClose} title={`Behind ${picked?.words}`} note={sentence}>
+      {picked && schema && (
+        <>
+          <div className="mb-2 flex gap-2">
+            {onNarrow && (
+              <button type="button" className="btn" onClick={onNarrow}>
+                Narrow the other panels to this
+              </button>
+            )}
+            {parts.length > 1 && (
+              <Seg
+                label="Whose records"
+                value={part}
+                onChange={setPart}
+                options={parts.map((p, i) => [String(i), typeOf(schema, p.start)?.label ?? p.key ?? ""])}
+              />
+            )}
+            {parts.length === 0 && !fixed && (
+              <Popover.Root>
+                <Popover.Trigger className="btn">Columns…</Popover.Trigger>
+                <Popover.Content className="pop w-[560px] p-3" align="start" sideOffset={6} aria-label="Columns of these records">
+                  <ColumnsEditor
+                    schema={seenBy(schema, alone)}
+                    brief={asked}
+                    onChange={(b) => setLook({ columns: b.columns ?? [], order: b.order ?? [] })}
+                  />
+                </Popover.Content>
+              </Popover.Root>
+            )}
           </div>
-          <p id="behind-what" className="mt-1 mb-3 max-w-[72ch] text-ink2">
-            {sentence}
-          </p>
-          {picked && <RecordTable brief={brief} marks={[picked.mark]} height="calc(100vh - 190px)" />}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+          <RecordTable brief={asked} marks={marks} part={Number(part)} height="calc(100vh - 230px)" />
+        </>
+      )}
+    </Drawer>
   );
 }

@@ -1,15 +1,22 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import { useMemo, useState } from "react";
 import ReactGridLayout, { useContainerWidth, verticalCompactor } from "react-grid-layout";
+import { startOf } from "../compose/edits";
 import "react-grid-layout/css/styles.css";
-import { useParams } from "react-router";
+import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Board, type Panel, Refused } from "../../api/client";
-import { useReports } from "../../api/hooks";
+import { reportQuery, useReports, useSchema } from "../../api/hooks";
+import { Modal } from "../../ui/Modal";
 import { Empty, Trouble } from "../../ui/Say";
 import { Behind } from "../behind/Behind";
+import { BoardMenu } from "./BoardMenu";
+import { FilterBar } from "./FilterBar";
+import { type Filters, filterOf } from "./filters";
 import { columns, nextPlace, nudge } from "./layout";
 import { PanelCard, type Picked } from "./PanelCard";
+import { PanelWords } from "./PanelWords";
 
 export function BoardPage() {
   const id = Number(useParams().id);
@@ -19,61 +26,140 @@ export function BoardPage() {
   return <OpenBoard key={`${id} ${board.data.version}`} board={board.data} />;
 }
 
+/** What the address says a board is narrowed to; nothing where it says nothing that can be read. */
+function readAt(text: string | null): Filters | undefined {
+  if (!text) return undefined;
+  try {
+    return JSON.parse(text) as Filters;
+  } catch {
+    return undefined;
+  }
+}
+
 function OpenBoard({ board }: { board: Board }) {
   const client = useQueryClient();
+  const schema = useSchema();
+  const [params, setParams] = useSearchParams();
   const [arranging, setArranging] = useState(false);
+  const [past, setPast] = useState<Panel[][]>([]);
   const [panels, setPanels] = useState<Panel[]>(board.panels);
   const [picked, setPicked] = useState<Picked>();
+  const [large, setLarge] = useState<number>();
   const { width, containerRef, mounted } = useContainerWidth();
   const narrow = width < 640;
   const changed = JSON.stringify(panels) !== JSON.stringify(board.panels);
+  const kept = board.filters as Filters;
+  const filters = useMemo(() => readAt(params.get("at")) ?? kept, [params, kept]);
+  const reports = useQueries({
+    queries: panels.filter((p) => p.report).map((p) => reportQuery(p.report)),
+  });
+  const starts = [...new Set(reports.flatMap((r) => (r.data ? [startOf(r.data.brief)] : [])))];
 
-  const keep = async () => {
+  const narrowTo = (f: Filters) => {
+    const next = new URLSearchParams(params);
+    if (JSON.stringify(f) === JSON.stringify(kept)) next.delete("at");
+    else next.set("at", JSON.stringify(f));
+    setParams(next);
+  };
+  const change = (next: Panel[]) => {
+    setPast([...past.slice(-50), panels]);
+    setPanels(next);
+  };
+  const keep = async (more: Partial<Board> = {}) => {
     try {
-      const kept = await ask(
+      const done = await ask(
         api.PUT("/api/boards/{id}", {
           params: { path: { id: board.id } },
-          body: { title: board.title, folder: board.folder, version: board.version, panels },
+          body: { title: board.title, folder: board.folder, version: board.version, panels, filters: board.filters, ...more },
         }),
       );
       toast("Dashboard saved");
       void client.invalidateQueries({ queryKey: ["boards"] });
-      client.setQueryData(["board", board.id], kept);
+      client.setQueryData(["board", board.id], done);
+      if (more.filters) setParams({});
     } catch (e) {
       toast.error(e instanceof Refused ? e.message : "It could not be saved. Try again.");
     }
   };
-  const put = (i: number, p: Panel) => setPanels(panels.map((q, k) => (k === i ? p : q)));
+  const put = (i: number, p: Panel) => change(panels.map((q, k) => (k === i ? p : q)));
+  const card = (p: Panel, i: number, handle?: React.ReactNode) =>
+    p.report ? (
+      <PanelCard report={p.report} options={p.options} filters={filters} onPick={setPicked} onEnlarge={() => setLarge(i)} handle={handle} />
+    ) : (
+      <PanelWords options={p.options ?? {}} handle={handle} />
+    );
+  const mark = picked && schema ? filterOf(schema, picked.brief, picked.mark.rows) : undefined;
 
   return (
     <>
-      <header className="mb-3 flex min-h-8 flex-wrap items-center gap-2">
+      <header className="mb-2 flex min-h-8 flex-wrap items-center gap-2">
         <h1 className="title mr-auto text-[24px]">{board.title}</h1>
         {arranging ? (
           <>
-            <AddReport onAdd={(report) => setPanels([...panels, nextPlace(panels, report)])} />
+            <button
+              type="button"
+              className="btn btn-quiet"
+              disabled={past.length === 0}
+              onClick={() => {
+                setPanels(past[past.length - 1]);
+                setPast(past.slice(0, -1));
+              }}
+            >
+              Undo
+            </button>
+            <AddReport onAdd={(report) => change([...panels, nextPlace(panels, report)])} />
+            <button
+              type="button"
+              className="btn"
+              onClick={() => change([...panels, { ...nextPlace(panels, 0), w: 12, h: 2, options: { words: "A heading", section: true } }])}
+            >
+              Add words
+            </button>
             <button
               type="button"
               className="btn"
               onClick={() => {
                 setPanels(board.panels);
+                setPast([]);
                 setArranging(false);
               }}
             >
               Leave as it was
             </button>
-            <button type="button" className="btn btn-main" disabled={!changed} onClick={keep}>
+            <button type="button" className="btn btn-main" disabled={!changed} onClick={() => keep()}>
               Save dashboard
             </button>
           </>
         ) : (
-          board.mayChange && (
-            <button type="button" className="btn btn-main" onClick={() => setArranging(true)}>
-              Arrange
+          <>
+            <button type="button" className="btn" onClick={() => client.invalidateQueries({ queryKey: ["answer"] })}>
+              Refresh
             </button>
-          )
+            <BoardMenu board={board} onRename={(title) => keep({ title, panels: board.panels })} />
+            {board.mayChange && (
+              <Link className="btn" to={`/reports/new?board=${board.id}`}>
+                New report here
+              </Link>
+            )}
+            {board.mayChange && (
+              <button type="button" className="btn btn-main" onClick={() => setArranging(true)}>
+                Arrange
+              </button>
+            )}
+          </>
         )}
       </header>
+      {schema && panels.some((p) => p.report) && (
+        <FilterBar
+          schema={schema}
+          starts={starts}
+          value={filters}
+          kept={kept}
+          mayKeep={board.mayChange}
+          onChange={narrowTo}
+          onKeep={() => keep({ panels: board.panels, filters: filters as Board["filters"] })}
+        />
+      )}
       {arranging && (
         <p className="mb-2 text-ink2 text-[13px]">
           Drag a panel by its handle and its corner, or focus the handle: arrow keys move it, with Shift they resize it.
@@ -89,11 +175,12 @@ function OpenBoard({ board }: { board: Board }) {
       <div ref={containerRef as React.RefObject<HTMLDivElement>} className="-mx-1.5">
         {mounted && narrow && (
           <div className="flex flex-col gap-3">
-            {[...panels]
-              .sort((a, b) => a.y - b.y || a.x - b.x)
-              .map((p) => (
-                <div key={`${p.report} ${p.x} ${p.y}`} style={{ height: 380 }}>
-                  <PanelCard report={p.report} onPick={setPicked} />
+            {panels
+              .map((p, i) => ({ p, i }))
+              .sort((a, b) => a.p.y - b.p.y || a.p.x - b.p.x)
+              .map(({ p, i }) => (
+                <div key={`${p.report} ${p.x} ${p.y}`} style={{ height: p.report ? 380 : undefined }}>
+                  {card(p, i)}
                 </div>
               ))}
           </div>
@@ -105,7 +192,7 @@ function OpenBoard({ board }: { board: Board }) {
             dragConfig={{ enabled: arranging, handle: ".panel-handle" }}
             resizeConfig={{ enabled: arranging, handles: ["se"] }}
             compactor={verticalCompactor}
-            layout={panels.map((p, i) => ({ i: String(i), x: p.x, y: p.y, w: p.w, h: p.h, minW: 2, minH: 3 }))}
+            layout={panels.map((p, i) => ({ i: String(i), x: p.x, y: p.y, w: p.w, h: p.h, minW: 2, minH: p.report ? 3 : 1 }))}
             onLayoutChange={(next) => {
               const placed = panels.map((p, i) => {
                 const l = next.find((n) => n.i === String(i));
@@ -113,30 +200,80 @@ function OpenBoard({ board }: { board: Board }) {
               });
               if (JSON.stringify(placed) !== JSON.stringify(panels)) setPanels(placed);
             }}
+            onDragStart={() => setPast([...past.slice(-50), panels])}
+            onResizeStart={() => setPast([...past.slice(-50), panels])}
           >
             {panels.map((p, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: a panel is its place in the list
               <div key={i}>
-                <PanelCard
-                  report={p.report}
-                  onPick={setPicked}
-                  handle={
-                    arranging ? (
-                      <Handle panel={p} onChange={(q) => put(i, q)} onDrop={() => setPanels(panels.filter((_, k) => k !== i))} />
-                    ) : undefined
-                  }
-                />
+                {card(
+                  p,
+                  i,
+                  arranging ? (
+                    <Handle
+                      panel={p}
+                      onChange={(q) => put(i, q)}
+                      onDouble={() => change([...panels, { ...p, ...pick(nextPlace(panels, p.report)) }])}
+                      onDrop={() => change(panels.filter((_, k) => k !== i))}
+                    />
+                  ) : undefined,
+                )}
               </div>
             ))}
           </ReactGridLayout>
         )}
       </div>
-      {picked && <Behind brief={picked.brief} sentence={picked.sentence} picked={picked} onClose={() => setPicked(undefined)} />}
+      {picked && (
+        <Behind
+          brief={picked.brief}
+          shown={picked.report?.shown}
+          fixed={picked.report?.shownFixed && !picked.report.mayChange}
+          sentence={picked.sentence}
+          picked={picked}
+          onNarrow={
+            mark
+              ? () => {
+                  narrowTo({
+                    ...filters,
+                    fields: [...(filters.fields ?? []).filter((f) => f.type !== mark.type || f.field !== mark.field), mark],
+                  });
+                  setPicked(undefined);
+                }
+              : undefined
+          }
+          onClose={() => setPicked(undefined)}
+        />
+      )}
+      {large !== undefined && panels[large] && (
+        <Dialog.Root open onOpenChange={(o) => !o && setLarge(undefined)}>
+          <Dialog.Portal>
+            <Dialog.Overlay className="fixed inset-0 z-20 bg-black/30" />
+            <Dialog.Content className="fixed inset-6 z-20 flex flex-col" aria-describedby={undefined}>
+              <Dialog.Title className="sr-only">Enlarged</Dialog.Title>
+              <Dialog.Close className="btn absolute top-3 right-14 z-10">Close</Dialog.Close>
+              <PanelCard report={panels[large].report} options={panels[large].options} filters={filters} onPick={setPicked} />
+            </Dialog.Content>
+          </Dialog.Portal>
+        </Dialog.Root>
+      )}
     </>
   );
 }
 
-function Handle({ panel, onChange, onDrop }: { panel: Panel; onChange: (p: Panel) => void; onDrop: () => void }) {
+const pick = ({ x, y }: Panel) => ({ x, y });
+
+function Handle({
+  panel,
+  onChange,
+  onDouble,
+  onDrop,
+}: {
+  panel: Panel;
+  onChange: (p: Panel) => void;
+  onDouble: () => void;
+  onDrop: () => void;
+}) {
+  const [words, setWords] = useState(false);
   return (
     <span className="flex gap-1">
       <button
@@ -152,10 +289,79 @@ function Handle({ panel, onChange, onDrop }: { panel: Panel; onChange: (p: Panel
       >
         ⠿
       </button>
+      <button type="button" className="btn !h-6 !px-2 text-xs" onClick={() => setWords(true)}>
+        Words
+      </button>
+      <button type="button" className="btn !h-6 !px-2 text-xs" onClick={onDouble}>
+        Double
+      </button>
       <button type="button" className="btn !h-6 !px-2 text-xs" onClick={onDrop}>
         Take off
       </button>
+      {words && <WordsDialog panel={panel} onChange={onChange} onClose={() => setWords(false)} />}
     </span>
+  );
+}
+
+/** What a panel says of its own: its heading and a line below, or all of its words. */
+function WordsDialog({ panel, onChange, onClose }: { panel: Panel; onChange: (p: Panel) => void; onClose: () => void }) {
+  const [o, setO] = useState(panel.options ?? {});
+  return (
+    <Modal title="What the panel says" width={440} onClose={onClose}>
+      {panel.report ? (
+        <>
+          <label className="block">
+            Heading, in place of the report’s title
+            <input
+              className="input mt-1"
+              maxLength={200}
+              value={o.heading ?? ""}
+              onChange={(e) => setO({ ...o, heading: e.target.value || undefined })}
+            />
+          </label>
+          <label className="mt-3 block">
+            A line below it
+            <input
+              className="input mt-1"
+              maxLength={200}
+              value={o.below ?? ""}
+              onChange={(e) => setO({ ...o, below: e.target.value || undefined })}
+            />
+          </label>
+        </>
+      ) : (
+        <>
+          <label className="block">
+            Words
+            <textarea
+              className="input mt-1"
+              rows={4}
+              maxLength={2000}
+              value={o.words ?? ""}
+              onChange={(e) => setO({ ...o, words: e.target.value })}
+            />
+          </label>
+          <label className="mt-2 flex items-center gap-2">
+            <input type="checkbox" checked={!!o.section} onChange={(e) => setO({ ...o, section: e.target.checked || undefined })} />
+            as a heading over what follows
+          </label>
+        </>
+      )}
+      <div className="mt-4 flex justify-end gap-2">
+        <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+        <button
+          type="button"
+          className="btn btn-main"
+          disabled={!panel.report && !o.words?.trim()}
+          onClick={() => {
+            onChange({ ...panel, options: o });
+            onClose();
+          }}
+        >
+          Done
+        </button>
+      </div>
+    </Modal>
   );
 }
 

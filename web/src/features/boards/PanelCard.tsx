@@ -1,65 +1,122 @@
-import { Link } from "react-router";
-import { type Brief, type Mark, Refused } from "../../api/client";
-import { useAnswer, useReport } from "../../api/hooks";
+import { useQueryClient } from "@tanstack/react-query";
+import { DropdownMenu } from "radix-ui";
+import { useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { toast } from "sonner";
+import { type Brief, type Mark, type Panel, Refused, type Report } from "../../api/client";
+import { useAnswer, useReport, useSchema } from "../../api/hooks";
+import { MenuItem } from "../../ui/MenuItem";
 import { Chart } from "../chart/Chart";
+import { kindName } from "../chart/kinds";
+import { picture } from "../chart/picture";
 import { GroupTable } from "../compose/GroupTable";
 import { RecordTable } from "../compose/RecordTable";
+import { type Filters, isEmpty, underFilters } from "./filters";
 
-export type Picked = { brief: Brief; sentence: string; mark: Mark; words: string };
+export type Picked = { brief: Brief; report?: Report; sentence: string; mark: Mark; words: string };
+
+type Options = NonNullable<Panel["options"]>;
 
 /** One report, placed: its heading, its sentence and its chart, or its table where it has no groups. */
 export function PanelCard({
   report,
+  options = {},
   brief,
   words,
+  filters = {},
   handle,
   onPick,
+  onEnlarge,
 }: {
   report: number;
+  options?: Options;
   brief?: Brief;
   words?: string;
+  filters?: Filters;
   handle?: React.ReactNode;
   onPick: (p: Picked) => void;
+  onEnlarge?: () => void;
 }) {
   const kept = useReport(report);
-  const asked = brief ?? kept.data?.brief;
+  const schema = useSchema();
+  const client = useQueryClient();
+  const box = useRef<HTMLElement>(null);
+  const [kind, setKind] = useState<string>();
+  const own = brief ?? kept.data?.brief;
+  const under = schema && own ? underFilters(schema, own, filters) : undefined;
+  const drawnAs = kind ?? options.kind;
+  const asked = under && drawnAs ? { ...under.brief, chart: { ...under.brief.chart, kind: drawnAs } } : under?.brief;
   const answer = useAnswer(asked);
   const error = kept.error ?? answer.error;
   const a = answer.data;
+  const missing = kept.error instanceof Refused && kept.error.status === 404;
+  const title = options.heading || kept.data?.title;
+  const whole = a && (a.groups.length > 0 || ["figure", "progress"].includes(asked?.chart?.kind ?? ""));
   return (
-    <article className="sheet flex h-full min-h-0 flex-col p-3.5" aria-label={kept.data?.title ?? "Panel"}>
+    <article
+      ref={box}
+      className="sheet flex h-full min-h-0 flex-col p-3.5"
+      aria-label={title ?? (missing ? "Missing report" : "Panel")}
+      aria-busy={answer.isFetching}
+    >
       <div className="flex items-start gap-2">
-        <h2 className="title mr-auto min-w-0 truncate text-[15px]">
+        <h2 className="title mr-auto min-w-0 truncate text-[15px]" title={kept.data?.description}>
           <Link to={`/reports/${report}`} className="hover:underline">
-            {kept.data?.title ?? "…"}
+            {title ?? (missing ? "Missing" : "…")}
           </Link>
           {words && <span className="ml-2 font-normal text-[13px] text-ink2">{words}</span>}
         </h2>
         {handle}
+        {asked && a && !handle && (
+          <PanelMenu
+            title={title ?? a.title}
+            kinds={a.kinds}
+            kind={drawnAs ?? own?.chart?.kind ?? ""}
+            onKind={(k) => setKind(k === own?.chart?.kind && !options.kind ? undefined : k)}
+            reading={`/reports/${report}?reading=${encodeURIComponent(JSON.stringify(difference(own, asked)))}`}
+            onRefresh={() => client.invalidateQueries({ queryKey: ["answer", asked] })}
+            onEnlarge={onEnlarge}
+            onPicture={(as) => box.current && picture(box.current, title ?? a.title, as).catch((e) => toast.error(e.message))}
+          />
+        )}
       </div>
+      {options.below && <p className="text-[13px] text-ink2">{options.below}</p>}
       {a && (
         <p className="mb-1 truncate text-ink2 text-xs" title={a.text}>
           {a.text}
         </p>
       )}
-      {error && (
-        <p role="alert" className="py-4 text-ink2">
-          {error instanceof Refused && error.status === 404
-            ? "This report is not open to you, or no longer there."
-            : "This panel could not be worked out. The others are not affected."}
+      {a?.drawing.progress && !["figure", "progress"].includes(a.drawing.kind) && (
+        <p className="text-[13px]">
+          <strong>{a.drawing.total}</strong> of {a.drawing.progress.target}, {a.drawing.progress.share}
+          {a.drawing.progress.missing && <span className="text-ink2">, {a.drawing.progress.missing} to go</span>}
         </p>
       )}
-      <div className="min-h-0 flex-1 overflow-auto">
+      {missing && (
+        <p className="py-4 text-ink2">
+          The report that stood here was deleted, or is not open to you. If it was deleted lately, it can be{" "}
+          <Link className="link" to="/find?deleted=true">
+            brought back
+          </Link>
+          .
+        </p>
+      )}
+      {error && !missing && (
+        <p role="alert" className="py-4 text-ink2">
+          This panel could not be worked out. The others are not affected.
+        </p>
+      )}
+      <div className="min-h-0 flex-1 overflow-auto" style={{ opacity: answer.isPlaceholderData ? 0.55 : 1 }}>
         {a &&
           asked &&
-          (a.groups.length === 0 ? (
-            <RecordTable brief={asked} height={220} />
-          ) : asked.chart ? (
+          (!whole ? (
+            <RecordTable brief={asked} height="100%" />
+          ) : asked.chart && asked.chart.kind !== "table" ? (
             <Chart
               drawing={a.drawing}
               share={asked.chart.measure === "share"}
               height="100%"
-              onMark={(mark, say) => onPick({ brief: asked, sentence: a.text, mark, words: say })}
+              onMark={(mark, say) => onPick({ brief: asked, report: kept.data, sentence: a.text, mark, words: say })}
             />
           ) : (
             <GroupTable
@@ -67,10 +124,81 @@ export function PanelCard({
               type={asked.start ?? ""}
               details={false}
               onMore={() => {}}
-              onMark={(mark, say) => onPick({ brief: asked, sentence: a.text, mark, words: say })}
+              onMark={(mark, say) => onPick({ brief: asked, report: kept.data, sentence: a.text, mark, words: say })}
             />
           ))}
       </div>
+      {a && (
+        <p className="truncate pt-1 text-[11px] text-ink3">
+          as of {new Date(answer.dataUpdatedAt).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", second: "2-digit" })}
+          {under && !isEmpty(filters) && under.obeys.length > 0 && <> · obeys {under.obeys.join(", ")}</>}
+          {under && !isEmpty(filters) && under.ignores.length > 0 && <> · not {under.ignores.join("; not ")}</>}
+        </p>
+      )}
     </article>
+  );
+}
+
+/** The members of a brief that another has otherwise: what an address carries. */
+function difference(was: Brief | undefined, now: Brief) {
+  const diff: Record<string, unknown> = {};
+  const a = (was ?? {}) as Record<string, unknown>;
+  const b = now as Record<string, unknown>;
+  for (const key of new Set([...Object.keys(a), ...Object.keys(b)]))
+    if (JSON.stringify(a[key]) !== JSON.stringify(b[key])) diff[key] = b[key] ?? null;
+  return diff;
+}
+
+function PanelMenu({
+  title,
+  kinds,
+  kind,
+  onKind,
+  reading,
+  onRefresh,
+  onEnlarge,
+  onPicture,
+}: {
+  title: string;
+  kinds: { kind: string; name: string; lacks?: string }[];
+  kind: string;
+  onKind: (k: string) => void;
+  reading: string;
+  onRefresh: () => void;
+  onEnlarge?: () => void;
+  onPicture: (as: "svg" | "png" | "jpeg") => void;
+}) {
+  const go = useNavigate();
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="btn btn-quiet !h-6 !px-2" aria-label={`More of ${title}`}>
+        …
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className="pop max-h-[70vh] w-56 overflow-auto p-1.5" align="end" sideOffset={4}>
+          {onEnlarge && <MenuItem label="Enlarge" onPick={onEnlarge} />}
+          <MenuItem label="Open with this reading" onPick={() => go(reading)} />
+          <MenuItem label="Refresh now" onPick={onRefresh} />
+          <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">A picture of it</DropdownMenu.Label>
+          <MenuItem label="PNG" onPick={() => onPicture("png")} />
+          <MenuItem label="JPEG" onPick={() => onPicture("jpeg")} />
+          <MenuItem label="SVG" onPick={() => onPicture("svg")} />
+          <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">Drawn as, for this reading</DropdownMenu.Label>
+          {kinds
+            .filter((k) => !k.lacks)
+            .map((k) => (
+              <DropdownMenu.CheckboxItem
+                key={k.kind}
+                className="pick data-[highlighted]:bg-amber-soft"
+                checked={k.kind === kind}
+                onSelect={() => onKind(k.kind)}
+              >
+                {kindName(k.name)}
+                {k.kind === kind && <span className="text-xs">now</span>}
+              </DropdownMenu.CheckboxItem>
+            ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }

@@ -1,5 +1,6 @@
 import { useEffect, useRef } from "react";
 import type { Drawing, Mark } from "../../api/client";
+import { Sketch } from "./Sketch";
 
 type Engine = typeof import("./engine");
 let engine: Promise<Engine> | undefined;
@@ -50,10 +51,12 @@ export function Chart({
       </figure>
     );
   }
+  if (drawing.kind === "figure" || drawing.kind === "progress") return <Figure drawing={drawing} height={height} onMark={onMark} />;
   const funnel = drawing.kind === "funnel";
   return (
-    <figure aria-label={drawing.title} className="relative m-0" style={{ height }}>
-      <div ref={box} aria-hidden="true" className="h-full w-full" data-kind={drawing.kind} />
+    <figure aria-label={drawing.title} className="relative m-0 flex flex-col" style={{ height }}>
+      <Words drawing={drawing} />
+      <div ref={box} aria-hidden="true" className="min-h-0 w-full flex-1" data-kind={drawing.kind} />
       {funnel && (
         <ol
           aria-hidden="true"
@@ -105,6 +108,66 @@ export function Chart({
           {n}
         </p>
       ))}
+      {drawing.source && <p className="text-ink2 text-xs">{drawing.source}</p>}
+    </figure>
+  );
+}
+
+/** What stands over a picture, where its owner gave it words of its own. */
+function Words({ drawing: d }: { drawing: Drawing }) {
+  if (!d.heading && !d.below) return null;
+  return (
+    <figcaption className="pb-1">
+      {d.heading && <span className="title block">{d.heading}</span>}
+      {d.below && <span className="block text-ink2 text-[13px]">{d.below}</span>}
+    </figcaption>
+  );
+}
+
+/** One number, large: how it changed, how far it has come, and its course in small. */
+function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: number | string; onMark?: (m: Mark, words: string) => void }) {
+  const course = d.categories.length > 1 && d.series[0];
+  return (
+    <figure
+      aria-label={d.title}
+      className="m-0 flex flex-col justify-center"
+      style={{ height: typeof height === "number" ? undefined : height }}
+    >
+      <Words drawing={d} />
+      <button
+        type="button"
+        className="self-start text-left hover:underline"
+        disabled={!onMark}
+        onClick={() => onMark?.({ rows: [], across: [] }, "All")}
+        aria-label={`All: ${d.total}`}
+      >
+        <span className="title block text-[44px] leading-tight">{d.total || "–"}</span>
+      </button>
+      {d.change && (
+        <p className={d.change.way > 0 ? "text-sea" : d.change.way < 0 ? "text-rust" : "text-ink2"}>
+          {d.change.text || "no change known"}
+          <span className="text-ink2"> from {d.change.before || "nothing"}</span>
+        </p>
+      )}
+      {d.progress && (
+        <div className="mt-2">
+          <div className="relative h-3 rounded bg-sunk">
+            <div className="h-full rounded bg-[var(--sea)]" style={{ width: `${Math.min(100, Math.max(0, d.progress.part * 100))}%` }} />
+          </div>
+          <p className="mt-1 flex gap-3">
+            <span>
+              <strong>{d.progress.share}</strong> of {d.progress.target}
+            </span>
+            <span className="ml-auto text-ink2">{d.progress.missing ? `${d.progress.missing} to go` : "reached"}</span>
+          </p>
+        </div>
+      )}
+      {d.kind === "figure" && course && (
+        <div className="mt-3 h-16">
+          <Sketch drawing={{ ...d, kind: "line" }} />
+        </div>
+      )}
+      {d.source && <p className="mt-2 text-ink2 text-xs">{d.source}</p>}
     </figure>
   );
 }

@@ -1,29 +1,50 @@
-import { BarChart, CustomChart, LineChart, PieChart } from "echarts/charts";
+import { BarChart, CustomChart, HeatmapChart, LineChart, PieChart, ScatterChart } from "echarts/charts";
 import { GridComponent, LegendComponent, TooltipComponent } from "echarts/components";
 import { init, use } from "echarts/core";
 import { LabelLayout } from "echarts/features";
 import { SVGRenderer } from "echarts/renderers";
 import type { Drawing } from "../../api/client";
-import { options } from "./options";
+import { markOf, options } from "./options";
 
-use([BarChart, LineChart, PieChart, CustomChart, GridComponent, LegendComponent, TooltipComponent, LabelLayout, SVGRenderer]);
-
-const token = (name: string) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+use([
+  BarChart,
+  LineChart,
+  PieChart,
+  CustomChart,
+  HeatmapChart,
+  ScatterChart,
+  GridComponent,
+  LegendComponent,
+  TooltipComponent,
+  LabelLayout,
+  SVGRenderer,
+]);
 
 /** Draws into a box and follows its size and the theme. */
 export function draw(box: HTMLElement, drawing: Drawing, share: boolean, onMark: (series: number, at: number) => void) {
+  const token = (name: string) => getComputedStyle(box).getPropertyValue(name).trim();
   const chart = init(box, undefined, { renderer: "svg" });
   const paint = () =>
     chart.setOption(
       options(
         drawing,
         share,
-        { ink: token("--ink"), ink2: token("--ink2"), line: token("--line"), paper: token("--paper") },
+        {
+          ink: token("--ink"),
+          ink2: token("--ink2"),
+          line: token("--line"),
+          paper: token("--paper"),
+          sunk: token("--sunk"),
+          sea: token("--sea"),
+        },
         box.clientWidth,
       ),
       true,
     );
-  chart.on("click", (p) => onMark(p.seriesIndex ?? 0, p.dataIndex));
+  chart.on("click", (p) => {
+    const [series, at] = markOf(drawing, p.seriesIndex ?? 0, p.dataIndex);
+    onMark(series, at);
+  });
   chart.on("finished", () => box.setAttribute("data-finished", "true"));
   const sizes = new ResizeObserver(() => {
     chart.resize();

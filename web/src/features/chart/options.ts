@@ -1,7 +1,7 @@
 import type { EChartsCoreOption } from "echarts/core";
 import type { Drawing } from "../../api/client";
 
-type Tokens = { ink: string; ink2: string; line: string; paper: string };
+type Tokens = { ink: string; ink2: string; line: string; paper: string; sunk: string; sea: string };
 
 const font = '"Atkinson Hyperlegible Next Variable", sans-serif';
 
@@ -20,14 +20,28 @@ export function options(d: Drawing, share: boolean, t: Tokens, width: number): E
       formatter: (p: unknown) => tip(d, p as { seriesIndex: number; dataIndex: number }),
     },
   };
-  if (d.kind === "pie") return { ...base, series: [pie(d, share, t)] };
+  if (d.kind === "pie" || d.kind === "ring") return { ...base, legend: legend(d, t), series: [pie(d, share, t)] };
+  if (d.kind === "heat") return { ...base, ...heat(d, t, width) };
+  if (d.kind === "scatter" || d.kind === "bubble") return { ...base, ...scatter(d, t, width) };
   if (d.kind === "funnel") return { ...base, ...funnel(d, share, t) };
   return { ...base, ...cartesian(d, share, t, width) };
 }
 
+/** Which series and which point of it a mark of the picture stands for. */
+export function markOf(d: Drawing, seriesIndex: number, dataIndex: number): [number, number] {
+  if (d.kind === "heat") return [Math.floor(dataIndex / d.categories.length), dataIndex % d.categories.length];
+  if (d.kind === "scatter" || d.kind === "bubble") return [1, dataIndex];
+  return [seriesIndex, dataIndex];
+}
+
 function tip(d: Drawing, p: { seriesIndex: number; dataIndex: number }): string {
-  const pt = d.series[p.seriesIndex]?.points[p.dataIndex];
+  const [series, at] = markOf(d, p.seriesIndex, p.dataIndex);
+  const pt = d.series[series]?.points[at];
   if (!pt) return "";
+  if (d.kind === "scatter" || d.kind === "bubble") {
+    const esc = (s: string) => s.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
+    return [d.categories[at].label, ...d.series.map((s) => `${s.name}: ${s.points[at].label || "nothing"}`)].map(esc).join("<br>");
+  }
   const esc = (s: string) => s.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
   const detail = d.categories[p.dataIndex]?.detail;
   return [pt.say, pt.share && `${pt.share} of all`, d.series.length === 1 ? detail : ""]
@@ -36,18 +50,148 @@ function tip(d: Drawing, p: { seriesIndex: number; dataIndex: number }): string 
     .join("<br>");
 }
 
-const shown = (p: Drawing["series"][0]["points"][0], share: boolean) => (share ? p.share || p.label : p.label);
+const shown = (p: Drawing["series"][0]["points"][0], share: boolean, labels = "") => {
+  if (labels === "none") return "";
+  if (labels === "both") return p.share ? `${p.label} (${p.share})` : p.label;
+  return share || labels === "shares" ? p.share || p.label : p.label;
+};
+
+/** Where the legend stands; nothing where there is none to need. */
+function legend(d: Drawing, t: Tokens) {
+  const at = {
+    top: { top: 0, left: 0 },
+    below: { bottom: 0, left: "center" },
+    right: { right: 0, top: "middle", orient: "vertical" },
+    left: { left: 0, top: "middle", orient: "vertical" },
+  }[d.legend];
+  const names = d.kind === "pie" || d.kind === "ring";
+  if (!at || (!names && d.series.length < 2) || (names && d.legend === "top")) return undefined;
+  return { ...at, type: "scroll", itemWidth: 10, itemHeight: 10, icon: "rect", textStyle: { color: t.ink2, fontFamily: font } };
+}
+
+/** Each pair of groups as a cell, the deeper the more. */
+function heat(d: Drawing, t: Tokens, width: number): EChartsCoreOption {
+  const longest = Math.max(...d.series.flatMap((s) => s.points.map((p) => p.label.length)), 1);
+  const room = (width - 120) / d.categories.length > longest * 7.5;
+  const names = d.series.map((s) => s.name);
+  return {
+    grid: { left: 8, right: 12, top: 8, bottom: 4, outerBoundsMode: "same", outerBoundsContain: "axisLabel" },
+    xAxis: {
+      type: "category",
+      data: d.categories.map((c) => c.label),
+      axisLine: { show: false },
+      axisTick: { show: false },
+      axisLabel: { color: t.ink, hideOverlap: true },
+    },
+    yAxis: {
+      type: "category",
+      data: names,
+      inverse: true,
+      axisLine: { show: false },
+      axisTick: { show: false },
+      axisLabel: { color: t.ink },
+    },
+    series: [
+      {
+        type: "heatmap",
+        data: d.series.flatMap((s, y) =>
+          s.points.map((p, x) => ({
+            value: [x, y, p.value ?? 0],
+            itemStyle: {
+              color: p.value ? t.sea : t.sunk,
+              opacity: p.value ? 0.12 + 0.88 * p.weight : 1,
+              borderColor: t.paper,
+              borderWidth: 2,
+            },
+            label: {
+              show: d.labels !== "none" && room,
+              color: p.weight > 0.55 ? t.paper : t.ink,
+              formatter: () => p.label,
+            },
+          })),
+        ),
+      },
+    ],
+  };
+}
+
+/** Two measures against each other, a third as size. */
+function scatter(d: Drawing, t: Tokens, width: number): EChartsCoreOption {
+  const [x, y, size] = d.series;
+  const most = Math.max(...(size?.points.map((p) => Math.abs(p.value ?? 0)) ?? [1]), 1e-9);
+  // A name stands beside its mark where no name before it stands: about so wide and high on a picture of usual height.
+  const along = (ticks: Drawing["ticks"], v: number, room: number) => {
+    const low = ticks[0]?.value ?? 0;
+    const high = ticks[ticks.length - 1]?.value ?? 1;
+    return ((v - low) / (high - low || 1)) * room;
+  };
+  const taken: [number, number, number][] = [];
+  const named = d.categories.map((c, i) => {
+    const left = along(d.second, x?.points[i]?.value ?? 0, width - 80);
+    const top = along(d.ticks, y?.points[i]?.value ?? 0, 240);
+    const wide = c.label.length * 8 + 24;
+    if (taken.some(([l, p, w]) => Math.abs(p - top) < 22 && left < l + w && l < left + wide)) return false;
+    taken.push([left, top, wide]);
+    return left + wide < width - 40;
+  });
+  const axis = (ticks: Drawing["ticks"], name: string) => ({
+    type: "value",
+    name,
+    nameLocation: "middle",
+    nameGap: 26,
+    nameTextStyle: { color: t.ink2 },
+    min: ticks[0]?.value,
+    max: ticks[ticks.length - 1]?.value,
+    interval: ticks.length > 1 ? ticks[1].value - ticks[0].value : undefined,
+    axisLabel: { color: t.ink2, formatter: (v: number) => ticks.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "" },
+    splitLine: { show: d.guides !== "none", lineStyle: { color: t.line } },
+    splitArea: { show: d.guides === "stripes", areaStyle: { color: ["transparent", t.sunk] } },
+  });
+  return {
+    grid: { left: 12, right: 24, top: 16, bottom: 26, outerBoundsMode: "same", outerBoundsContain: "axisLabel" },
+    xAxis: axis(d.second, x?.name ?? ""),
+    yAxis: { ...axis(d.ticks, y?.name ?? ""), nameLocation: "end", nameGap: 8, nameTextStyle: { color: t.ink2, align: "left" } },
+    series: [
+      {
+        type: "scatter",
+        symbolSize: (_: unknown, p: { dataIndex: number }) =>
+          size ? 8 + 34 * Math.sqrt(Math.abs(size.points[p.dataIndex]?.value ?? 0) / most) : 11,
+        itemStyle: { opacity: 0.8 },
+        label: {
+          show: d.labels !== "none" && d.categories.length <= 20,
+          position: "right",
+          color: t.ink2,
+          padding: [4, 6, 4, 2],
+          formatter: (p: { dataIndex: number }) => d.categories[p.dataIndex].label,
+        },
+        labelLayout: { hideOverlap: true },
+        data: d.categories.map((c, i) => ({
+          value: [x?.points[i]?.value ?? 0, y?.points[i]?.value ?? 0],
+          itemStyle: { color: c.colour },
+          label: { show: named[i] && d.labels !== "none" },
+        })),
+      },
+    ],
+  };
+}
 
 function pie(d: Drawing, share: boolean, t: Tokens) {
   return {
     type: "pie",
-    radius: ["0%", "72%"],
+    radius: [d.kind === "ring" ? "34%" : "0%", "54%"],
+    // Slices too thin for a label of their own are told apart by the tooltip and the table.
+    minShowLabelAngle: 7,
+    labelLayout: { hideOverlap: true },
     itemStyle: { borderColor: t.paper, borderWidth: 2 },
     label: {
       color: t.ink,
-      formatter: (p: { dataIndex: number }) => `${d.categories[p.dataIndex].label}\n${shown(d.series[0].points[p.dataIndex], share)}`,
+      width: 84,
+      overflow: "break",
+      lineHeight: 15,
+      formatter: (p: { dataIndex: number }) =>
+        `${d.categories[p.dataIndex].label}\n${shown(d.series[0].points[p.dataIndex], share, d.labels)}`.trim(),
     },
-    labelLine: { lineStyle: { color: t.line } },
+    labelLine: { length: 10, length2: 8, lineStyle: { color: t.ink2 } },
     data: d.series[0]?.points.map((p, i) => ({
       value: p.value ?? 0,
       name: d.categories[i].label,
@@ -81,7 +225,7 @@ function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room
   const half = Math.max(2, api.size([Math.max(0, p.value ?? 0), 0])[0] / 2);
   const [x, y] = api.coord([0, at]);
   const tall = Math.min(36, api.size([0, 1])[1] / 2 - 3);
-  const label = shown(p, share);
+  const label = shown(p, share, d.labels);
   const inside = half * 2 > label.length * 9 + 12;
   return {
     type: "group",
@@ -118,7 +262,7 @@ function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room
 
 function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChartsCoreOption {
   const lying = d.kind === "bar";
-  const line = d.kind === "line";
+  const line = d.kind === "line" || d.kind === "area";
   const many = d.series.length > 1;
   const few = !lying && d.categories.length <= 8;
   const ticks = d.ticks;
@@ -143,28 +287,51 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
     max: ticks[ticks.length - 1]?.value,
     interval: ticks.length > 1 ? ticks[1].value - ticks[0].value : undefined,
     axisLabel: { color: t.ink2, formatter: (v: number) => ticks.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "" },
-    splitLine: { lineStyle: { color: t.line } },
+    splitLine: { show: d.guides !== "none" && d.guides !== "stripes", lineStyle: { color: t.line } },
+    splitArea: { show: d.guides === "stripes", areaStyle: { color: ["transparent", t.sunk] } },
   };
+  const second = d.kind === "column_line" && d.second.length > 0;
+  const axis2 = {
+    ...value,
+    min: d.second[0]?.value,
+    max: d.second[d.second.length - 1]?.value,
+    interval: d.second.length > 1 ? d.second[1].value - d.second[0].value : undefined,
+    axisLabel: { color: t.ink2, formatter: (v: number) => d.second.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "" },
+    splitLine: { show: false },
+    splitArea: { show: false },
+  };
+  const at = many ? d.legend : "none";
   return {
-    grid: { left: 8, right: lying ? 56 : 16, top: many ? 36 : 22, bottom: 4, outerBoundsMode: "same", outerBoundsContain: "axisLabel" },
-    legend: many
-      ? { top: 0, left: 0, itemWidth: 10, itemHeight: 10, icon: "rect", textStyle: { color: t.ink2, fontFamily: font } }
-      : undefined,
-    xAxis: lying ? value : category,
-    yAxis: lying ? category : value,
+    grid: {
+      left: at === "left" ? 130 : 8,
+      right: at === "right" ? 140 : lying ? 56 : 16,
+      top: at === "top" ? 36 : 22,
+      bottom: at === "below" ? 30 : 4,
+      outerBoundsMode: "same",
+      outerBoundsContain: "axisLabel",
+    },
+    legend: legend(d, t),
+    xAxis: lying ? value : { ...category, splitLine: { show: d.guides === "both", lineStyle: { color: t.line } } },
+    yAxis: lying
+      ? { ...category, splitLine: { show: d.guides === "both", lineStyle: { color: t.line } } }
+      : second
+        ? [value, axis2]
+        : value,
     series: d.series.map((s) => ({
-      type: line ? "line" : "bar",
+      type: line || s.form === "line" ? "line" : "bar",
+      yAxisIndex: second && s.form === "line" ? 1 : 0,
+      areaStyle: d.kind === "area" ? { opacity: d.stacked ? 0.75 : 0.22 } : undefined,
       name: s.name,
-      stack: d.stacked && !line ? "all" : undefined,
+      stack: d.stacked && d.kind !== "line" ? "all" : undefined,
       barMaxWidth: 44,
       symbolSize: 7,
       lineStyle: { width: 2.5 },
       itemStyle: { color: s.colour, borderRadius: d.stacked || line ? 0 : lying ? [0, 3, 3, 0] : [3, 3, 0, 0] },
       label: {
-        show: !many && d.categories.length <= 14,
-        position: line ? "top" : lying ? "right" : "top",
+        show: d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14,
+        position: line || s.form === "line" ? "top" : d.stacked ? "inside" : lying ? "right" : "top",
         color: t.ink2,
-        formatter: (p: { dataIndex: number }) => shown(s.points[p.dataIndex], share),
+        formatter: (p: { dataIndex: number }) => shown(s.points[p.dataIndex], share, d.labels),
       },
       labelLayout: { hideOverlap: true },
       data: s.points.map((p) => p.value),

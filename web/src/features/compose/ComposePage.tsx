@@ -1,67 +1,265 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useState } from "react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
-import { type Brief, Refused, type Report } from "../../api/client";
-import { useAnswer, useFolders, useMe, useReport, useSchema } from "../../api/hooks";
+import { api, ask, type Brief, Refused, type Report, type Schemas } from "../../api/client";
+import { useAnswer, useBoards, useExplained, useFolders, useMe, useReport, useSchema } from "../../api/hooks";
 import { Trouble } from "../../ui/Say";
-import { begin } from "./edits";
+import { AskedFirst } from "./AskedFirst";
 import { Export } from "./Export";
+import { begin } from "./edits";
+import { typeOf } from "./fields";
 import { KeepDialog } from "./KeepDialog";
 import { PlaceMenu } from "./PlaceMenu";
+import { ReportMenu } from "./ReportMenu";
 import { Result } from "./Result";
 import { Sentence } from "./Sentence";
-import { typeOf } from "./fields";
+import { Sift } from "./Sift";
+import { useDraft } from "./useDraft";
+import { useEdits } from "./useEdits";
+import { Warnings } from "./Warnings";
+import { Why } from "./Why";
 
-/** Composes a new report, or reads and changes a kept one. */
+type Draft = Schemas["DraftBody"];
+
+/** Composes a report: a new one from a record type, or a kept one. Work not saved yet is a draft on the server. */
 export function ComposePage() {
   const { start, id } = useParams();
+  const [params] = useSearchParams();
   const report = useReport(id ? Number(id) : undefined);
   const schema = useSchema();
+  const me = useMe().data;
+  const drafts = useQuery({
+    queryKey: ["drafts"],
+    queryFn: () => ask(api.GET("/api/drafts")),
+    enabled: !!me?.mayCompose,
+    staleTime: 0,
+    gcTime: 0,
+  });
   if (report.error) return <Trouble error={report.error} />;
-  if (!schema || (id && !report.data)) return null;
-  if (start && !typeOf(schema, start)) return <p>There is no record type “{start}”.</p>;
-  return <Compose key={id ?? start} report={report.data} start={start ?? ""} />;
+  if (!schema || !me || (id && !report.data) || (me.mayCompose && !drafts.data)) return null;
+  const draft = drafts.data?.find((d) => (id ? d.report === Number(id) : d.id === Number(params.get("draft"))));
+  const given = params.get("brief");
+  const first = draft?.brief ?? (given ? read(given) : undefined) ?? report.data?.brief ?? (start ? begin(start) : undefined);
+  if (!first || (first.start && !typeOf(schema, first.start))) return <p>There is no record type “{start}”.</p>;
+  return <Compose key={`${id ?? start} ${params.get("draft") ?? ""}`} report={report.data} draft={draft} first={first} />;
 }
 
-function Compose({ report, start }: { report?: Report; start: string }) {
+function Compose({ report, draft, first }: { report?: Report; draft?: Draft; first: Brief }) {
+  const me = useMe().data;
+  const edits = useEdits(first);
+  const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(edits.brief);
+  const onMade = useCallback(
+    (d: Draft) => {
+      // The address names the draft for a reload, without composing beginning anew.
+      const board = new URLSearchParams(location.search).get("board");
+      if (!report) window.history.replaceState(window.history.state, "", `?draft=${d.id}${board ? `&board=${board}` : ""}`);
+    },
+    [report],
+  );
+  const saved = useDraft({
+    on: !!me?.mayCompose && changed,
+    brief: edits.brief,
+    first: draft,
+    report: report?.id,
+    version: report?.version,
+    onMade,
+  });
+  const at = saved.savedAt && changed ? `draft saved ${clock(saved.savedAt)}` : undefined;
+  return (
+    <Page
+      report={report}
+      brief={edits.brief}
+      onChange={edits.set}
+      note={at}
+      trouble={saved.trouble}
+      drop={saved.drop}
+      composing
+      tools={
+        <>
+          <button type="button" className="btn btn-quiet" disabled={!edits.canUndo} title="Ctrl+Z" onClick={edits.undo}>
+            Undo
+          </button>
+          <button type="button" className="btn btn-quiet" disabled={!edits.canRedo} title="Ctrl+Shift+Z" onClick={edits.redo}>
+            Redo
+          </button>
+        </>
+      }
+    />
+  );
+}
+
+/** Reads a kept report. What is changed here is for this reading only and stands in the address. */
+export function ReadPage() {
+  const { id } = useParams();
+  const report = useReport(Number(id));
+  const [params, setParams] = useSearchParams();
+  useEffect(() => {
+    if (report.data)
+      void ask(api.PUT("/api/opened/{kind}/{id}", { params: { path: { kind: "report", id: report.data.id } } })).catch(() => undefined);
+  }, [report.data]);
+  const text = params.get("reading");
+  const [answered, setAnswered] = useState(text !== null);
+  if (report.error) return <Gone error={report.error} />;
+  const r = report.data;
+  if (!r) return null;
+  const brief = { ...r.brief, ...(text ? read(text) : undefined) } as Brief;
+  const set = (b: Brief) => {
+    const diff: Record<string, unknown> = {};
+    const was = r.brief as Record<string, unknown>;
+    const now = b as Record<string, unknown>;
+    for (const key of new Set([...Object.keys(was), ...Object.keys(now)])) {
+      if (JSON.stringify(was[key]) !== JSON.stringify(now[key])) diff[key] = now[key] ?? null;
+    }
+    setParams(Object.keys(diff).length ? { reading: JSON.stringify(diff) } : {}, { replace: false });
+  };
+  for (const [key, v] of Object.entries(brief)) if (v === null) delete (brief as Record<string, unknown>)[key];
+  if (!answered && asks(r.brief))
+    return (
+      <AskedFirst
+        report={r}
+        onAnswer={(b) => {
+          setAnswered(true);
+          set(b);
+        }}
+      />
+    );
+  return <Page key={r.id} report={r} brief={brief} onChange={set} reading={text !== null} onReset={() => setParams({})} />;
+}
+
+const asks = (b: Brief): boolean => JSON.stringify(b.filter ?? {}).includes('"ask":true');
+
+/** What an address carries; nothing where it cannot be read. */
+function read(text: string): Brief | undefined {
+  try {
+    return JSON.parse(text) as Brief;
+  } catch {
+    return undefined;
+  }
+}
+
+function Gone({ error }: { error: unknown }) {
+  return (
+    <div className="mx-auto mt-12 max-w-[520px]">
+      <Trouble error={error} />
+      <p className="mt-3 text-ink2">
+        A report that was deleted lately can be brought back from{" "}
+        <Link className="link" to="/find?deleted=true">
+          recently deleted
+        </Link>
+        .
+      </p>
+    </div>
+  );
+}
+
+const clock = (s: number) => new Date(s * 1000).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+
+/** The page of a report, read or composed: its sentence, what its conditions do, its result. */
+function Page({
+  report,
+  brief,
+  onChange,
+  note,
+  trouble,
+  drop,
+  composing,
+  reading,
+  onReset,
+  tools,
+}: {
+  report?: Report;
+  brief: Brief;
+  onChange: (b: Brief) => void;
+  note?: string;
+  trouble?: Refused;
+  drop?: () => Promise<void>;
+  composing?: boolean;
+  reading?: boolean;
+  onReset?: () => void;
+  tools?: React.ReactNode;
+}) {
   const schema = useSchema();
   const me = useMe().data;
   const folders = useFolders().data ?? [];
   const client = useQueryClient();
   const go = useNavigate();
-  const [brief, setBrief] = useState<Brief>(report?.brief ?? begin(start));
   const [lines, setLines] = useState(500);
-  const [keeping, setKeeping] = useState<"new" | "change">();
+  const [keeping, setKeeping] = useState<"new" | "change" | "details">();
+  const [why, setWhy] = useState(false);
+  const [further, setFurther] = useState(false);
+  const boards = useBoards().data ?? [];
+  const begunFor = new URLSearchParams(location.search).get("board");
+  const home = boards.find((b) => String(b.id) === begunFor);
   const answer = useAnswer(brief, lines);
+  const explained = useExplained(brief);
   if (!schema || !me) return null;
   const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(brief);
   const folder = folders.find((f) => f.id === report?.folder);
   const problem = answer.error instanceof Refused ? answer.error : undefined;
+  const mayChange = me.mayCompose && (!report || report.mayChange);
 
   return (
     <>
-      <header className="mb-2 flex min-h-8 flex-wrap items-center gap-2">
+      <header className="mb-2 flex min-h-8 flex-wrap items-center gap-2 print:hidden">
         <p className="mr-auto text-[13px] text-ink2">
-          <Link to="/reports" className="hover:underline">
-            Reports
+          <Link to="/find" className="hover:underline">
+            Find
           </Link>
           {folder && <> / {folder.name}</>} / <span className="font-bold text-ink">{report?.title ?? "New report"}</span>
-          {report && changed && <span> · changed, not saved</span>}
+          {note && <span> · {note}</span>}
+          {reading && (
+            <span>
+              {" "}
+              · changed for this reading ·{" "}
+              <button type="button" className="link" onClick={onReset}>
+                back to as saved
+              </button>
+            </span>
+          )}
         </p>
-        {report && changed && (
-          <button type="button" className="btn btn-quiet" onClick={() => setBrief(report.brief)}>
-            Back to as saved
+        {tools}
+        {!composing && !further && (
+          <button type="button" className="btn btn-quiet" onClick={() => setFurther(true)}>
+            Ask further
           </button>
         )}
-        <Export brief={brief} title={report?.title ?? answer.data?.title ?? "report"} />
+        <button type="button" className="btn btn-quiet" onClick={() => setWhy(true)}>
+          Why is it not here?
+        </button>
+        {composing && report && changed && (
+          <button
+            type="button"
+            className="btn btn-quiet"
+            onClick={async () => {
+              await drop?.();
+              onChange(report.brief);
+              go(`/reports/${report.id}`);
+            }}
+          >
+            Throw the draft away
+          </button>
+        )}
+        <Export brief={brief} report={report} />
         {report && <PlaceMenu report={report} />}
+        <ReportMenu
+          report={report}
+          brief={brief}
+          sentence={answer.data?.text ?? ""}
+          onChange={onChange}
+          onName={() => setKeeping("details")}
+        />
         {me.mayCompose && report && (
           <button type="button" className="btn" onClick={() => setKeeping("new")}>
             Save as another
           </button>
         )}
-        {me.mayCompose && (!report || report.mayChange) && (
+        {!composing && mayChange && report && !reading && (
+          <Link className="btn btn-main" to={`/reports/${report.id}/edit`}>
+            Change report
+          </Link>
+        )}
+        {mayChange && (composing || reading) && (
           <button
             type="button"
             className="btn btn-main"
@@ -72,39 +270,56 @@ function Compose({ report, start }: { report?: Report; start: string }) {
           </button>
         )}
       </header>
-      {answer.data && <Sentence schema={schema} brief={brief} clauses={answer.data.sentence} onChange={setBrief} />}
+      {trouble && <Trouble error={trouble} />}
+      {answer.data && (
+        <Sentence schema={schema} brief={brief} clauses={answer.data.sentence} inviting={!!composing || further} onChange={onChange} />
+      )}
       {problem && (
         <div className="my-2">
           <Trouble error={problem} />
           {!answer.data && (
-            <button type="button" className="btn mt-2" onClick={() => setBrief(begin(brief.start ?? start))}>
+            <button type="button" className="btn mt-2" onClick={() => onChange(begin(brief.start ?? ""))}>
               Begin again
             </button>
           )}
         </div>
       )}
+      {explained.data?.sift.map((steps, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: one strip a part
+        <Sift key={i} brief={brief} steps={steps} part={i} />
+      ))}
+      {explained.data && <Warnings list={explained.data.warnings} report={report} onChange={onChange} />}
       {answer.data && (
         <Result
           answer={answer.data}
           brief={brief}
+          shown={report?.shown}
+          shownFixed={report?.shownFixed && !report.mayChange}
           stale={answer.isPlaceholderData}
-          onChange={setBrief}
+          onChange={onChange}
           onMore={() => setLines(lines * 4)}
+          onStop={() => client.cancelQueries({ queryKey: ["answer", brief] })}
         />
       )}
+      {!answer.data && answer.isPending && <p className="text-ink2">Working it out …</p>}
+      <Why brief={brief} type={brief.start ?? ""} open={why} onClose={() => setWhy(false)} />
       {keeping && (
         <KeepDialog
-          report={keeping === "change" ? report : undefined}
+          report={keeping === "new" ? undefined : report}
           from={report}
-          brief={brief}
+          brief={keeping === "details" && report ? report.brief : brief}
           suggestion={answer.data?.title ?? ""}
+          board={keeping === "new" ? home?.title : undefined}
           onClose={() => setKeeping(undefined)}
-          onKept={(kept) => {
+          onKept={async (kept) => {
+            const details = keeping === "details";
             setKeeping(undefined);
+            if (!details) await drop?.();
             client.setQueryData(["report", kept.id], kept);
             void client.invalidateQueries({ queryKey: ["reports"] });
+            void client.invalidateQueries({ queryKey: ["find"] });
             toast(`Saved “${kept.title}”`);
-            go(`/reports/${kept.id}`);
+            if (!details) go(home && keeping === "new" ? `/dashboards/${home.id}` : `/reports/${kept.id}`);
           }}
         />
       )}

@@ -2,8 +2,9 @@ import { useState } from "react";
 import type { SchemaInfo, Tree } from "../../api/client";
 import { useValues } from "../../api/hooks";
 import { FieldFinder } from "./FieldFinder";
-import { type Found, fieldAt, isDated } from "./fields";
+import { type Found, fieldAt, isDated, isOwn } from "./fields";
 import { PeriodPicker } from "./PeriodEditor";
+import { blank } from "./trees";
 
 const opWords: Record<string, string> = {
   any_of: "is",
@@ -22,7 +23,7 @@ const opWords: Record<string, string> = {
 };
 const dayWords: Record<string, string> = { under: "is before", at_most: "is up to", over: "is after", at_least: "is from" };
 
-/** Edits one condition. Every change that makes a whole condition is handed on at once. */
+/** Edits a condition on a field. */
 export function ConditionEditor({
   schema,
   start,
@@ -32,41 +33,43 @@ export function ConditionEditor({
 }: {
   schema: SchemaInfo;
   start: string;
-  value?: Tree;
+  value: Tree;
   onChange: (t: Tree) => void;
   onDrop?: () => void;
 }) {
-  const [draft, setDraft] = useState<Tree | undefined>(value);
-  if (draft && !draft.field) {
+  const found = fieldAt(schema, start, value.field ?? "");
+  const [choosing, setChoosing] = useState(false);
+  if (!found || choosing) {
     return (
-      <div>
-        <p className="px-1 pb-2 text-ink2">This condition is made of others and stays as it is here; it can be taken out.</p>
-        {onDrop && (
-          <button type="button" className="btn" onClick={onDrop}>
-            Take out
-          </button>
-        )}
-      </div>
+      <FieldFinder
+        schema={schema}
+        start={start}
+        label="Find a field to narrow by"
+        onPick={(f) => {
+          onChange(blank(f));
+          setChoosing(false);
+        }}
+      />
     );
   }
-  const found = draft?.field ? fieldAt(schema, start, draft.field) : undefined;
-  if (!draft || !found)
-    return <FieldFinder schema={schema} start={start} label="Find a field to narrow by" onPick={(f) => setDraft(blank(f))} />;
-  const set = (t: Tree) => {
-    setDraft(t);
-    if (whole(t)) onChange(t);
-  };
   const kind = found.field.kind;
   const words = (o: string) => (isDated(kind) ? dayWords[o] : undefined) ?? opWords[o];
   return (
     <div>
       <div className="mb-2 flex items-center gap-2">
-        <span className="font-semibold">{found.label}</span>
+        <button
+          type="button"
+          className="font-semibold underline decoration-dotted"
+          title="Choose another field"
+          onClick={() => setChoosing(true)}
+        >
+          {found.label}
+        </button>
         <select
           className="input !w-auto"
           aria-label="How it compares"
-          value={draft.is}
-          onChange={(e) => set(reshape(draft, e.target.value))}
+          value={value.is}
+          onChange={(e) => onChange(reshape(value, e.target.value))}
         >
           {found.field.operators.map((o) => (
             <option key={o} value={o}>
@@ -80,31 +83,18 @@ export function ConditionEditor({
           </button>
         )}
       </div>
-      <Values schema={schema} start={start} found={found} value={draft} onChange={set} />
+      <Values schema={schema} start={start} found={found} value={value} onChange={onChange} />
     </div>
   );
 }
 
-function blank(f: Found): Tree {
-  const listed = f.field.kind === "choice" || f.field.kind === "link" || f.field.kind === "yesno" || f.field.kind === "id";
-  const is = listed ? "any_of" : f.field.kind === "text" ? "contains" : isDated(f.field.kind) ? "within" : "at_least";
-  return { field: f.path, is };
-}
-
-function whole(t: Tree): boolean {
-  if (t.is === "empty" || t.is === "filled") return true;
-  if (t.is === "within") return t.period !== undefined;
-  const vals = (t.values ?? []).filter((v) => v !== "");
-  return t.is === "between" ? vals.length === 2 : vals.length > 0;
-}
-
+/** A condition with another comparison keeps the values that still fit. */
 function reshape(t: Tree, is: string): Tree {
-  const next: Tree = { field: t.field, is };
+  const { values, period: _, other: __, ...next } = { ...t, is };
   if (is === "empty" || is === "filled" || is === "within") return next;
-  const vals = t.values ?? [];
   const many = !["under", "at_most", "over", "at_least", "between"].includes(is);
-  if (vals.length > 0) next.values = many ? vals : vals.slice(0, is === "between" ? 2 : 1);
-  return next;
+  if (!values?.length) return next;
+  return { ...next, values: many ? values : values.slice(0, is === "between" ? 2 : 1) };
 }
 
 function Values({
@@ -124,6 +114,24 @@ function Values({
   if (is === "empty" || is === "filled") return null;
   if (is === "within") return <PeriodPicker schema={schema} value={value.period} onChange={(p) => onChange({ ...value, period: p })} />;
   const kind = found.field.kind;
+  if (value.other !== undefined || ["under", "at_most", "over", "at_least"].includes(is)) {
+    return (
+      <Or
+        other={value.other}
+        schema={schema}
+        start={start}
+        found={found}
+        onChange={(other) => {
+          const { other: _, values: __, ...rest } = value;
+          onChange(other === undefined ? rest : { ...rest, other });
+        }}
+      >
+        <Typed kind={kind} label="Value" value={value.values?.[0] ?? ""} onChange={(v) => onChange({ ...value, values: [v] })} />
+      </Or>
+    );
+  }
+  if (isOwn(found.path) && kind === "choice")
+    return <TypedList values={value.values ?? []} onChange={(values) => onChange({ ...value, values })} />;
   const picked = ["choice", "link", "yesno", "id"].includes(kind) || (kind === "text" && (is === "any_of" || is === "none_of"));
   if (picked)
     return (
@@ -141,6 +149,71 @@ function Values({
   }
   return <Typed kind={kind} label="Value" value={value.values?.[0] ?? ""} onChange={(v) => onChange({ ...value, values: [v] })} />;
 }
+
+/** A value, or another field to compare with. */
+function Or({
+  other,
+  schema,
+  start,
+  found,
+  onChange,
+  children,
+}: {
+  other?: string;
+  schema: SchemaInfo;
+  start: string;
+  found: Found;
+  onChange: (other: string | undefined) => void;
+  children: React.ReactNode;
+}) {
+  const [finding, setFinding] = useState(false);
+  const fits = (f: Found) => f.field.kind === found.field.kind || (isDated(f.field.kind) && isDated(found.field.kind));
+  if (finding)
+    return (
+      <FieldFinder
+        schema={schema}
+        start={start}
+        label="Find a field to compare with"
+        fits={fits}
+        onPick={(f) => {
+          setFinding(false);
+          onChange(f.path);
+        }}
+      />
+    );
+  return (
+    <div>
+      {other ? <p className="px-1">that of {fieldAt(schema, start, other)?.label ?? other}</p> : children}
+      <button type="button" className="link mt-2 text-[13px]" onClick={() => (other ? onChange(undefined) : setFinding(true))}>
+        {other ? "Compare with a value" : "Compare with another field…"}
+      </button>
+    </div>
+  );
+}
+
+/** Values typed as a list, with commas or a line each. */
+function TypedList({ values, onChange }: { values: string[]; onChange: (v: string[]) => void }) {
+  const [text, setText] = useState(values.join("\n"));
+  return (
+    <textarea
+      className="input"
+      rows={4}
+      aria-label="Values, one a line"
+      placeholder="One value a line, or with commas"
+      value={text}
+      onChange={(e) => {
+        setText(e.target.value);
+        onChange(split(e.target.value));
+      }}
+    />
+  );
+}
+
+const split = (text: string) =>
+  text
+    .split(/[\n,;]/)
+    .map((v) => v.trim())
+    .filter(Boolean);
 
 /** A typed value, handed on when it reads as one. */
 function Typed({ kind, label, value, onChange }: { kind: string; label: string; value: string; onChange: (v: string) => void }) {
@@ -193,7 +266,30 @@ export function ValuePicker({
         placeholder="Find a value …"
         value={search}
         onChange={(e) => setSearch(e.target.value)}
+        onPaste={(e) => {
+          // A pasted list picks what it names.
+          const named = split(e.clipboardData.getData("text"));
+          if (named.length < 2) return;
+          e.preventDefault();
+          onChange([
+            ...new Set([...values, ...named.map((n) => list.data?.find((v) => v.label.toLowerCase() === n.toLowerCase())?.value ?? n)]),
+          ]);
+        }}
+        onKeyDown={(e) => {
+          if (e.key !== "Enter") return;
+          e.preventDefault();
+          const first = list.data?.[0];
+          if (first) toggle(first.value);
+        }}
       />
+      {values.length > 1 && (
+        <p className="mt-1 px-1 text-[13px] text-ink2">
+          {values.length} picked{" "}
+          <button type="button" className="link" onClick={() => onChange([])}>
+            none
+          </button>
+        </p>
+      )}
       <div role="group" aria-label="Values" className="mt-2 max-h-[240px] overflow-auto">
         {list.data?.map((v) => (
           <button

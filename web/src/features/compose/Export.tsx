@@ -1,31 +1,38 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { toast } from "sonner";
-import type { Brief } from "../../api/client";
+import type { Brief, Report } from "../../api/client";
+import { download as save } from "../../ui/download";
 
-async function download(brief: Brief, view: string, title: string) {
+type Wish = { view: "records" | "summary" | "outline"; format: "csv" | "xlsx" | "json" };
+
+async function download(brief: Brief, report: Report | undefined, wish: Wish) {
   const response = await fetch("/api/export", {
     method: "POST",
     headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ brief, view }),
+    body: JSON.stringify({ brief, ...(report ? { report: report.id } : {}), ...wish }),
   });
   if (!response.ok) throw new Error((await response.json()).detail);
-  const url = URL.createObjectURL(await response.blob());
-  const a = document.createElement("a");
-  a.href = url;
-  a.download = `${title.replace(/[\\/:*?"<>|]+/g, " ").trim() || "report"}.csv`;
-  a.click();
-  URL.revokeObjectURL(url);
+  const said = response.headers.get("Content-Disposition") ?? "";
+  const name = /filename\*=utf-8''([^;]+)/i.exec(said)?.[1] ?? /filename="?([^";]+)/.exec(said)?.[1];
+  save(await response.blob(), name ? decodeURIComponent(name) : `report.${wish.format}`);
   return Number(response.headers.get("X-Defused") ?? 0);
 }
 
-/** Exports the records or the summary as CSV. */
-export function Export({ brief, title }: { brief: Brief; title: string }) {
+const formats: [Wish["format"], string][] = [
+  ["csv", "CSV"],
+  ["xlsx", "Workbook (XLSX)"],
+  ["json", "JSON"],
+];
+
+/** Takes the records or the summary out as a file. Where the owner does not let a report out, it says so instead. */
+export function Export({ brief, report }: { brief: Brief; report?: Report }) {
   const [open, setOpen] = useState(false);
-  const take = async (view: string) => {
+  const kept = !!report?.noDownload && !report.mayChange;
+  const take = async (wish: Wish) => {
     setOpen(false);
     try {
-      const defused = await download(brief, view, title);
+      const defused = await download(brief, report, wish);
       toast(
         defused > 0
           ? `Exported. ${defused.toLocaleString("en")} ${defused === 1 ? "cell" : "cells"} would have been a formula in a spreadsheet; each has an apostrophe in front.`
@@ -35,19 +42,31 @@ export function Export({ brief, title }: { brief: Brief; title: string }) {
       toast.error((e as Error).message || "The export failed. Try again.");
     }
   };
+  const rows: [Wish["view"], string][] = [
+    ...(brief.parts ? [] : ([["records", "Records"]] as [Wish["view"], string][])),
+    ["summary", "Summary"],
+  ];
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className="btn">Export</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content className="pop w-56 p-2" align="end" sideOffset={6}>
-          {!brief.parts && (
-            <button type="button" className="pick" onClick={() => take("records")}>
-              Records as CSV
-            </button>
+        <Popover.Content className="pop w-64 p-2" align="end" sideOffset={6}>
+          {kept && (
+            <p className="px-2 py-1 text-ink2">{report.owner} does not let this report be downloaded. It can be read and printed.</p>
           )}
-          <button type="button" className="pick" onClick={() => take("summary")}>
-            Summary as CSV
-          </button>
+          {!kept &&
+            rows.map(([view, text]) =>
+              formats.map(([format, as]) => (
+                <button
+                  key={view + format}
+                  type="button"
+                  className="pick"
+                  onClick={() => take({ view: view === "summary" && format === "xlsx" ? "outline" : view, format })}
+                >
+                  {text} as {as}
+                </button>
+              )),
+            )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -128,6 +128,14 @@ function Lines({
                   {line.cells[ci][si]}
                 </button>
               )}
+              {line.before?.[ci]?.[si] && (
+                <span
+                  className={`block text-xs font-normal ${line.before[ci][si].way > 0 ? "text-sea" : line.before[ci][si].way < 0 ? "text-rust" : "text-ink3"}`}
+                  title={`${line.before[ci][si].before || "nothing"} in ${answer.compared}`}
+                >
+                  {line.before[ci][si].text || (line.before[ci][si].before ? `was ${line.before[ci][si].before}` : "–")}
+                </span>
+              )}
             </td>
           )),
         )}

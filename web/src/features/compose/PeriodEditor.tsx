@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Brief, SchemaInfo, Schemas } from "../../api/client";
 import { Seg } from "../../ui/Seg";
+import { Calendar } from "./Calendar";
 import { FieldFinder } from "./FieldFinder";
 import { fieldAt, isDated } from "./fields";
 
@@ -133,6 +134,22 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
             }}
           />
         </div>
+      )}
+      {value !== undefined && (
+        <Calendar
+          within={value}
+          onPick={
+            way === "dates"
+              ? (day) => {
+                  // The first day, then the last; a day before the first begins anew.
+                  const fresh = !from || !!to || day < from;
+                  setFrom(fresh ? day : from);
+                  setTo(fresh ? "" : day);
+                  span(fresh ? day : from, fresh ? "" : day);
+                }
+              : undefined
+          }
+        />
       )}
     </div>
   );

@@ -3,8 +3,9 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, ask, type Board, Refused, type Report } from "../../api/client";
+import { api, ask, type Board, type Report } from "../../api/client";
 import { useBoards, useMe } from "../../api/hooks";
+import { tell } from "../../ui/tell";
 import { nextPlace } from "../boards/layout";
 
 /** Places a kept report: on a dashboard there is, on a new one, or on the pages of a record type. */
@@ -29,7 +30,6 @@ export function PlaceMenu({ report }: { report: Report }) {
     toast(`Placed on “${b.title}”`);
     go(`/dashboards/${b.id}`);
   };
-  const tell = (e: unknown) => toast.error(e instanceof Refused ? e.message : "That did not work. Try again.");
   const onto = (b: Board) =>
     ask(
       api.PUT("/api/boards/{id}", {

@@ -14,15 +14,25 @@ type Pages = { of: string; first?: ListPage; rows: Map<number, ListPage>; error?
 export function RecordTable({
   brief,
   marks,
+  part,
   height,
   onSort,
+  from: source,
+  fetch,
 }: {
   brief: Brief;
   marks?: Mark[];
+  /** Which of several parts' records. */
+  part?: number;
   height: number | string;
+  /** Another place that the pages come from, and what it is called. */
+  from?: string;
+  fetch?: (from: number, count: number) => Promise<ListPage>;
   onSort?: (field: string, number: boolean) => void;
 }) {
-  const of = JSON.stringify([brief, marks]);
+  const of = JSON.stringify([brief, marks, part, source]);
+  const fetcher = useRef(fetch);
+  fetcher.current = fetch;
   const [pages, setPages] = useState<Pages>({ of, rows: new Map() });
   const asked = useRef(new Set<string>());
   const scroller = useRef<HTMLDivElement>(null);
@@ -46,7 +56,10 @@ export function RecordTable({
       const key = `${of} ${page}`;
       if (asked.current.has(key)) continue;
       asked.current.add(key);
-      fetchList(brief, marks, page * pageSize, pageSize).then(
+      (fetcher.current
+        ? fetcher.current(page * pageSize, pageSize)
+        : fetchList(brief, marks, page * pageSize, pageSize, undefined, part)
+      ).then(
         (got) =>
           setPages((was) => {
             const next: Pages = was.of === of ? { ...was, rows: new Map(was.rows), error: undefined } : { of, rows: new Map() };
@@ -60,7 +73,7 @@ export function RecordTable({
         },
       );
     }
-  }, [of, from, to, fresh, total, brief, marks]);
+  }, [of, from, to, fresh, total, brief, marks, part]);
 
   useEffect(() => {
     if (fresh) scroller.current?.scrollTo({ top: 0 });
@@ -69,11 +82,13 @@ export function RecordTable({
   const columns = useMemo(() => pages.first?.columns ?? [], [pages.first]);
   const type = pages.first?.type ?? "";
   const template = columns
-    .map((c, i) => (c.number ? "minmax(112px, 0.8fr)" : i === 0 ? "minmax(160px, 1.6fr)" : "minmax(100px, 1fr)"))
+    .map((c, i) => (c.width ? `${c.width}px` : c.number ? "minmax(112px, 0.8fr)" : i === 0 ? "minmax(160px, 1.6fr)" : "minmax(100px, 1fr)"))
     .join(" ");
   const sorted = brief.order?.[0];
+  // Where it fills what it stands in, it is the rows that scroll: the list must never grow to the height of all of them.
+  const fills = height === "100%";
   return (
-    <div>
+    <div className={fills ? "flex h-full min-h-0 flex-col" : undefined}>
       {pages.error ? <Trouble error={pages.error} /> : null}
       <div
         ref={scroller}
@@ -81,35 +96,41 @@ export function RecordTable({
         aria-label="Records"
         aria-rowcount={total + 1}
         className="overflow-auto"
-        style={{ maxHeight: height, opacity: fresh ? undefined : 0.55, contain: "content" }}
+        style={{
+          ...(fills ? { flex: "1 1 0", minHeight: 0 } : { maxHeight: height }),
+          opacity: fresh ? undefined : 0.55,
+          contain: "content",
+        }}
       >
-        <div
-          role="row"
-          className="sticky top-0 z-10 grid min-w-full border-ink border-b bg-paper"
-          style={{ gridTemplateColumns: template, width: "max(100%, fit-content)" }}
-        >
-          {columns.map((c) => (
-            <div
-              key={c.field}
-              role="columnheader"
-              aria-sort={sorted?.field === c.field ? (sorted.desc ? "descending" : "ascending") : "none"}
-              className={`th truncate px-2 leading-8 ${c.number ? "text-right" : ""}`}
-            >
-              {onSort ? (
-                <button
-                  type="button"
-                  className="hover:text-ink"
-                  onClick={() => onSort(c.field, c.number || c.kind === "date" || c.kind === "time")}
-                >
-                  {c.label}
-                  {sorted?.field === c.field ? (sorted.desc ? " ↓" : " ↑") : ""}
-                </button>
-              ) : (
-                c.label
-              )}
-            </div>
-          ))}
-        </div>
+        {columns.length > 0 && (
+          <div
+            role="row"
+            className="sticky top-0 z-10 grid min-w-full border-ink border-b bg-paper"
+            style={{ gridTemplateColumns: template, width: "max(100%, fit-content)" }}
+          >
+            {columns.map((c) => (
+              <div
+                key={c.field}
+                role="columnheader"
+                aria-sort={sorted?.field === c.field ? (sorted.desc ? "descending" : "ascending") : "none"}
+                className={`th truncate px-2 leading-8 ${c.number ? "text-right" : ""}`}
+              >
+                {onSort ? (
+                  <button
+                    type="button"
+                    className="hover:text-ink"
+                    onClick={() => onSort(c.field, c.number || c.kind === "date" || c.kind === "time")}
+                  >
+                    {c.label}
+                    {sorted?.field === c.field ? (sorted.desc ? " ↓" : " ↑") : ""}
+                  </button>
+                ) : (
+                  c.label
+                )}
+              </div>
+            ))}
+          </div>
+        )}
         <div style={{ height: rows.getTotalSize(), position: "relative" }}>
           {items.map((item) => (
             <Line

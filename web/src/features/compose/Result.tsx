@@ -1,5 +1,5 @@
-import { useState } from "react";
-import type { Answer, Brief, Mark } from "../../api/client";
+import { useEffect, useState } from "react";
+import type { Answer, Brief, Mark, Schemas } from "../../api/client";
 import { Seg } from "../../ui/Seg";
 import { Behind } from "../behind/Behind";
 import { Chart } from "../chart/Chart";
@@ -7,24 +7,62 @@ import { sortBy } from "./edits";
 import { GroupTable } from "./GroupTable";
 import { RecordTable } from "./RecordTable";
 
+/** Whether something has lasted for more than a moment. */
+function useSlow(on: boolean) {
+  const [slow, setSlow] = useState(false);
+  useEffect(() => {
+    if (!on) return setSlow(false);
+    const timer = setTimeout(() => setSlow(true), 500);
+    return () => clearTimeout(timer);
+  }, [on]);
+  return slow;
+}
+
 type View = "groups" | "both" | "records";
+
+/** What has the whole width; nothing where chart and table stand side by side. */
+type Wide = "" | "chart" | "groups" | "list";
+
+const wideKeys: Record<string, Wide> = { s: "", c: "chart", g: "groups", l: "list" };
 
 /** The whole result of a brief: drawing, groups and records. What is older than the brief looks so. */
 export function Result({
   answer,
   brief,
+  shown,
+  shownFixed,
   stale,
   onChange,
   onMore,
+  onStop,
 }: {
   answer: Answer;
   brief: Brief;
+  /** The columns of the records behind a number, where the report has its own. */
+  shown?: Schemas["Column"][];
+  shownFixed?: boolean;
   stale: boolean;
   onChange: (b: Brief) => void;
   onMore: () => void;
+  onStop: () => void;
 }) {
+  const slow = useSlow(stale);
   const grouped = answer.groups.length > 0;
+  const drawn = brief.chart?.kind === "table" ? false : grouped || ["figure", "progress"].includes(brief.chart?.kind ?? "");
   const [records, setRecords] = useState(false);
+  const [wide, setWide] = useState<Wide>("");
+  useEffect(() => {
+    if (!grouped) return;
+    const key = (e: KeyboardEvent) => {
+      const busy = e.target instanceof HTMLElement && e.target.closest("input, textarea, select, [role=dialog], [role=listbox]");
+      const next = wideKeys[e.key.toLowerCase()];
+      if (busy || e.ctrlKey || e.metaKey || e.altKey || next === undefined) return;
+      setWide(next);
+      setRecords(next === "list");
+    };
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  }, [grouped]);
   const [picked, setPicked] = useState<{ mark: Mark; words: string }>();
   const view: View = records || !grouped ? "records" : brief.totalsOnly ? "groups" : "both";
   const open = (mark: Mark, words: string) => setPicked({ mark, words });
@@ -36,29 +74,77 @@ export function Result({
   };
   return (
     <div className="mt-3" aria-busy={stale} style={{ opacity: stale ? 0.6 : 1 }}>
-      <p className="mb-2 text-ink2 text-[13px]" aria-live="polite">
-        <strong className="text-ink">{answer.records.toLocaleString("en")}</strong> of {answer.of.toLocaleString("en")} records
-        {!grouped &&
-          answer.lines[0]?.cells[0]?.map((text, i) => (
-            <span key={answer.summaries[i].key}>
-              {" · "}
-              {answer.summaries[i].label} <strong className="text-ink">{text || "–"}</strong>
+      <div className="mb-2 flex flex-wrap items-center gap-2">
+        <p className="mr-auto text-ink2 text-[13px] leading-7" aria-live="polite">
+          <strong className="text-ink">{answer.records.toLocaleString("en")}</strong> of {answer.of.toLocaleString("en")} records
+          {!grouped &&
+            (answer.summaries.length > 1 || brief.summaries) &&
+            answer.lines[0]?.cells[0]?.map((text, i) => (
+              <span key={answer.summaries[i].key}>
+                {" · "}
+                {answer.summaries[i].label} <strong className="text-ink">{text || "–"}</strong>
+              </span>
+            ))}
+          {slow && (
+            <span className="ml-3">
+              still working it out{" "}
+              <button type="button" className="link" onClick={onStop}>
+                Stop
+              </button>
             </span>
-          ))}
-        {answer.groups.some((g) => g.overlap) && (
-          <span className="ml-2 rounded bg-amber-soft px-2 py-0.5 text-ink">
-            Groups share records, so they add up to more than their total.
-          </span>
-        )}
-      </p>
-      <div className={grouped ? "grid gap-3.5 xl:grid-cols-[5fr_6fr] min-[1180px]:grid-cols-[5fr_6fr]" : ""}>
+          )}
+        </p>
         {grouped && (
+          <div className="print:hidden">
+            <Seg
+              label="What has the whole width; keys S, C, G and L"
+              value={wide}
+              onChange={(v) => {
+                setWide(v);
+                setRecords(v === "list");
+              }}
+              options={[
+                ["", "Side by side"],
+                ["chart", "Chart"],
+                ["groups", "Groups"],
+                ["list", "List"],
+              ]}
+            />
+          </div>
+        )}
+      </div>
+      {answer.drawing.progress && !["figure", "progress"].includes(answer.drawing.kind) && (
+        <div className="sheet mb-3 px-4 py-2.5" role="group" aria-label="Towards the target">
+          <p className="mb-1 flex flex-wrap items-baseline gap-x-2">
+            <span className="title text-xl">{answer.drawing.total}</span>
+            <span>
+              of {answer.drawing.progress.target}, {answer.drawing.progress.share}
+            </span>
+            <span className="ml-auto text-ink2 text-[13px]">
+              {answer.drawing.progress.missing ? `${answer.drawing.progress.missing} to go` : "reached"}
+            </span>
+          </p>
+          <div className="h-2 overflow-hidden rounded bg-sunk">
+            <div
+              className="h-full bg-[var(--sea)]"
+              style={{ width: `${Math.min(100, Math.max(0, answer.drawing.progress.part * 100))}%` }}
+            />
+          </div>
+        </div>
+      )}
+      <div className={drawn && !wide ? "grid gap-3.5 min-[1180px]:grid-cols-[5fr_6fr]" : ""}>
+        {drawn && (!wide || wide === "chart") && (
           <section className="sheet min-w-0 p-4" aria-label="Chart">
             <h2 className="title mb-3 text-[15px]">{answer.drawing.title}</h2>
-            <Chart drawing={answer.drawing} share={brief.chart?.measure === "share"} height={400} onMark={open} />
+            <Chart
+              drawing={answer.drawing}
+              share={brief.chart?.measure === "share"}
+              height={wide ? "calc(100vh - 330px)" : 400}
+              onMark={open}
+            />
           </section>
         )}
-        <section className="sheet min-w-0 p-3" aria-label="Table">
+        <section className="sheet min-w-0 p-3" aria-label="Table" hidden={wide === "chart"}>
           {grouped && (
             <div className="mb-2">
               <Seg
@@ -76,7 +162,7 @@ export function Result({
           {view === "records" ? (
             <RecordTable
               brief={brief}
-              height={grouped ? 430 : "calc(100vh - 260px)"}
+              height={grouped && !wide ? 430 : "calc(100vh - 260px)"}
               onSort={(field, number) => onChange(sortBy(brief, field, number))}
             />
           ) : (
@@ -84,7 +170,7 @@ export function Result({
           )}
         </section>
       </div>
-      <Behind brief={brief} sentence={answer.text} picked={picked} onClose={() => setPicked(undefined)} />
+      <Behind brief={brief} shown={shown} fixed={shownFixed} sentence={answer.text} picked={picked} onClose={() => setPicked(undefined)} />
     </div>
   );
 }

@@ -161,11 +161,20 @@ describe("finding fields", () => {
   it("moves by arrow keys and says when nothing is found", async () => {
     const user = userEvent.setup();
     const pick = vi.fn();
-    render(<FieldFinder schema={schema} start="deals" label="Find" onPick={pick} />);
+    render(
+      <QueryClientProvider client={new QueryClient()}>
+        <FieldFinder schema={schema} start="deals" label="Find" onPick={pick} />
+      </QueryClientProvider>,
+    );
     await user.keyboard("{ArrowDown}{ArrowDown}{Enter}");
     expect(pick.mock.calls[0][0].path).toBe("stage");
+    await user.click(screen.getByRole("radio", { name: "money" }));
+    expect(screen.getAllByRole("option").map((o) => o.textContent)).toEqual(["Valuemoney"]);
+    await user.click(screen.getByLabelText("Find"));
     await user.keyboard("zzz");
     expect(screen.getByText(/No field has these words/)).toBeTruthy();
+    await user.keyboard("{Escape}");
+    expect(screen.getAllByRole("option")).toHaveLength(1);
   });
 });
 

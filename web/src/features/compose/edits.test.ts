@@ -1,6 +1,20 @@
 import { describe, expect, it } from "vitest";
 import type { Brief } from "../../api/client";
-import { begin, conditionAt, dropCondition, dropGroup, keyFor, moved, setCondition, setGroup, setSummaries, sortBy } from "./edits";
+import {
+  begin,
+  conditionAt,
+  dropCondition,
+  dropGroup,
+  freeKey,
+  keyFor,
+  moved,
+  setCondition,
+  setGroup,
+  setSummaries,
+  sortBy,
+  swapAxes,
+  withoutPaths,
+} from "./edits";
 
 const open = { field: "status", is: "any_of", values: ["open"] };
 
@@ -65,5 +79,45 @@ describe("edits", () => {
   it("moves within a list and no further", () => {
     expect(moved(["a", "b", "c"], 0, 2)).toEqual(["b", "c", "a"]);
     expect(moved(["a"], 0, 1)).toEqual(["a"]);
+  });
+
+  it("swaps rows and columns without losing a group", () => {
+    const b = swapAxes({ ...begin("deals"), groups: ["a", "b", "c"].map((field) => ({ field })), across: [{ field: "x" }] });
+    expect([b.groups?.map((g) => g.field), b.across?.map((g) => g.field)]).toEqual([
+      ["x", "c"],
+      ["a", "b"],
+    ]);
+    expect(swapAxes({ ...begin("deals"), across: [{ field: "x" }] })).toEqual({ ...begin("deals"), groups: [{ field: "x" }] });
+  });
+
+  it("takes out what read something that is gone, wherever it stands", () => {
+    const b = withoutPaths(
+      {
+        ...begin("deals"),
+        columns: [{ field: "lines.amount" }, { field: "name" }],
+        order: [{ field: "lines.amount" }],
+        groups: [{ field: "stage", top: { n: 3, by: "s" } }, { field: "lines.product" }],
+        summaries: [
+          { key: "n", fn: "count" },
+          { key: "s", fn: "sum", of: "lines.amount" },
+        ],
+        filter: { all: [open, { any: [{ field: "lines.quantity", is: "filled" }] }, { not: { field: "lines.amount", is: "empty" } }] },
+        chart: { kind: "bar", values: ["s"] },
+      },
+      (path) => path.startsWith("lines"),
+    );
+    expect(b.columns).toEqual([{ field: "name" }]);
+    expect(b.order).toBeUndefined();
+    expect(b.groups).toEqual([{ field: "stage" }]);
+    expect(b.summaries).toEqual([{ key: "n", fn: "count" }]);
+    expect(b.filter).toEqual({ all: [open, { any: [] }] });
+    expect(b.chart).toEqual({ kind: "bar" });
+  });
+
+  it("makes keys that the format takes", () => {
+    expect(freeKey("Age in days!", ["age_in_days_"])).toBe("age_in_days__2");
+    expect(freeKey("2nd", [])).toBe("nd");
+    expect(freeKey("label", ["label_1"])).toBe("label_1_2");
+    expect(freeKey("%", [])).toBe("field");
   });
 });

@@ -6,6 +6,9 @@ export function begin(start: string): Brief {
   return { version: 1, start };
 }
 
+/** The record type that a report is about; of several, the first. */
+export const startOf = (b: Brief): string => b.start ?? b.parts?.[0]?.start ?? "";
+
 export function conditions(b: Brief): Tree[] {
   if (!b.filter) return [];
   return b.filter.all ?? [b.filter];
@@ -69,10 +72,15 @@ export function moved<T>(list: T[], from: number, to: number): T[] {
 }
 
 export function keyFor(list: Summary[], fn: string, of: string | undefined): string {
-  const base = (of ? `${fn}_${of}` : fn).replace(/[^a-z0-9_]/g, "_");
-  const taken = new Set(list.map((s) => s.key));
+  return unused(
+    (of ? `${fn}_${of}` : fn).replace(/[^a-z0-9_]/g, "_"),
+    list.map((s) => s.key),
+  );
+}
+
+function unused(base: string, taken: string[]): string {
   let key = base;
-  for (let n = 2; taken.has(key); n++) key = `${base}_${n}`;
+  for (let n = 2; taken.includes(key); n++) key = `${base}_${n}`;
   return key;
 }
 
@@ -105,4 +113,56 @@ export function sortBy(b: Brief, field: string, downFirst: boolean): Brief {
   if (!now) return { ...rest, order: [{ field, ...(downFirst ? { desc: true } : {}) }] };
   if (!!now.desc === downFirst) return { ...rest, order: [{ field, ...(downFirst ? {} : { desc: true }) }] };
   return rest;
+}
+
+/** A brief without members that hold nothing. */
+export function tidy(b: Brief): Brief {
+  const next = { ...b } as Record<string, unknown>;
+  for (const [key, v] of Object.entries(next)) {
+    if (v === undefined || v === "" || v === false || (Array.isArray(v) && v.length === 0)) delete next[key];
+  }
+  if (b.blank === false) next.blank = false;
+  return next as Brief;
+}
+
+/** What used something that is gone is taken out with it. */
+export function withoutPaths(b: Brief, gone: (path: string) => boolean): Brief {
+  const keep = <T extends { field?: string }>(list: T[] | undefined) => list?.filter((x) => !x.field || !gone(x.field));
+  const next: Brief = {
+    ...b,
+    columns: keep(b.columns),
+    order: keep(b.order),
+    groups: keep(b.groups),
+    across: keep(b.across),
+    summaries: b.summaries?.filter((s) => !s.of || !gone(s.of)),
+    filter: b.filter && prune(b.filter, gone),
+  };
+  return setSummaries(tidy(next), tidy(next).summaries ?? []);
+}
+
+function prune(t: Tree, gone: (path: string) => boolean): Tree | undefined {
+  if (t.all) return { ...t, all: t.all.map((k) => prune(k, gone)).filter((k) => k !== undefined) };
+  if (t.any) return { ...t, any: t.any.map((k) => prune(k, gone)).filter((k) => k !== undefined) };
+  if (t.not) {
+    const kid = prune(t.not, gone);
+    return kid && { ...t, not: kid };
+  }
+  return (t.field && gone(t.field)) || (t.other && gone(t.other)) ? undefined : t;
+}
+
+/** Rows become columns and columns rows; rows that columns have no room for stay, after the others. */
+export function swapAxes(b: Brief): Brief {
+  const { groups = [], across = [], ...rest } = b;
+  return tidy({ ...rest, groups: [...across, ...groups.slice(2)], across: groups.slice(0, 2) });
+}
+
+/** A key that is not taken: "age", "age_2". */
+export function freeKey(base: string, taken: string[]): string {
+  const clean =
+    base
+      .toLowerCase()
+      .replace(/[^a-z0-9_]+/g, "_")
+      .replace(/^[^a-z]+/, "")
+      .slice(0, 40) || "field";
+  return unused(clean === "label" ? "label_1" : clean, taken);
 }

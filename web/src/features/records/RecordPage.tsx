@@ -6,8 +6,8 @@ import { useSchema } from "../../api/hooks";
 import { Trouble } from "../../ui/Say";
 import { Behind } from "../behind/Behind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
-import { RecordTable } from "../compose/RecordTable";
 import { typeOf } from "../compose/fields";
+import { RecordTable } from "../compose/RecordTable";
 
 /** One record: its fields, the reports that stand on its page, and the records linked to it. */
 export function RecordPage() {
@@ -48,7 +48,16 @@ export function RecordPage() {
           ))}
         </div>
       </div>
-      {picked && <Behind brief={picked.brief} sentence={picked.sentence} picked={picked} onClose={() => setPicked(undefined)} />}
+      {picked && (
+        <Behind
+          brief={picked.brief}
+          shown={picked.report?.shown}
+          fixed={picked.report?.shownFixed && !picked.report.mayChange}
+          sentence={picked.sentence}
+          picked={picked}
+          onClose={() => setPicked(undefined)}
+        />
+      )}
     </>
   );
 }

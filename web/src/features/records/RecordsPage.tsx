@@ -3,8 +3,8 @@ import { Link, useParams } from "react-router";
 import type { Brief } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import { begin, setCondition, sortBy } from "../compose/edits";
-import { RecordTable } from "../compose/RecordTable";
 import { typeOf } from "../compose/fields";
+import { RecordTable } from "../compose/RecordTable";
 
 /** All records of a type, found by name. */
 export function RecordsPage() {

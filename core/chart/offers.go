@@ -1,0 +1,96 @@
+package chart
+
+import (
+	"sort"
+
+	"uzzel/core/brief"
+	"uzzel/core/engine"
+)
+
+// Offer is a kind of chart with what it lacks to draw a brief; "" where it can.
+type Offer struct {
+	Kind  string `json:"kind"`
+	Name  string `json:"name" doc:"In words: a heat grid"`
+	Lacks string `json:"lacks,omitempty"`
+}
+
+// Offers lists the kinds of chart for a brief: those that suit it best first, then those that can draw it, then the
+// others with what they lack.
+func Offers(b *brief.Bound) []Offer {
+	groups, sums := len(b.Groups), len(b.Summaries)
+	var first *brief.BoundGroup
+	if groups > 0 {
+		first = b.Groups[0]
+	}
+	adds := false
+	for _, s := range b.Summaries {
+		adds = adds || s.Source.Fn == "sum" || s.Source.Fn == "count" || s.Source.Fn == "filled"
+	}
+	dated := first != nil && first.Values[0].Kind.Dated()
+	staged := first != nil && !dated && engine.Natural(first)
+	lacks := func(kind string) string {
+		switch kind {
+		case "table", "figure":
+			return ""
+		case "progress":
+			if b.Target == nil {
+				return "a target"
+			}
+			return ""
+		}
+		if groups == 0 {
+			return "a group to draw along"
+		}
+		switch kind {
+		case "pie", "ring":
+			if !adds {
+				return "a count or a sum, whose parts make a whole"
+			}
+		case "funnel":
+			if !staged {
+				return "a group in a set order, such as stages"
+			}
+		case "heat":
+			if groups < 2 {
+				return "a second group"
+			}
+		}
+		if n := measures(kind); sums < n {
+			return []string{"", "", "a second summary", "a third summary"}[n]
+		}
+		return ""
+	}
+	best := map[string]int{}
+	rank := func(kinds ...string) {
+		for i, k := range kinds {
+			best[k] = len(kinds) - i
+		}
+	}
+	switch {
+	case b.Target != nil && groups == 0:
+		rank("progress", "figure", "table")
+	case groups == 0:
+		rank("figure", "table")
+	case staged:
+		rank("funnel", "bar", "column")
+	case dated && first.Group.By.Round() == 0:
+		rank("line", "column", "area")
+	case dated:
+		rank("column", "line")
+	case groups > 1:
+		rank("bar", "heat", "column")
+	default:
+		rank("bar", "column", "pie")
+	}
+	list := make([]Offer, len(brief.ChartKinds))
+	for i, k := range brief.ChartKinds {
+		list[i] = Offer{k, brief.ChartWords(k), lacks(k)}
+	}
+	sort.SliceStable(list, func(i, j int) bool {
+		if fits := list[i].Lacks == ""; fits != (list[j].Lacks == "") {
+			return fits
+		}
+		return best[list[i].Kind] > best[list[j].Kind]
+	})
+	return list
+}

@@ -1,0 +1,114 @@
+package chart
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"uzzel/core/engine"
+	"uzzel/core/exact"
+)
+
+// scales sets the axes, and the shades of a heat grid.
+func (d *drawer) scales(sums []int) {
+	all := d.d.Series
+	switch d.c.Kind {
+	case "column_line":
+		if len(all) > 1 {
+			d.d.Second = d.ticks(all[1:2], false, sums[1])
+			all = all[:1]
+		}
+	case "scatter", "bubble":
+		if len(all) > 1 {
+			d.d.Second = d.ticks(all[:1], false, sums[0])
+			d.d.Ticks = d.ticks(all[1:2], false, sums[1])
+			return
+		}
+	case "heat":
+		most := 0.0
+		for _, s := range all {
+			for _, p := range s.Points {
+				if p.Value != nil {
+					most = math.Max(most, math.Abs(*p.Value))
+				}
+			}
+		}
+		for _, s := range all {
+			for i, p := range s.Points {
+				if p.Value != nil && most > 0 {
+					s.Points[i].Weight = math.Abs(*p.Value) / most
+				}
+			}
+		}
+	}
+	if d.c.Stacked && d.c.Measure == "share" && len(all) > 1 {
+		d.toHundred()
+		return
+	}
+	d.d.Ticks = d.ticks(all, d.c.Stacked, d.sum)
+}
+
+// toHundred makes each category's marks shares of the category.
+func (d *drawer) toHundred() {
+	for i := range d.d.Categories {
+		sum := 0.0
+		for _, s := range d.d.Series {
+			if p := s.Points[i]; p.Value != nil {
+				sum += math.Max(*p.Value, 0)
+			}
+		}
+		for k := range d.d.Series {
+			p := &d.d.Series[k].Points[i]
+			if p.Value == nil || sum == 0 {
+				continue
+			}
+			v := math.Max(*p.Value, 0) / sum
+			p.Value = &v
+			p.Label = fmt.Sprintf("%.1f %%", v*100)
+			p.Share = p.Label
+			p.Say += fmt.Sprintf(", %.1f %% of %s", v*100, d.d.Categories[i].Label)
+		}
+	}
+	for _, v := range []float64{0, 0.25, 0.5, 0.75, 1} {
+		d.d.Ticks = append(d.d.Ticks, Tick{v, fmt.Sprintf("%.0f %%", v*100)})
+	}
+}
+
+// ticks cuts a value axis, which starts at zero, into round steps.
+func (d *drawer) ticks(series []Series, stacked bool, sum int) []Tick {
+	low, high := 0.0, 0.0
+	for i := range d.d.Categories {
+		up, down := 0.0, 0.0
+		for _, s := range series {
+			if p := s.Points[i]; p.Value != nil {
+				if stacked {
+					up, down = up+math.Max(*p.Value, 0), down+math.Min(*p.Value, 0)
+				} else {
+					up, down = math.Max(up, *p.Value), math.Min(down, *p.Value)
+				}
+			}
+		}
+		low, high = math.Min(low, down), math.Max(high, up)
+	}
+	if high == low {
+		high = 1
+	}
+	step := math.Pow(10, math.Floor(math.Log10((high-low)/4)))
+	for _, m := range []float64{1, 2, 2.5, 5, 10} {
+		if (high-low)/(step*m) <= 5 {
+			step *= m
+			break
+		}
+	}
+	var list []Tick
+	for i := math.Floor(low / step); ; i++ {
+		v := i * step
+		n, _ := exact.Parse(fmt.Sprintf("%.6f", v))
+		label := d.w.Short(d.kind(sum), engine.Value{Set: true, Num: n}, d.format(sum))
+		label = strings.Replace(strings.Replace(label, ".00 M", " M", 1), ".50 M", ".5 M", 1)
+		list = append(list, Tick{v, label})
+		if v >= high || len(list) > 20 {
+			return list
+		}
+	}
+}

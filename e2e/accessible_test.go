@@ -1,0 +1,60 @@
+package e2e
+
+import (
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Each screen is checked by axe-core, in both themes: nothing serious or critical is found.
+func TestScreensAreAccessible(t *testing.T) {
+	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(t, err, "make test installs the packages of the front end")
+	p := browse(t, open(t))
+	p.find("button", "Maite Corrie")
+	check := func(screen string) {
+		eval[any](p, string(axe)+"; void 0")
+		found := eval[[]string](p, `axe.run(document, {resultTypes: ["violations"], rules: {"color-contrast": {enabled: true}}}).then((r) => r.violations.filter((v) => v.impact === "serious" || v.impact === "critical")
+		  .map((v) => v.id + ": " + v.nodes.slice(0, 3).map((n) => n.target.join(" ") + " " + n.html.slice(0, 160)).join(" | ")))`)
+		assert.Empty(t, found, "%s:\n%s", screen, strings.Join(found, "\n"))
+	}
+	check("signing in")
+	p.signIn("Osric Jarrow")
+	screens := []struct {
+		name, path, wait string
+	}{
+		{"find", "/find", "found, all of them"},
+		{"new report", "/reports/new", "Keep as mine"},
+		{"reading", "/reports/1", "and 9 more"},
+		{"composing", "/reports/1/edit", "and 9 more"},
+		{"a cross-tab", "/reports/2", "Video meeting"},
+		{"dashboards", "/dashboards", "5 panels"},
+		{"a dashboard", "/dashboards/1", "as of"},
+		{"records", "/records/deals", "rows, all of them"},
+		{"a record", "/records/customers/1", "Segment"},
+		{"settings", "/settings", "Which records people may see"},
+	}
+	for _, theme := range []string{"paper", "ink"} {
+		for _, s := range screens {
+			p.visit(s.path)
+			p.sees(s.wait)
+			eval[any](p, `void (document.documentElement.dataset.theme = "`+theme+`")`)
+			check(s.name + " on " + theme)
+		}
+	}
+	p.visit("/reports/1/edit")
+	p.click("button", "this quarter")
+	p.find("option", "this month")
+	check("choosing a period")
+	p.escape()
+	p.click("button", "status is open")
+	p.find("checkbox", "open")
+	check("a condition")
+	p.escape()
+	p.press("button", "Design: €")
+	p.find("heading", "Behind Design: €")
+	check("behind")
+}

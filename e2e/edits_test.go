@@ -1,0 +1,187 @@
+package e2e
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"sort"
+	"testing"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"uzzel/internal/demo"
+	"uzzel/internal/store"
+)
+
+// TestEditToPaint measures how long it takes from an edit of the sentence until its answer is painted, where MEASURE is
+// set: on the demo company, or on the data file that it names. The edits are those of a person who narrows, groups and
+// compares: forty, each another question.
+func TestEditToPaint(t *testing.T) {
+	file := os.Getenv("MEASURE")
+	if file == "" {
+		t.Skip("set MEASURE=1, or to a data file made by uzzel seed")
+	}
+	p := measured(t, file)
+	p.visit("/reports/new/deals?brief=" + `%7B%22version%22%3A1%2C%22start%22%3A%22deals%22%2C%22groups%22%3A%5B%7B%22field%22%3A%22stage%22%7D%5D%2C%22chart%22%3A%7B%22kind%22%3A%22column%22%7D%7D`)
+	p.find("table", "Groups")
+	var times []float64
+	edit := func(clause string, pick func()) {
+		p.click("button", clause)
+		time.Sleep(150 * time.Millisecond)
+		pick()
+		p.escape()
+	}
+	note := func(before string) {
+		ms := eval[float64](p, painted)
+		times = append(times, ms)
+		t.Logf("%-28s %4.0f ms", before, ms)
+	}
+	for _, unit := range []string{"this month", "last month", "this quarter", "last quarter", "next quarter", "this year", "last year", "this week", "next month", "this fiscal year"} {
+		name := "in a period…"
+		if len(times) > 0 {
+			name = eval[string](p, `document.querySelector("[data-clause=period]").innerText`)
+		}
+		edit(name, func() {
+			if name == "in a period…" {
+				p.fill("combobox", "Find a date for the period", "expected")
+				p.press("combobox", "Find a date for the period")
+			}
+			p.find("option", unit)
+			eval[any](p, watch)
+			eval[any](p, `void window.found.click()`)
+			note(unit)
+		})
+	}
+	for i, value := range []string{"open", "won", "lost"} {
+		name := "where…"
+		if i > 0 {
+			name = eval[string](p, `document.querySelector("[data-clause=filter]").innerText`)
+		}
+		edit(name, func() {
+			if i == 0 {
+				p.fill("combobox", "Find a field to narrow by", "status")
+				p.press("combobox", "Find a field to narrow by")
+			}
+			p.find("checkbox", value)
+			eval[any](p, watch)
+			eval[any](p, `void window.found.click()`)
+			note("status " + value)
+		})
+	}
+	for _, field := range []string{"owner", "customer segment", "kind", "source", "customer country"} {
+		name := eval[string](p, `document.querySelector("[data-clause=groups]").innerText`)
+		edit(name, func() {
+			p.click("button", eval[string](p, `document.querySelector("[role=dialog] .btn-quiet").innerText`))
+			p.fill("combobox", "Find a field to group by", field)
+			time.Sleep(100 * time.Millisecond)
+			eval[any](p, watch)
+			p.do(chromedp.KeyEvent("\r"))
+			note("by " + field)
+		})
+	}
+	edit("count", func() {
+		for _, fn := range []string{"Sum of …", "Average of …", "Median of …", "Greatest of …"} {
+			p.click("button", fn)
+			p.fill("combobox", "Find a field to sum up", "value")
+			time.Sleep(100 * time.Millisecond)
+			eval[any](p, watch)
+			p.do(chromedp.KeyEvent("\r"))
+			note(fn)
+		}
+	})
+	for i := range 8 {
+		which := []string{"Undo", "Redo"}[i/4%2]
+		p.find("button", which)
+		eval[any](p, watch)
+		eval[any](p, `void window.found.click()`)
+		note(fmt.Sprint(which, " ", i))
+	}
+	sort.Float64s(times)
+	t.Logf("%d edits: median %.0f ms, 95 of 100 within %.0f ms, longest %.0f ms", len(times), times[len(times)/2], times[len(times)*95/100], times[len(times)-1])
+}
+
+// measured opens the application on the demo company, or on a data file, for somebody who composes.
+func measured(t *testing.T, file string) *page {
+	t.Helper()
+	if _, err := os.Stat(file); err != nil {
+		p := browse(t, open(t))
+		p.signIn("Maite Corrie")
+		return p
+	}
+	ctx := context.Background()
+	s, err := store.Open(file)
+	require.NoError(t, err)
+	hash, err := argon2id.CreateHash(demo.Password, argon2id.DefaultParams)
+	require.NoError(t, err)
+	require.NoError(t, s.PutAccount(ctx, store.Account{Person: 1, Role: "composer", Password: hash}))
+	require.NoError(t, s.Write(ctx, func(w *store.Writer) error {
+		return w.Change("people", 1, store.Record{"email": "p1@brinehaven.example"})
+	}))
+	require.NoError(t, s.Warm(ctx))
+	p := browse(t, serve(t, s))
+	p.fill("textbox", "E-mail", "p1@brinehaven.example")
+	p.fill("textbox", "Password", demo.Password)
+	p.click("button", "Sign in")
+	p.find("heading", "Find")
+	return p
+}
+
+// TestBoardOfTwentyFour measures how long a dashboard of 24 panels takes from the click of a link to all panels being
+// there, the first time and again, where MEASURE is set.
+func TestBoardOfTwentyFour(t *testing.T) {
+	file := os.Getenv("MEASURE")
+	if file == "" {
+		t.Skip("set MEASURE=1, or to a data file made by uzzel seed")
+	}
+	p := measured(t, file)
+	id := eval[float64](p, `(async () => {
+	  const ask = async (method, path, body) => (await fetch(path, {method, headers: {"Content-Type": "application/json"}, body: body && JSON.stringify(body)})).json();
+	  const folder = (await ask("GET", "/api/folders")).find((f) => f.mayChange).id;
+	  const starters = (await ask("GET", "/api/starters")).slice(0, 24);
+	  const panels = [];
+	  for (const [i, s] of starters.entries()) {
+	    const r = await ask("POST", "/api/reports", {title: "Panel " + i + " " + Date.now(), description: "", folder, brief: s.brief});
+	    panels.push({report: r.id, x: (i % 3) * 4, y: Math.floor(i / 3) * 7, w: 4, h: 7});
+	  }
+	  return (await ask("POST", "/api/boards", {title: "Twenty-four " + Date.now(), folder, panels})).id;
+	})()`)
+	for _, round := range []string{"the first time", "again", "again"} {
+		p.visit("/dashboards")
+		p.find("link", "Twenty-four")
+		ms := eval[map[string]float64](p, fmt.Sprintf(`new Promise((done) => {
+		  const t0 = performance.now(); let first = 0;
+		  document.querySelector("a[href='/dashboards/%.0f']").click();
+		  const look = () => {
+		    const all = [...document.querySelectorAll("main article")];
+		    const ready = all.filter((a) => a.getAttribute("aria-busy") === "false" && a.innerText.includes("as of"));
+		    if (!first && ready.length > 0) first = performance.now() - t0;
+		    if (ready.length === 24) done({first, all: performance.now() - t0}); else if (performance.now() - t0 > 20000) { console.log("not ready: " + all.filter((a) => !ready.includes(a)).map((a) => a.getAttribute("aria-label") + " busy " + a.getAttribute("aria-busy") + " " + a.innerText.slice(0, 200)).join(" // ")); done({first, all: -ready.length}); } else requestAnimationFrame(look);
+		  };
+		  look();
+		})`, id))
+		if ms["all"] < 0 {
+			t.Log(eval[string](p, `[...document.querySelectorAll("main article")].filter((a) => a.getAttribute("aria-busy") !== "false" || !a.innerText.includes("as of")).map((a) => a.getAttribute("aria-label") + " " + a.getAttribute("aria-busy") + " " + a.innerText).join("; ")`))
+		}
+		t.Logf("%-15s first panel %4.0f ms, all 24 %5.0f ms", round, ms["first"], ms["all"])
+	}
+}
+
+// watch notes when the next answer has been painted: the page goes busy with the edit, and is painted when it no longer
+// is and two frames have passed.
+const watch = `void (() => {
+  const t0 = performance.now(); window.paintedAt = null;
+  const before = document.querySelector(".sentence")?.innerText;
+  const look = () => {
+    const busy = document.querySelector("main [aria-busy=true]");
+    const changed = document.querySelector(".sentence")?.innerText !== before;
+    if (changed && !busy) requestAnimationFrame(() => { window.paintedAt = performance.now() - t0; });
+    else if (performance.now() - t0 < 5000) requestAnimationFrame(look);
+    else window.paintedAt = 5000;
+  };
+  requestAnimationFrame(look);
+})()`
+
+const painted = `new Promise((done) => { const look = () => window.paintedAt === null ? requestAnimationFrame(look) : done(window.paintedAt); look(); })`

@@ -1,0 +1,330 @@
+package e2e
+
+import (
+	"net/url"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+)
+
+// (a) The open pipeline of this quarter as a funnel, from nothing, by keyboard alone.
+func TestByKeyboardAlone(t *testing.T) {
+	p := browse(t, open(t))
+	p.press("button", "Maite Corrie")
+	p.press("button", "Sign in")
+	p.press("link", "New report")
+	p.find("heading", "Begin with nothing but the records")
+	p.press("main link", "Deals")
+	p.press("button", "in a period…")
+	p.types("expected")
+	p.enter()
+	p.press("option", "this quarter")
+	p.escape()
+	p.sees("with expected close this quarter")
+	p.press("button", "where…")
+	p.types("status")
+	p.enter()
+	p.press("checkbox", "open")
+	p.escape()
+	p.sees("status is open")
+	p.press("button", "by…")
+	p.types("stage")
+	p.enter()
+	p.escape()
+	p.press("button", "count")
+	p.press("button", "Sum of …")
+	p.types("value")
+	p.enter()
+	p.escape()
+	p.sees("showing count and sum of value")
+	p.press("button", "a column")
+	p.press("option", "Funnel")
+	p.escape()
+	p.find("figure", "Value by stage")
+	p.sees("as a funnel")
+	p.press("button", "Save report")
+	p.press("button", "Save")
+	p.sees("Saved “Value by stage”")
+	// A mark is walked to and opened, too.
+	p.find("link", "Change report")
+	p.press("button", "Enquiry: €")
+	p.find("heading", "Behind Enquiry: €")
+}
+
+// (b) Large deals gone quiet, from a starter, kept and placed in one step.
+func TestFromAStarter(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Maite Corrie")
+	p.click("link", "New report")
+	p.fill("searchbox", "Find a starter or a report", "quiet")
+	p.find("article", "Large deals gone quiet")
+	p.click("button", "Keep as mine")
+	p.folder("West shore")
+	p.fill("textbox", "Dashboard", "Quiet ones")
+	p.sees("A dashboard of this name is made for it.")
+	p.shot("starter-keep")
+	p.click("button", "Save")
+	p.sees("Placed on “Quiet ones”")
+	p.sees("Deals of everyone, where status is open and value is over €40,000 and it has no activities")
+	p.click("link", "Dashboards")
+	p.find("heading", "Dashboards")
+	p.click("link", "Quiet ones")
+	p.find("article", "Large deals gone quiet")
+	p.sees("rows, all of them")
+	require.Less(t, eval[int](p, `document.querySelectorAll("article [role=row]").length`), 60, "only the rows that are looked at are drawn")
+}
+
+// (c) People by kind of activity, the last 28 days against the 28 before; (c2) two record types side by side.
+func TestComparedAndSideBySide(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Maite Corrie")
+	p.click("link", "New report")
+	p.fill("combobox", "Type what you want to know", "activities in the last 28 days by owner across kind, against the period before, totals only")
+	p.sees("Understood: Activities of everyone")
+	p.click("button", "Compose it")
+	p.find("table", "Groups")
+	p.sees("against the period before 20 Mar – 16 Apr 2026")
+	p.sees("17 Apr – 14 May 2026")
+	require.Regexp(t, `[+−]\d+ · [+−]\d+\.\d %`, p.await(`document.querySelector("table[aria-label=Groups] tbody")?.innerText`))
+	p.click("radio", "Groups")
+	p.shot("compared")
+
+	p.visit("/reports/new/deals")
+	p.click("button", "in a period…")
+	p.fill("combobox", "Find a date for the period", "closed")
+	p.press("combobox", "Find a date for the period")
+	p.click("option", "this quarter")
+	p.escape()
+	p.click("button", "where…")
+	p.fill("combobox", "Find a field to narrow by", "status")
+	p.press("combobox", "Find a field to narrow by")
+	p.click("checkbox", "won")
+	p.escape()
+	p.click("button", "by…")
+	p.fill("combobox", "Find a field to group by", "owner")
+	p.press("combobox", "Find a field to group by")
+	p.escape()
+	p.click("button", "beside them…")
+	p.click("option", "Activities")
+	p.sees("beside them activities: Activities of everyone")
+	p.sees("by Owner as owner of deals and owner of activities")
+	p.click("button", "then by…")
+	p.fill("combobox", "Find a field of Deals to group by", "closed")
+	p.press("combobox", "Find a field of Deals to group by")
+	p.fill("combobox", "Find a field of Activities to group by", "happens")
+	p.press("combobox", "Find a field of Activities to group by")
+	p.escape()
+	p.sees("by month")
+	p.click("button", "count in deals")
+	p.click("button", "Sum of …")
+	p.fill("combobox", "Find a field to sum up", "value")
+	p.press("combobox", "Find a field to sum up")
+	p.escape()
+	p.sees("sum of value in deals")
+	p.find("table", "Groups")
+	p.shot("side-by-side")
+	head := p.await(`document.querySelector("table[aria-label=Groups] thead")?.innerText`)
+	require.Contains(t, head, "Sum of value")
+	require.Contains(t, head, "Activities")
+}
+
+// (d) A private report is shared into the team's folder; a member who can open it changes the period for a reading, but
+// cannot keep it.
+func TestSharedToRead(t *testing.T) {
+	url := open(t)
+	p := browse(t, url)
+	p.signIn("Maite Corrie")
+	p.visit("/reports/6")
+	p.click("button", "Save as another")
+	p.fill("textbox", "Title", "Tally of mine")
+	p.folder("only you")
+	p.click("button", "Save")
+	p.sees("Saved “Tally of mine”")
+
+	q := browse(t, url)
+	q.signIn("Aldo Marlow")
+	q.fill("searchbox", "Find a report, dashboard or folder", "tally")
+	q.sees("Nothing is like that")
+
+	p.click("button", "More to do with the report")
+	p.click("menuitem", "Move to another folder")
+	p.folder("West shore")
+	p.click("button", "Move")
+	p.gone("dialog")
+
+	// It is there at once, in the window that looks for it.
+	q.click("link", "Tally of mine")
+	q.find("figure", "Deals by status")
+	q.click("button", "Ask further")
+	q.click("button", "in a period…")
+	q.fill("combobox", "Find a date for the period", "created")
+	q.press("combobox", "Find a date for the period")
+	q.click("option", "this year")
+	q.escape()
+	q.sees("changed for this reading")
+	q.shot("reading")
+	screen := eval[string](q, `document.body.innerText`)
+	require.NotContains(t, screen, "Save report")
+	require.NotContains(t, screen, "Change report")
+	address := eval[string](q, `location.pathname + location.search`)
+	require.Contains(t, address, "reading=")
+	q.visit(address) // a link carries the reading
+	q.sees("with created this year")
+	q.press("button", "back to as saved")
+	q.sees("Deals of everyone")
+	q.await(`document.querySelector(".sentence")?.innerText.includes("created") ? "" : "as saved"`)
+}
+
+// (e) Undo, a draft after a closed tab, an earlier version brought back.
+func TestNothingIsLost(t *testing.T) {
+	url := open(t)
+	p := browse(t, url)
+	p.signIn("Maite Corrie")
+	p.visit("/reports/6/edit")
+	p.find("figure", "Deals by status")
+	p.click("button", "then by…")
+	p.fill("combobox", "Find a field to group by", "pipeline")
+	p.press("combobox", "Find a field to group by")
+	p.escape()
+	p.sees("then pipeline")
+	p.do(chromedp.KeyEvent("z", chromedp.KeyModifiers(2)))
+	p.await(`document.body.innerText.includes("then pipeline") ? "" : "gone"`)
+	p.click("button", "Redo")
+	p.sees("then pipeline")
+	p.sees("draft saved")
+
+	// The tab is closed; another one finds the draft.
+	p.visit("/find")
+	p.sees("Not saved yet")
+	p.click("link", "Deals by status: changed")
+	p.sees("then pipeline")
+	p.click("button", "Save report")
+	p.sees("What changes")
+	p.shot("save-change")
+	p.click("button", "Save")
+	p.sees("Saved “Deals by status”")
+	p.click("button", "More to do with the report")
+	p.click("menuitem", "Earlier versions")
+	p.find("heading", "Earlier versions of “Deals by status”")
+	p.shot("versions")
+	p.click("button", "Bring it back")
+	p.sees("Brought back")
+	p.await(`document.querySelector(".sentence")?.innerText.includes("then pipeline") ? "" : "back"`)
+
+	// Deleting loses nothing, either; what stood on a board shows as missing until it is brought back.
+	p.visit("/reports/1")
+	p.click("button", "More to do with the report")
+	p.click("menuitem", "Delete")
+	p.sees("It stands on these, which will show it as missing:")
+	p.click("button", "Delete report")
+	p.sees("It can be brought back for 30 days")
+	p.visit("/dashboards/1")
+	p.find("article", "Missing report")
+	p.shot("missing")
+	p.visit("/find?deleted=true")
+	p.click("checkbox", "Choose What closes this quarter")
+	p.click("button", "Bring back")
+	p.sees("1 brought back")
+	p.visit("/dashboards/1")
+	p.find("article", "What closes this quarter")
+}
+
+// A dashboard's period and whose change all panels and the address; a reload gives the same; a mark narrows the others.
+func TestBoardIsReadByItsOwnSentence(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Maite Corrie")
+	p.visit("/dashboards/1")
+	p.find("figure", "Value by stage")
+	p.click("button", "period: their own periods")
+	p.click("option", "this month")
+	p.escape()
+	p.sees("Deals of everyone, with expected close this month")
+	p.sees("Activities of everyone, with happens this month")
+	p.sees("obeys the period by expected close")
+	p.click("button", "whose: everyone")
+	p.click("option", "My team’s")
+	p.escape()
+	p.sees("Deals of my team, with expected close this month")
+	p.sees("Activities of my team, with happens this month")
+	p.sees("obeys whose · not the period, having none of its own")
+	address := eval[string](p, `location.pathname + location.search`)
+	require.Contains(t, address, "this_month")
+	p.visit(address)
+	p.sees("Deals of my team, with closed this month")
+
+	// What a mark stands for narrows the other panels, and is taken back.
+	p.press("button", "back to as saved")
+	p.sees("Deals of everyone, with closed this year")
+	p.press("button", "Harbour: €")
+	p.click("button", "Narrow the other panels to this")
+	p.sees("where segment of customers is Harbour")
+	p.sees("Activities of everyone, with happens in the last 28 days, today included (17 Apr – 14 May 2026), where customer’s segment is Harbour")
+	p.shot("board-narrowed")
+	p.click("button", "segment: segment of customers is Harbour")
+	p.click("button", "Take out")
+	p.await(`document.body.innerText.includes("segment is Harbour") ? "" : "taken back"`)
+
+	// A report that is begun here comes back here.
+	p.click("link", "New report here")
+	p.sees("New report for “Company, Monday”")
+	p.fill("searchbox", "Find a starter or a report", "win rate by segment")
+	p.find("article", "Win rate by segment")
+	p.click("button", "Keep as mine")
+	p.click("button", "Save")
+	p.sees("Placed on “Company, Monday”")
+	p.sees("Everything of everyone")
+	p.find("article", "Win rate by segment")
+
+	// What it opens with can be kept.
+	p.click("button", "whose: everyone")
+	p.click("option", "My team’s")
+	p.escape()
+	p.click("button", "open like this from now on")
+	p.sees("Dashboard saved")
+	p.visit("/dashboards/1")
+	p.sees("Everything of my team")
+	p.sees("Deals of my team, with closed this year")
+}
+
+// A style that is changed once in the house style changes what follows it, and nothing else.
+func TestHouseStyleIsFollowed(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Osric Jarrow")
+	bar := "/reports/new/activities?brief=" + inAddress(`{"version":1,"start":"activities","groups":[{"field":"kind"}],"chart":{"kind":"bar"LOOKS}}`)
+	fills := func(looks string) string {
+		p.visit(strings.Replace(bar, "LOOKS", url.QueryEscape(looks), 1))
+		p.find("figure", "Activities by kind")
+		p.await(`document.querySelector("[data-kind][data-finished]") ? "drawn" : ""`)
+		return eval[string](p, `[...document.querySelectorAll("[data-kind] svg path")].map((e) => e.getAttribute("fill")).filter((f) => f && f !== "none").join(" ")`)
+	}
+	before := fills("")
+	require.Contains(t, strings.ToUpper(before), "#007C7D")
+	p.visit("/settings")
+	p.find("button", "Save style")
+	p.sees("told apart by readers of any sight")
+	eval[any](p, `void (() => { const i = document.querySelector("input[aria-label='Colour 1']");
+	  Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(i, "#6d629f"); i.dispatchEvent(new Event("input", {bubbles: true})); })()`)
+	p.sees("hard to tell apart")
+	eval[any](p, `void (() => { const i = document.querySelector("input[aria-label='Colour 1']");
+	  Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(i, "#3a5fa8"); i.dispatchEvent(new Event("input", {bubbles: true})); })()`)
+	p.click("button", "Save style")
+	p.sees("Saved. Charts that say nothing else follow it.")
+	after := fills("")
+	require.Contains(t, strings.ToUpper(after), "#3A5FA8")
+	require.NotContains(t, strings.ToUpper(after), "#007C7D")
+	require.Equal(t, strings.Count(before, "#"), strings.Count(after, "#"), "nothing else has changed")
+}
+
+// types types where the focus is.
+func (p *page) types(text string) {
+	p.t.Helper()
+	p.await(`document.activeElement?.matches("input") ? "ready" : ""`)
+	p.do(chromedp.KeyEvent(text))
+}
+
+func (p *page) enter() {
+	p.t.Helper()
+	p.do(chromedp.KeyEvent("\r"))
+}

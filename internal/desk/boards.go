@@ -1,0 +1,174 @@
+package desk
+
+import (
+	"context"
+	"errors"
+
+	"uzzel/internal/store"
+)
+
+// Board is a dashboard, open.
+type Board struct {
+	store.Board
+	MayChange bool
+	OwnerName string
+}
+
+func (d *Desk) openBoard(who Person, b store.Board, in folders) Board {
+	f := in[b.Folder]
+	may := b.Owner == who.ID || who.Role == Administrator || (who.MayCompose() && f.MayChange(who.viewer()))
+	return Board{b, may, d.personName(b.Owner)}
+}
+
+// Boards lists the boards that a person may open.
+func (d *Desk) Boards(ctx context.Context, who Person) ([]Board, error) {
+	in, err := d.folders(ctx, who)
+	if err != nil {
+		return nil, err
+	}
+	rows, err := d.store.Boards(ctx, who.viewer())
+	list := []Board{}
+	for _, b := range rows {
+		list = append(list, d.openBoard(who, b, in))
+	}
+	return list, err
+}
+
+// Board opens a board.
+func (d *Desk) Board(ctx context.Context, who Person, id int64) (Board, error) {
+	b, err := d.store.Board(ctx, who.viewer(), id)
+	if err != nil {
+		return Board{}, mapStore(err, "dashboard")
+	}
+	in, err := d.folders(ctx, who)
+	return d.openBoard(who, b, in), err
+}
+
+// MaxPanels is how many panels a board has at most.
+const MaxPanels = 60
+
+// checkBoard checks a board that is to be kept; was says which reports stood on it before.
+func (d *Desk) checkBoard(ctx context.Context, who Person, b *store.Board, was map[int64]bool) error {
+	var err error
+	if b.Title, err = title(b.Title, "/title"); err != nil {
+		return err
+	}
+	if len(b.Panels) > MaxPanels {
+		return fail(Invalid, "/panels", "A dashboard has %d panels at most.", MaxPanels)
+	}
+	for i := range b.Panels {
+		p := &b.Panels[i]
+		if p.X < 0 || p.Y < 0 || p.W < 1 || p.H < 1 || p.X+p.W > 12 || p.Y > 10000 || p.H > 100 {
+			return fail(Invalid, "/panels", "A panel lies outside the dashboard.")
+		}
+		p.ID = 0
+		if err := checkPanel(p, i); err != nil {
+			return err
+		}
+		if was[p.Report] || p.Report == 0 {
+			continue // it may be deleted, or one that only others may open: it stays where it is
+		}
+		if _, err := d.store.Report(ctx, who.viewer(), p.Report); err != nil {
+			return mapStore(err, "report")
+		}
+	}
+	if err := d.checkFilters(b.Filters); err != nil {
+		return err
+	}
+	return d.checkFolder(ctx, who, b.Folder)
+}
+
+// AddBoard makes a board.
+func (d *Desk) AddBoard(ctx context.Context, who Person, b store.Board) (Board, error) {
+	if !who.MayCompose() {
+		return Board{}, fail(Forbidden, "", "Only composers and administrators make dashboards.")
+	}
+	if err := d.checkBoard(ctx, who, &b, nil); err != nil {
+		return Board{}, err
+	}
+	b.Owner = who.ID
+	if err := d.store.AddBoard(ctx, &b); err != nil {
+		return Board{}, boardError(err, b.Title)
+	}
+	d.tell(Event{store.KindBoard, b.ID})
+	return d.Board(ctx, who, b.ID)
+}
+
+func boardError(err error, title string) error {
+	if errors.Is(err, store.ErrTaken) {
+		return fail(Taken, "/title", "There is a dashboard named “%s” in this folder already.", title)
+	}
+	return mapStore(err, "dashboard")
+}
+
+// ChangeBoard keeps a changed board.
+func (d *Desk) ChangeBoard(ctx context.Context, who Person, b store.Board) (Board, error) {
+	was, err := d.changeableBoard(ctx, who, b.ID)
+	if err != nil {
+		return Board{}, err
+	}
+	stood := map[int64]bool{}
+	for _, p := range was.Panels {
+		stood[p.Report] = true
+	}
+	if err := d.checkBoard(ctx, who, &b, stood); err != nil {
+		return Board{}, err
+	}
+	b.Owner = was.Owner
+	if err := d.store.ChangeBoard(ctx, &b); err != nil {
+		return Board{}, boardError(err, b.Title)
+	}
+	d.tell(Event{store.KindBoard, b.ID})
+	return d.Board(ctx, who, b.ID)
+}
+
+// DeleteBoard puts a board among what was recently deleted.
+func (d *Desk) DeleteBoard(ctx context.Context, who Person, id int64) error {
+	if _, err := d.changeableBoard(ctx, who, id); err != nil {
+		return err
+	}
+	if err := d.store.DeleteBoard(ctx, id, who.ID); err != nil {
+		return err
+	}
+	d.tell(Event{store.KindBoard, id})
+	return nil
+}
+
+// changeableBoard opens a board that is to be changed.
+func (d *Desk) changeableBoard(ctx context.Context, who Person, id int64) (Board, error) {
+	b, err := d.Board(ctx, who, id)
+	if err == nil && !b.MayChange {
+		err = fail(Forbidden, "", "This dashboard is %s’s.", b.OwnerName)
+	}
+	return b, err
+}
+
+// MoveBoard puts a board into another folder.
+func (d *Desk) MoveBoard(ctx context.Context, who Person, id, folder int64) (Board, error) {
+	b, err := d.changeableBoard(ctx, who, id)
+	if err != nil {
+		return Board{}, err
+	}
+	b.Folder = folder
+	return d.ChangeBoard(ctx, who, b.Board)
+}
+
+// GiveBoard makes another person the owner of a board.
+func (d *Desk) GiveBoard(ctx context.Context, who Person, id, owner int64) (Board, error) {
+	b, err := d.changeableBoard(ctx, who, id)
+	if err != nil {
+		return Board{}, err
+	}
+	if b.Owner != who.ID && who.Role != Administrator {
+		return Board{}, fail(Forbidden, "", "Only %s and administrators give this dashboard to someone else.", b.OwnerName)
+	}
+	if _, err := d.Who(ctx, owner); err != nil {
+		return Board{}, fail(Invalid, "/owner", "Choose someone who can sign in.")
+	}
+	b.Owner = owner
+	if err := d.store.ChangeBoard(ctx, &b.Board); err != nil {
+		return Board{}, boardError(err, b.Title)
+	}
+	d.tell(Event{store.KindBoard, id})
+	return d.Board(ctx, who, id)
+}

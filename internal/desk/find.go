@@ -1,0 +1,356 @@
+package desk
+
+import (
+	"context"
+	"sort"
+	"strconv"
+	"strings"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/period"
+	"uzzel/internal/store"
+)
+
+// Find narrows what was kept. The zero value finds everything that a person may open.
+type Find struct {
+	Kind      string // report, board, folder; "" for all
+	Whose     string // mine, team, a person's id; "" for everyone's
+	Favourite bool
+	Opened    bool   // opened by the person before, the latest first
+	Folder    int64  // 0 for any
+	Board     string // a board's id; "none" for reports on no board
+	Start     string // a record type
+	Changed   string // a word for a period
+	For       string // me (the private folder), team (folders that are the team's); "" for any
+	Search    string
+	Sort      string // title; "" for the latest change first
+	Deleted   bool   // what was deleted lately, and nothing else
+}
+
+// Found is a report, board or folder.
+type Found struct {
+	store.Item
+	Title       string
+	Description string
+	FolderID    int64
+	Folder      string
+	Private     bool
+	Owner       string
+	Start       string
+	Text        string // the sentence
+	Changed     int64
+	Opened      int64 // 0 for never
+	Favourite   bool
+	MayChange   bool
+	Panels      int
+	Boards      []Use // that a report stands on and the person may open
+	Deleted     int64
+	DeletedBy   string
+
+	owner     int64
+	ownerTeam int64
+	search    string
+}
+
+// Find finds reports, boards and folders, and says in words what it looked for.
+func (d *Desk) Find(ctx context.Context, who Person, f Find) (list []Found, said string, err error) {
+	in, err := d.folders(ctx, who)
+	if err != nil {
+		return nil, "", err
+	}
+	span := period.Span{}
+	if f.Changed != "" {
+		p := period.Period{Word: f.Changed}
+		if err := p.Check(); err != nil {
+			return nil, "", fail(Invalid, "/changed", "%s", err)
+		}
+		span = d.Snapshot().Cal.Resolve(p, d.today())
+	}
+	all, err := d.kept(ctx, who, in, f.Deleted)
+	if err != nil {
+		return nil, "", err
+	}
+	list = []Found{}
+	words := strings.Fields(column.Fold(f.Search))
+	for _, x := range all {
+		if x.fits(who, f, in) && x.within(span, d.Snapshot().Cal) && hasAll(x.search, words) {
+			list = append(list, x)
+		}
+	}
+	sort.SliceStable(list, func(i, j int) bool {
+		a, b := &list[i], &list[j]
+		switch {
+		case f.Deleted && a.Deleted != b.Deleted:
+			return a.Deleted > b.Deleted
+		case f.Opened && a.Opened != b.Opened:
+			return a.Opened > b.Opened
+		case f.Sort == "title" && a.Title != b.Title:
+			return column.Fold(a.Title) < column.Fold(b.Title)
+		}
+		return a.Changed > b.Changed
+	})
+	return list, d.sayFind(f, in), nil
+}
+
+func hasAll(text string, words []string) bool {
+	for _, w := range words {
+		if !strings.Contains(text, w) {
+			return false
+		}
+	}
+	return true
+}
+
+func (x *Found) within(s period.Span, cal *period.Calendar) bool {
+	if !s.HasFrom && !s.HasTo {
+		return true
+	}
+	day := cal.DayOf(x.Changed)
+	return (!s.HasFrom || day >= s.From) && (!s.HasTo || day <= s.To)
+}
+
+func (x *Found) fits(who Person, f Find, in folders) bool {
+	onBoard := f.Board == "none" && len(x.Boards) == 0 && x.Kind == store.KindReport
+	for _, b := range x.Boards {
+		onBoard = onBoard || strconv.FormatInt(b.Board, 10) == f.Board
+	}
+	ours := false
+	if folder := in[x.FolderID]; folder != nil {
+		for _, a := range folder.Access {
+			ours = ours || (a.Kind == store.ForTeam && a.Subject == who.TeamID && who.TeamID != 0)
+		}
+	}
+	switch {
+	case f.Kind != "" && f.Kind != x.Kind,
+		f.Favourite && !x.Favourite,
+		f.Opened && x.Opened == 0,
+		f.Folder != 0 && f.Folder != x.FolderID,
+		f.Board != "" && !onBoard,
+		f.Start != "" && f.Start != x.Start,
+		f.For == "me" && !x.Private,
+		f.For == "team" && !ours,
+		f.Whose == "mine" && x.owner != who.ID,
+		f.Whose == "team" && (who.TeamID == 0 || x.ownerTeam != who.TeamID),
+		f.Whose != "" && f.Whose != "mine" && f.Whose != "team" && strconv.FormatInt(x.owner, 10) != f.Whose:
+		return false
+	}
+	return true
+}
+
+// kept lists everything that a person may open, or what was deleted of it.
+func (d *Desk) kept(ctx context.Context, who Person, in folders, deleted bool) ([]Found, error) {
+	v := who.viewer()
+	reports, boards := d.store.Reports, d.store.Boards
+	if deleted {
+		reports, boards = d.store.DeletedReports, d.store.DeletedBoards
+	}
+	rows, err := reports(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	open, err := d.openReports(ctx, who, rows)
+	if err != nil {
+		return nil, err
+	}
+	layouts, err := boards(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	live, err := d.store.Boards(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	favourites, err := d.store.Favourites(ctx, who.ID)
+	if err != nil {
+		return nil, err
+	}
+	opened, err := d.store.Opened(ctx, who.ID)
+	if err != nil {
+		return nil, err
+	}
+	on := map[int64][]Use{}
+	for _, b := range live {
+		for _, p := range b.Panels {
+			if uses := on[p.Report]; len(uses) == 0 || uses[len(uses)-1].Board != b.ID {
+				on[p.Report] = append(uses, Use{Board: b.ID, Title: b.Title})
+			}
+		}
+	}
+	var list []Found
+	add := func(x Found, more string) {
+		x.Favourite, x.Opened = favourites[x.Item], opened[x.Item]
+		if f := in[x.FolderID]; f != nil {
+			x.Folder, x.Private = f.Name, f.Owner != nil
+		}
+		x.ownerTeam = d.teamOf(x.owner)
+		x.search = column.Fold(x.Title + "\n" + x.Description + "\n" + x.Text + "\n" + x.Folder + "\n" + x.Owner + "\n" + more)
+		list = append(list, x)
+	}
+	for _, r := range open {
+		text, fields := d.textOf(r)
+		x := Found{Item: store.Item{Kind: store.KindReport, Item: r.ID}, Title: r.Title, Description: r.Description, FolderID: r.Folder, Owner: r.OwnerName, owner: r.Owner,
+			Start: r.Brief.Start, Text: text, Changed: r.Changed, MayChange: r.MayChange, Boards: on[r.ID]}
+		if r.Deleted != nil {
+			x.Deleted, x.DeletedBy = *r.Deleted, d.personName(*r.DeletedBy)
+		}
+		add(x, fields)
+	}
+	for _, b := range layouts {
+		o := d.openBoard(who, b, in)
+		x := Found{Item: store.Item{Kind: store.KindBoard, Item: b.ID}, Title: b.Title, FolderID: b.Folder, Owner: o.OwnerName, owner: b.Owner, Changed: b.Changed, MayChange: o.MayChange, Panels: len(b.Panels)}
+		if b.Deleted != nil {
+			x.Deleted, x.DeletedBy = *b.Deleted, d.personName(*b.DeletedBy)
+		}
+		add(x, "")
+	}
+	for id, f := range in {
+		if deleted {
+			break
+		}
+		x := Found{Item: store.Item{Kind: store.KindFolder, Item: id}, Title: f.Name, MayChange: f.Owner == nil && who.MayCompose() && f.MayChange(v)}
+		if f.Parent != nil {
+			x.FolderID = *f.Parent
+		}
+		if f.Owner != nil {
+			x.owner = *f.Owner
+		}
+		add(x, "")
+	}
+	return list, nil
+}
+
+// textOf is a report's sentence, and the words of its fields.
+func (d *Desk) textOf(r Report) (text, fields string) {
+	bound, err := d.Bind(r.Brief)
+	if err != nil {
+		return "", ""
+	}
+	var words []string
+	for _, c := range bound.Columns {
+		words = append(words, brief.ValueWords(c))
+	}
+	return d.Say(bound).String(), strings.Join(words, "\n")
+}
+
+func (d *Desk) teamOf(person int64) int64 {
+	snap := d.Snapshot()
+	readers := snap.Schema.Readers()
+	t, err := snap.Table(readers.Key)
+	if err != nil {
+		return 0
+	}
+	row := t.IDs.Row(Person{ID: person}.id())
+	team, err := snap.Column(readers.Key, readers.Team)
+	if row < 0 || err != nil {
+		return 0
+	}
+	v := team.At(row)
+	if v == column.Null {
+		return 0
+	}
+	teams, err := snap.Table(team.To)
+	if err != nil {
+		return 0
+	}
+	id, _ := strconv.ParseInt(teams.IDs.At(int32(v)), 10, 64)
+	return id
+}
+
+func (d *Desk) sayFind(f Find, in folders) string {
+	said := map[string]string{"": "Reports, dashboards and folders", store.KindReport: "Reports", store.KindBoard: "Dashboards", store.KindFolder: "Folders"}[f.Kind]
+	switch f.Whose {
+	case "":
+	case "mine":
+		said += " of mine"
+	case "team":
+		said += " of my team"
+	default:
+		id, _ := strconv.ParseInt(f.Whose, 10, 64)
+		said += " of " + d.personName(id)
+	}
+	add := func(on bool, text string) {
+		if on {
+			said += ", " + text
+		}
+	}
+	add(f.Favourite, "favourites")
+	add(f.Opened, "opened lately")
+	add(f.For == "me", "kept for me alone")
+	add(f.For == "team", "kept for my team")
+	if folder := in[f.Folder]; folder != nil {
+		add(true, "in “"+folder.Name+"”")
+	}
+	add(f.Board == "none", "on no dashboard")
+	add(f.Board != "" && f.Board != "none", "on one dashboard")
+	if t := d.Snapshot().Schema.Type(f.Start); t != nil {
+		add(true, "about "+strings.ToLower(t.Label))
+	}
+	if f.Changed != "" {
+		add(true, "changed "+strings.ReplaceAll(f.Changed, "_", " "))
+	}
+	add(f.Deleted, "recently deleted")
+	add(strings.TrimSpace(f.Search) != "", "with the words “"+strings.TrimSpace(f.Search)+"”")
+	return said + "."
+}
+
+// SetFavourite marks a report, board or folder as a favourite of a person, or no longer.
+func (d *Desk) SetFavourite(ctx context.Context, who Person, i store.Item, on bool) error {
+	if err := d.mayOpen(ctx, who, i); err != nil {
+		return err
+	}
+	return d.store.SetFavourite(ctx, who.ID, i, on)
+}
+
+// NoteOpened remembers that a person opened something.
+func (d *Desk) NoteOpened(ctx context.Context, who Person, i store.Item) error {
+	if err := d.mayOpen(ctx, who, i); err != nil {
+		return err
+	}
+	return d.store.NoteOpened(ctx, who.ID, i)
+}
+
+func (d *Desk) mayOpen(ctx context.Context, who Person, i store.Item) error {
+	switch i.Kind {
+	case store.KindReport:
+		_, err := d.Report(ctx, who, i.Item)
+		return err
+	case store.KindBoard:
+		_, err := d.Board(ctx, who, i.Item)
+		return err
+	case store.KindFolder:
+		in, err := d.folders(ctx, who)
+		if err == nil && in[i.Item] == nil {
+			err = mapStore(store.ErrNotFound, "folder")
+		}
+		return err
+	}
+	return fail(Invalid, "/kind", "a kind is report, board or folder, not %q", i.Kind)
+}
+
+// BringBack brings back a report or board that was deleted.
+func (d *Desk) BringBack(ctx context.Context, who Person, i store.Item) error {
+	list, _, err := d.Find(ctx, who, Find{Deleted: true})
+	if err != nil {
+		return err
+	}
+	for _, x := range list {
+		if x.Item != i {
+			continue
+		}
+		if !x.MayChange {
+			return fail(Forbidden, "", "This is %s’s.", x.Owner)
+		}
+		if i.Kind == store.KindReport {
+			err = d.keepError(d.store.BringReportBack(ctx, i.Item), x.Title)
+		} else {
+			err = boardError(d.store.BringBoardBack(ctx, i.Item), x.Title)
+		}
+		if err != nil {
+			return err
+		}
+		d.tell(Event{i.Kind, i.Item})
+		return nil
+	}
+	return fail(NotFound, "", "There is no such thing among what was recently deleted.")
+}

@@ -1,0 +1,90 @@
+package desk
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"unicode/utf8"
+
+	"uzzel/core/brief"
+	"uzzel/internal/store"
+)
+
+// PanelOptions say how a panel differs from its report as it was kept. A panel without a report has words of its own.
+type PanelOptions struct {
+	Heading string `json:"heading,omitempty"`
+	Below   string `json:"below,omitempty" doc:"A line below the heading"`
+	Kind    string `json:"kind,omitempty" doc:"Another kind of chart than the report's"`
+	Words   string `json:"words,omitempty" doc:"What a panel without a report says"`
+	Section bool   `json:"section,omitempty" doc:"Whether the words are a heading over what follows"`
+}
+
+// FieldFilter narrows every panel whose records have a field, or are linked to the record that has it.
+type FieldFilter struct {
+	Type   string   `json:"type"`
+	Field  string   `json:"field"`
+	Values []string `json:"values"`
+}
+
+// BoardFilters narrow the panels of a board. Period and Whose are as a brief has them.
+type BoardFilters struct {
+	Period json.RawMessage `json:"period,omitempty"`
+	Whose  json.RawMessage `json:"whose,omitempty"`
+	Fields []FieldFilter   `json:"fields,omitempty"`
+}
+
+// MaxWords is how long the words of a panel are at most, in characters.
+const MaxWords = 2000
+
+func checkPanel(p *store.Panel, i int) error {
+	var o PanelOptions
+	at := fmt.Sprintf("/panels/%d", i)
+	if p.Options != "" {
+		if err := json.Unmarshal([]byte(p.Options), &o); err != nil {
+			return fail(Invalid, at, "A panel’s options cannot be read.")
+		}
+	}
+	switch {
+	case utf8.RuneCountInString(o.Heading) > MaxTitle || utf8.RuneCountInString(o.Below) > MaxTitle:
+		return fail(Invalid, at, "A heading has %d characters at most.", MaxTitle)
+	case utf8.RuneCountInString(o.Words) > MaxWords:
+		return fail(Invalid, at, "A panel’s words are %d characters at most.", MaxWords)
+	case o.Kind != "" && !slices.Contains(brief.ChartKinds, o.Kind):
+		return fail(Invalid, at, "There is no kind of chart “%s”.", o.Kind)
+	case p.Report == 0 && o.Words == "":
+		return fail(Invalid, at, "A panel has a report, or words of its own.")
+	}
+	return nil
+}
+
+func (d *Desk) checkFilters(text string) error {
+	if text == "" {
+		return nil
+	}
+	var f BoardFilters
+	if err := json.Unmarshal([]byte(text), &f); err != nil {
+		return fail(Invalid, "/filters", "The dashboard’s filters cannot be read.")
+	}
+	s := d.Snapshot().Schema
+	for i, x := range f.Fields {
+		t := s.Type(x.Type)
+		if t == nil || t.Field(x.Field) == nil || len(x.Values) == 0 {
+			return fail(Invalid, fmt.Sprintf("/filters/fields/%d", i), "A filter names a record type, a field of it and values.")
+		}
+	}
+	probe := `{"version":1,"start":"x"`
+	if len(f.Period) > 0 {
+		probe += `,"period":{"field":"x","within":` + string(f.Period) + `}`
+	}
+	if len(f.Whose) > 0 {
+		probe += `,"whose":` + string(f.Whose)
+	}
+	b, err := brief.Decode([]byte(probe + "}"))
+	if err == nil && b.Period != nil {
+		err = b.Period.Within.Check()
+	}
+	if err != nil {
+		return fail(Invalid, "/filters", "%s", err)
+	}
+	return nil
+}

@@ -1,0 +1,298 @@
+package httpapi_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"os"
+	"sort"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// Who asks: signed out, a reader and a composer of another team, a reader of the team, the owner of what is asked for
+// (a composer of the team), an administrator of another team.
+var actors = []struct {
+	name   string
+	person int
+}{{"signed out", 0}, {"reader elsewhere", 8}, {"reader of the team", 3}, {"composer elsewhere", 7}, {"owner", 1}, {"administrator", 2}}
+
+// $T is a report in the team's folder (all may open it, the team's composers may change it), $P one in the owner's
+// private folder, $K one that keeps its conditions and downloads to itself, $B a board in the team's folder, $F that
+// folder, $N an empty folder that only the owner's team may open, $S a starting point, $D the owner's draft.
+// After the path stand the statuses for the actors in their order; a dash is "do not ask".
+var routes = []struct{ method, path, body, want string }{
+	{"GET", "/api/welcome", "", "200 200 200 200 200 200"},
+	{"GET", "/api/me", "", "401 200 200 200 200 200"},
+	{"GET", "/api/schema", "", "401 200 200 200 200 200"},
+	{"GET", "/api/brief.schema.json", "", "200 200 200 200 200 200"},
+	{"GET", "/api/subjects", "", "401 200 200 200 200 200"},
+	{"GET", "/api/find", "", "401 200 200 200 200 200"},
+	{"GET", "/api/find-records?type=deals&search=pontoon", "", "401 200 200 200 200 200"},
+	{"GET", "/api/values?start=deals&path=stage", "", "401 200 200 200 200 200"},
+	{"GET", "/api/spread?start=deals&path=value", "", "401 200 200 200 200 200"},
+	{"POST", "/api/period", `{"within":"this_quarter"}`, "401 200 200 200 200 200"},
+	{"GET", "/api/records/deals/1", "", "401 200 200 200 200 200"},
+	{"GET", "/api/starters", "", "401 200 200 200 200 200"},
+	{"GET", "/api/typed/next?text=op", "", "401 200 200 200 200 200"},
+	{"POST", "/api/typed", `{"text":"open deals"}`, "401 200 200 200 200 200"},
+	{"POST", "/api/answer", `{"brief":$Q}`, "401 200 200 200 200 200"},
+	{"POST", "/api/list", `{"brief":$Q}`, "401 200 200 200 200 200"},
+	{"POST", "/api/behind", `{"brief":$Q,"marks":[{"rows":["=Enquiry"]}]}`, "401 200 200 200 200 200"},
+	{"POST", "/api/explain", `{"brief":$Q}`, "401 200 200 200 200 200"},
+	{"POST", "/api/dropped", `{"brief":{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]}]}},"step":0}`, "401 200 200 200 200 200"},
+	{"POST", "/api/why", `{"brief":$Q,"id":"1"}`, "401 200 200 200 200 200"},
+	{"POST", "/api/difference", `{"was":$Q,"now":$Q}`, "401 200 200 200 200 200"},
+	// Readers take out what is saved; nobody what its owner keeps in.
+	{"POST", "/api/export", `{"brief":$Q,"view":"summary"}`, "401 403 403 200 200 200"},
+	{"POST", "/api/export", `{"brief":$Q,"view":"summary","report":$T}`, "401 200 200 200 200 200"},
+	{"POST", "/api/export", `{"brief":$Q,"view":"summary","report":$K}`, "401 403 403 403 200 200"},
+	{"POST", "/api/export", `{"brief":$Q,"view":"summary","report":$P}`, "401 404 404 404 200 404"},
+
+	{"GET", "/api/folders", "", "401 200 200 200 200 200"},
+	{"GET", "/api/reports", "", "401 200 200 200 200 200"},
+	{"GET", "/api/reports/$T", "", "401 200 200 200 200 200"},
+	{"GET", "/api/reports/$P", "", "401 404 404 404 200 404"},
+	{"GET", "/api/reports/$T/uses", "", "401 200 200 200 200 200"},
+	{"GET", "/api/reports/$P/uses", "", "401 404 404 404 200 404"},
+	{"GET", "/api/reports/$T/pages", "", "401 200 200 200 200 200"},
+	{"GET", "/api/reports/$P/pages", "", "401 404 404 404 200 404"},
+	{"GET", "/api/reports/$T/versions", "", "401 200 200 200 200 200"},
+	{"GET", "/api/reports/$P/versions", "", "401 404 404 404 200 404"},
+	{"GET", "/api/reports/$T/dismissed", "", "401 200 200 200 200 200"},
+	{"GET", "/api/reports/$P/dismissed", "", "401 404 404 404 200 404"},
+	{"GET", "/api/boards", "", "401 200 200 200 200 200"},
+	{"GET", "/api/boards/$B", "", "401 200 200 200 200 200"},
+	{"GET", "/api/starting-points", "", "401 200 200 200 200 200"},
+	{"GET", "/api/drafts", "", "401 200 200 200 200 200"},
+	{"GET", "/api/settings/sees", "", "401 200 200 200 200 200"},
+
+	{"PUT", "/api/favourites/report/$T", "", "401 204 204 204 204 204"},
+	{"PUT", "/api/favourites/report/$P", "", "401 404 404 404 204 404"},
+	{"DELETE", "/api/favourites/report/$T", "", "401 204 204 204 204 204"},
+	{"PUT", "/api/opened/report/$T", "", "401 204 204 204 204 204"},
+	{"PUT", "/api/opened/report/$P", "", "401 404 404 404 204 404"},
+
+	{"POST", "/api/reports", `{"title":"One of the actor’s","description":"","folder":$F,"brief":$Q}`, "401 403 403 403 200 200"},
+	{"PUT", "/api/reports/$T", `{"title":"Changed","description":"","folder":$F,"brief":$Q,"version":1}`, "401 403 403 403 200 200"},
+	{"PUT", "/api/reports/$P", `{"title":"Changed as well","description":"","folder":$F,"brief":$Q,"version":1}`, "401 404 404 404 200 404"},
+	{"PUT", "/api/reports/$T/folder", `{"folder":$F}`, "401 403 403 403 200 200"},
+	{"PUT", "/api/reports/$T/owner", `{"owner":1}`, "401 403 403 403 200 200"},
+	{"PUT", "/api/reports/$T/dismissed", `{"code":"few"}`, "401 403 403 403 204 204"},
+	{"POST", "/api/reports/$T/versions/1/back", "", "401 403 403 403 200 200"},
+	{"PUT", "/api/reports/$T/board", `{"name":"A board of the actor’s"}`, "401 403 403 403 200 200"},
+	{"PUT", "/api/drafts", `{"brief":$Q}`, "401 403 403 200 200 200"},
+	{"DELETE", "/api/drafts/$D", "", "401 204 204 204 204 204"},
+	{"PUT", "/api/pages/customers/$T", "", "401 403 403 403 403 204"},
+	{"DELETE", "/api/pages/customers/$T", "", "401 403 403 403 403 204"},
+
+	{"POST", "/api/boards", `{"title":"A board","folder":$F,"panels":[]}`, "401 403 403 403 200 200"},
+	{"GET", "/api/sets", "", "401 200 200 200 200 200"},
+	{"POST", "/api/sets/pipeline", `{"title":"A set","folder":$F}`, "401 403 403 403 200 200"},
+	{"GET", "/api/boards/$B/whole", "", "401 200 200 200 200 200"},
+	{"POST", "/api/whole-boards", `{"folder":$F,"board":{"title":"From a file","panels":[{"x":0,"y":0,"w":6,"h":9,"title":"One","brief":$Q},{"x":6,"y":0,"w":6,"h":2,"options":{"words":"Two"}}]}}`, "401 403 403 403 200 200"},
+	{"PUT", "/api/boards/$B", `{"title":"Renamed","folder":$F,"version":1,"panels":[]}`, "401 403 403 403 200 200"},
+	{"PUT", "/api/boards/$B/folder", `{"folder":$F}`, "401 403 403 403 200 200"},
+	{"PUT", "/api/boards/$B/owner", `{"owner":1}`, "401 403 403 403 200 200"},
+
+	{"POST", "/api/folders", `{"name":"A folder of the actor’s","access":[]}`, "401 403 403 200 200 200"},
+	{"PUT", "/api/folders/$N", `{"name":"Renamed","access":[{"kind":"team","subject":2,"mayChange":true}]}`, "401 403 403 404 204 204"},
+	{"DELETE", "/api/folders/$N", "", "401 404 403 404 204 204"},
+
+	{"GET", "/api/settings/style", "", "401 200 200 200 200 200"},
+	{"POST", "/api/settings/palette", `{"palette":["#1F7A72","#E0930C"]}`, "401 200 200 200 200 200"},
+	{"PUT", "/api/settings/style", `{"legend":"right"}`, "401 403 403 403 403 204"},
+	{"PUT", "/api/settings/sees/contacts", `{"how":"team"}`, "401 403 403 403 403 204"},
+	{"POST", "/api/starting-points", `{"name":"A point","about":"","brief":$Q,"questions":[],"teams":[]}`, "401 403 403 403 403 204"},
+	{"PUT", "/api/starting-points/$S", `{"name":"A point","about":"","brief":$Q,"questions":[],"teams":[]}`, "401 403 403 403 403 204"},
+	{"DELETE", "/api/starting-points/$S", "", "401 403 403 403 403 204"},
+
+	{"DELETE", "/api/reports/$P", "", "401 404 404 404 204 404"},
+	{"DELETE", "/api/reports/$T", "", "401 403 403 403 204 204"},
+	{"POST", "/api/deleted/report/$T/back", "", "401 404 404 404 204 204"},
+	{"DELETE", "/api/boards/$B", "", "401 403 403 403 204 204"},
+	{"DELETE", "/api/session", "", "204 204 204 204 204 204"},
+}
+
+// Every route of the API is asked for by everyone, and each gets what is theirs.
+func TestEveryRouteForEveryRole(t *testing.T) {
+	for i, who := range actors {
+		t.Run(who.name, func(t *testing.T) {
+			server := serve(t)
+			owner := signIn(t, server, 1)
+			ids := furnish(t, owner)
+			c := owner
+			if who.person != 1 {
+				c = signIn(t, server, who.person)
+			}
+			for _, r := range routes {
+				want := strings.Fields(r.want)[i]
+				path, body := r.path, r.body
+				for _, key := range keys(ids) {
+					path, body = strings.ReplaceAll(path, key, ids[key]), strings.ReplaceAll(body, key, ids[key])
+				}
+				status, out := c.call(r.method, path, body)
+				assert.Equal(t, want, fmt.Sprint(status), "%s %s: %v", r.method, r.path, out["detail"])
+				if status == http.StatusNotFound {
+					assert.NotContains(t, fmt.Sprint(out), "Secret", "a refusal does not name what may not be opened")
+				}
+			}
+		})
+	}
+}
+
+func keys(m map[string]string) []string {
+	var list []string
+	for k := range m {
+		list = append(list, k)
+	}
+	sort.Strings(list)
+	return list
+}
+
+// furnish makes what is asked for.
+func furnish(t *testing.T, owner *client) map[string]string {
+	t.Helper()
+	ids := map[string]string{"$Q": deals, "$S": "1"}
+	var folders []struct {
+		ID      int64
+		Name    string
+		Private bool
+	}
+	owner.list("/api/folders", &folders)
+	private := ""
+	for _, f := range folders {
+		if f.Private {
+			private = fmt.Sprint(f.ID)
+		}
+		if f.Name == "West shore" {
+			ids["$F"] = fmt.Sprint(f.ID)
+		}
+	}
+	make := func(key, method, path, body string) {
+		status, out := owner.call(method, path, body)
+		require.Equal(t, http.StatusOK, status, "%s: %v", body, out)
+		ids[key] = fmt.Sprint(out["id"])
+	}
+	fixed := `{"version":1,"start":"deals","filter":{"all":[{"field":"source","is":"any_of","values":["Tender"],"fixed":true}]}}`
+	make("$T", "POST", "/api/reports", fmt.Sprintf(`{"title":"The team’s","description":"","folder":%s,"brief":%s}`, ids["$F"], `{"version":1,"start":"deals"}`))
+	make("$P", "POST", "/api/reports", fmt.Sprintf(`{"title":"Secret plan","description":"","folder":%s,"brief":%s}`, private, `{"version":1,"start":"deals"}`))
+	make("$K", "POST", "/api/reports", fmt.Sprintf(`{"title":"Kept in","description":"","folder":%s,"brief":%s,"noDownload":true}`, ids["$F"], fixed))
+	make("$B", "POST", "/api/boards", fmt.Sprintf(`{"title":"The team’s board","folder":%s,"panels":[{"report":%s,"x":0,"y":0,"w":6,"h":9}]}`, ids["$F"], ids["$T"]))
+	make("$N", "POST", "/api/folders", `{"name":"Secret folder","access":[{"kind":"team","subject":2,"mayChange":true}]}`)
+	make("$D", "PUT", "/api/drafts", fmt.Sprintf(`{"brief":%s}`, deals))
+	return ids
+}
+
+// The table above has every route that the contract names.
+func TestNoRouteIsLeftOut(t *testing.T) {
+	data, err := os.ReadFile("../../docs/openapi.json")
+	require.NoError(t, err)
+	var contract struct {
+		Paths map[string]map[string]any `json:"paths"`
+	}
+	require.NoError(t, json.Unmarshal(data, &contract))
+	asked := map[string]bool{}
+	for _, r := range routes {
+		path, _, _ := strings.Cut(r.path, "?")
+		asked[r.method+" "+path] = true
+	}
+	fits := func(pattern, path string) bool {
+		a, b := strings.Split(pattern, "/"), strings.Split(path, "/")
+		if len(a) != len(b) {
+			return false
+		}
+		for i := range a {
+			if a[i] != b[i] && !strings.HasPrefix(a[i], "{") {
+				return false
+			}
+		}
+		return true
+	}
+	for pattern, methods := range contract.Paths {
+		for method := range methods {
+			found := false
+			for key := range asked {
+				verb, path, _ := strings.Cut(key, " ")
+				found = found || (strings.EqualFold(verb, method) && fits(pattern, path))
+			}
+			assert.True(t, found, "no actor asks for %s %s", method, pattern)
+		}
+	}
+}
+
+func TestEventsWantAPerson(t *testing.T) {
+	status, _ := signIn(t, serve(t), 0).call("GET", "/api/events", "")
+	require.Equal(t, http.StatusUnauthorized, status)
+}
+
+// A condition that its owner fixed narrows what everyone reads, and is neither said nor handed out to those who may not
+// change the report.
+func TestFixedConditionsAreNotSeen(t *testing.T) {
+	server := serve(t)
+	owner, reader, elsewhere := signIn(t, server, 1), signIn(t, server, 8), signIn(t, server, 7)
+	ids := furnish(t, owner)
+	_, mine := owner.call("GET", "/api/reports/"+ids["$K"], "")
+	require.Contains(t, fmt.Sprint(mine["brief"], mine["text"]), "Tender")
+	_, theirs := reader.call("GET", "/api/reports/"+ids["$K"], "")
+	require.NotContains(t, fmt.Sprint(theirs), "Tender")
+	require.NotContains(t, fmt.Sprint(theirs), "source")
+	text, err := json.Marshal(theirs["brief"])
+	require.NoError(t, err)
+
+	_, full := owner.call("POST", "/api/answer", fmt.Sprintf(`{"brief":%s}`, mustJSON(t, mine["brief"])))
+	status, read := reader.call("POST", "/api/answer", fmt.Sprintf(`{"brief":%s}`, text))
+	require.Equal(t, http.StatusOK, status, read)
+	require.Equal(t, full["records"], read["records"])
+	require.NotEqual(t, full["of"], read["records"], "it narrows")
+	require.NotContains(t, fmt.Sprint(read["sentence"]), "Tender")
+	_, explained := reader.call("POST", "/api/explain", fmt.Sprintf(`{"brief":%s}`, text))
+	require.Contains(t, fmt.Sprint(explained), "what its owner fixed")
+	require.NotContains(t, fmt.Sprint(explained), "Tender")
+	_, versions := reader.call("GET", "/api/reports/"+ids["$K"]+"/versions", "")
+	require.NotContains(t, fmt.Sprint(versions), "Tender")
+
+	// It cannot be kept as one's own, nor be made up.
+	status, out := elsewhere.call("POST", "/api/reports", fmt.Sprintf(`{"title":"A copy","description":"","folder":%s,"brief":%s}`, ids["$F"], text))
+	require.Equal(t, http.StatusForbidden, status, out)
+	status, _ = reader.call("POST", "/api/answer", `{"brief":{"version":1,"start":"deals","filter":{"all":[{"fixed":true,"sealed":"AAAA"}]}}}`)
+	require.Equal(t, http.StatusUnprocessableEntity, status)
+}
+
+func mustJSON(t *testing.T, v any) string {
+	t.Helper()
+	text, err := json.Marshal(v)
+	require.NoError(t, err)
+	return string(text)
+}
+
+// Why a record is out is said by the condition, in parts too; of a condition that its owner fixed, only that it is one.
+func TestWhyNamesTheCondition(t *testing.T) {
+	server := serve(t)
+	owner, reader := signIn(t, server, 1), signIn(t, server, 8)
+	ids := furnish(t, owner)
+	why := func(c *client, brief, id string) string {
+		status, out := c.call("POST", "/api/why", fmt.Sprintf(`{"brief":%s,"id":%q}`, brief, id))
+		require.Equal(t, http.StatusOK, status, out)
+		return fmt.Sprint(out["out"])
+	}
+	first := func(filter string) string {
+		_, list := owner.call("POST", "/api/list", fmt.Sprintf(`{"brief":{"version":1,"start":"deals","filter":{"all":[%s]}},"count":1}`, filter))
+		return list["rows"].([]any)[0].(map[string]any)["id"].(string)
+	}
+	lost := first(`{"field":"status","is":"any_of","values":["lost"]},{"field":"closed","is":"within","period":"last_year"}`)
+	parts := `{"version":1,"parts":[{"key":"won","start":"deals","whose":"mine","period":{"field":"closed","within":"this_year"},"filter":{"field":"status","is":"any_of","values":["won"]}},{"key":"work","start":"activities","summaries":[{"key":"n","fn":"count"}]}]}`
+	said := why(owner, parts, lost)
+	require.Contains(t, said, "period is this year")
+	require.Contains(t, said, "status is won")
+	require.NotContains(t, said, "fixed")
+
+	_, theirs := reader.call("GET", "/api/reports/"+ids["$K"], "")
+	referral := first(`{"field":"source","is":"any_of","values":["Referral"]}`)
+	said = why(reader, mustJSON(t, theirs["brief"]), referral)
+	require.Contains(t, said, "what its owner fixed")
+	require.NotContains(t, said, "Referral", "the field that it is about is not given away")
+}

@@ -1,0 +1,105 @@
+package httpapi_test
+
+import (
+	"fmt"
+	"net/http"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// A board's filters and a panel's words are kept as they are, and refused where they make no sense.
+func TestBoardFiltersAndWords(t *testing.T) {
+	c := signIn(t, serve(t), 1)
+	ids := furnish(t, c)
+	board := func(panels, filters string) (int, map[string]any) {
+		return c.call("POST", "/api/boards", fmt.Sprintf(`{"title":"One more","folder":%s,"panels":[%s],"filters":%s}`, ids["$F"], panels, filters))
+	}
+	report := fmt.Sprintf(`{"report":%s,"x":0,"y":0,"w":6,"h":9,"options":{"heading":"Ours","kind":"bar"}}`, ids["$T"])
+	words := `{"report":0,"x":0,"y":9,"w":12,"h":2,"options":{"words":"What is open","section":true}}`
+	filters := `{"period":{"last":30,"unit":"day"},"whose":"team","fields":[{"type":"customers","field":"segment","values":["Marina"]}]}`
+	status, b := board(report+","+words, filters)
+	require.Equal(t, http.StatusOK, status, b)
+	_, kept := c.call("GET", fmt.Sprintf("/api/boards/%v", b["id"]), "")
+	require.JSONEq(t, filters, mustJSON(t, kept["filters"]))
+	require.JSONEq(t, "["+report+","+words+"]", mustJSON(t, kept["panels"]))
+
+	for name, bad := range map[string][2]string{
+		"a panel of nothing":         {`{"report":0,"x":0,"y":0,"w":6,"h":9}`, `{}`},
+		"a kind there is not":        {`{"report":` + ids["$T"] + `,"x":0,"y":0,"w":6,"h":9,"options":{"kind":"tower"}}`, `{}`},
+		"a panel beside the board":   {`{"report":` + ids["$T"] + `,"x":8,"y":0,"w":6,"h":9}`, `{}`},
+		"a period there is not":      {report, `{"period":"someday"}`},
+		"a field there is not":       {report, `{"fields":[{"type":"deals","field":"colour","values":["red"]}]}`},
+		"a filter without values":    {report, `{"fields":[{"type":"deals","field":"stage","values":[]}]}`},
+		"a whose that is no one":     {report, `{"whose":"theirs"}`},
+		"a period that is no period": {report, `{"period":17}`},
+	} {
+		status, out := board(bad[0], bad[1])
+		require.Equal(t, http.StatusUnprocessableEntity, status, "%s: %v", name, out)
+	}
+}
+
+// A board goes out whole and comes in again, its reports made where they are not there yet; a set does the same.
+func TestWholeBoards(t *testing.T) {
+	server := serve(t)
+	c := signIn(t, server, 1)
+	ids := furnish(t, c)
+	status, whole := c.call("GET", "/api/boards/1/whole", "")
+	require.Equal(t, http.StatusOK, status)
+	require.Len(t, whole["panels"], 5)
+	reports := func() int {
+		titles, _ := c.find("kind=report")
+		return len(titles)
+	}
+	before := reports()
+	whole["title"] = "Brought in"
+	bring := func(folder string) (int, map[string]any) {
+		return c.call("POST", "/api/whole-boards", fmt.Sprintf(`{"folder":%s,"board":%s}`, folder, mustJSON(t, whole)))
+	}
+	status, b := bring(ids["$F"])
+	require.Equal(t, http.StatusOK, status, b)
+	require.Equal(t, before+5, reports())
+	_, again := c.call("GET", fmt.Sprintf("/api/boards/%v/whole", b["id"]), "")
+	require.JSONEq(t, mustJSON(t, whole), mustJSON(t, again), "what goes out is what came in")
+
+	// Into the same folder once more: its reports are there already.
+	whole["title"] = "And again"
+	status, b = bring(ids["$F"])
+	require.Equal(t, http.StatusOK, status, b)
+	require.Equal(t, before+5, reports())
+
+	status, b = c.call("POST", "/api/sets/director", fmt.Sprintf(`{"title":"Two minutes","folder":%s}`, ids["$F"]))
+	require.Equal(t, http.StatusOK, status, b)
+	require.Len(t, b["panels"], 6)
+	status, _ = c.call("POST", "/api/sets/nothing", fmt.Sprintf(`{"title":"None","folder":%s}`, ids["$F"]))
+	require.Equal(t, http.StatusNotFound, status)
+
+	// A report that does not let itself be downloaded does not go out with a board.
+	status, b = c.call("POST", "/api/boards", fmt.Sprintf(`{"title":"With one kept in","folder":%s,"panels":[{"report":%s,"x":0,"y":0,"w":6,"h":9}]}`, ids["$F"], ids["$K"]))
+	require.Equal(t, http.StatusOK, status, b)
+	_, out := signIn(t, server, 8).call("GET", fmt.Sprintf("/api/boards/%v/whole", b["id"]), "")
+	require.Empty(t, out["panels"])
+}
+
+// The house style changes what is answered from then on, for everyone.
+func TestHouseStyle(t *testing.T) {
+	server := serve(t)
+	admin, reader := signIn(t, server, 2), signIn(t, server, 8)
+	colour := func() any {
+		_, a := reader.call("POST", "/api/answer", `{"brief":{"version":1,"start":"activities","groups":[{"field":"kind"}],"chart":{"kind":"bar"}}}`)
+		d := a["drawing"].(map[string]any)
+		require.NotNil(t, d)
+		return []any{d["legend"], d["series"].([]any)[0].(map[string]any)["colour"]}
+	}
+	before := colour()
+	status, out := admin.call("PUT", "/api/settings/style", `{"palette":["#123456","#654321","#336699"],"legend":"below"}`)
+	require.Equal(t, http.StatusNoContent, status, out)
+	require.Equal(t, []any{"below", "#123456"}, colour())
+	for _, bad := range []string{`{"palette":["red","#654321","#336699"]}`, `{"legend":"inside"}`, `{"values":{"deals.colour":{"a":"#123456"}}}`} {
+		status, _ = admin.call("PUT", "/api/settings/style", bad)
+		require.Equal(t, http.StatusUnprocessableEntity, status, bad)
+	}
+	require.Equal(t, []any{"below", "#123456"}, colour())
+	admin.call("PUT", "/api/settings/style", `{}`)
+	require.Equal(t, before, colour())
+}

@@ -1,0 +1,156 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"uzzel/core/engine"
+	"uzzel/internal/desk"
+)
+
+// StepBody is one step of the sift.
+type StepBody struct {
+	What  string `json:"what" doc:"all, whose, period or filter"`
+	Words string `json:"words"`
+	Left  int64  `json:"left"`
+	Out   int64  `json:"out"`
+}
+
+// WarningBody is one thing that could mislead.
+type WarningBody struct {
+	Code  string `json:"code"`
+	Text  string `json:"text"`
+	Do    string `json:"do" doc:"What can be done; empty for nothing"`
+	Brief *Brief `json:"brief,omitempty" doc:"The report once it is done, or the records that the warning is about"`
+	Show  bool   `json:"show" doc:"Whether the brief lists records rather than changing the report"`
+}
+
+// ExplainedBody is what a report's conditions do, and what could mislead in it.
+type ExplainedBody struct {
+	Sift     [][]StepBody  `json:"sift" doc:"By part"`
+	Warnings []WarningBody `json:"warnings"`
+}
+
+// HasBody is what a record has of what a condition asks for.
+type HasBody struct {
+	Field string `json:"field"`
+	Text  string `json:"text" doc:"Empty where it has nothing"`
+}
+
+// FailingBody is a condition that takes a record out.
+type FailingBody struct {
+	Words string    `json:"words"`
+	Has   []HasBody `json:"has"`
+}
+
+// VerdictBody says whether a record is in a result, and why not.
+type VerdictBody struct {
+	Name   string        `json:"name"`
+	In     bool          `json:"in"`
+	Groups [][]string    `json:"groups" doc:"The groups that it is in"`
+	Out    []FailingBody `json:"out"`
+}
+
+type whyIn struct {
+	Body struct {
+		Brief Brief  `json:"brief"`
+		Part  int    `json:"part,omitempty"`
+		ID    string `json:"id"`
+	}
+}
+
+type droppedIn struct {
+	Body struct {
+		Brief Brief `json:"brief"`
+		Part  int   `json:"part,omitempty"`
+		Step  int   `json:"step" doc:"From 0, the first condition"`
+		From  int   `json:"from,omitempty"`
+		Count int   `json:"count,omitempty"`
+	}
+}
+
+// NamedRecord is a record that a search found.
+type NamedRecord struct {
+	Type string `json:"type"`
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+func (a *api) explaining(g huma.API) {
+	huma.Register(g, lenient(op(http.MethodPost, "/api/explain", "explain", "What a brief's conditions do, and what could mislead")), func(ctx context.Context, in *briefBody) (*out[ExplainedBody], error) {
+		if err := a.check(&in.Body.Brief); err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		e, err := a.desk.Explain(ctx, who(ctx), in.Body.Brief.Brief)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		return &out[ExplainedBody]{a.explainedBody(e)}, nil
+	})
+	huma.Register(g, lenient(op(http.MethodPost, "/api/dropped", "dropped", "A page of the records that a condition took out")), func(ctx context.Context, in *droppedIn) (*out[ListBody], error) {
+		if err := a.check(&in.Body.Brief); err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		l, err := a.desk.Dropped(ctx, who(ctx), in.Body.Brief.Brief, in.Body.Part, in.Body.Step)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		return &out[ListBody]{page(l, in.Body.From, in.Body.Count)}, nil
+	})
+	huma.Register(g, lenient(op(http.MethodPost, "/api/why", "why", "Why a record is in a result, or not")), func(ctx context.Context, in *whyIn) (*out[VerdictBody], error) {
+		if err := a.check(&in.Body.Brief); err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		v, err := a.desk.Why(ctx, who(ctx), in.Body.Brief.Brief, in.Body.Part, in.Body.ID)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		return &out[VerdictBody]{verdictBody(v)}, nil
+	})
+	huma.Register(g, op(http.MethodGet, "/api/find-records", "find-records", "Records by name"), func(ctx context.Context, in *struct {
+		Type   string `query:"type" doc:"One record type; all where it is left out"`
+		Search string `query:"search" required:"true"`
+	}) (*out[[]NamedRecord], error) {
+		found, err := a.desk.FindRecords(ctx, who(ctx), in.Type, in.Search)
+		list := []NamedRecord{}
+		for _, f := range found {
+			list = append(list, NamedRecord(f))
+		}
+		return &out[[]NamedRecord]{list}, a.fail(ctx, err)
+	})
+}
+
+func (a *api) explainedBody(e *desk.Explained) ExplainedBody {
+	body := ExplainedBody{Sift: [][]StepBody{}, Warnings: []WarningBody{}}
+	for _, part := range e.Sift {
+		steps := []StepBody{}
+		for _, s := range part {
+			steps = append(steps, StepBody{s.What, s.Words, s.Left, s.Out})
+		}
+		body.Sift = append(body.Sift, steps)
+	}
+	for _, w := range e.Warnings {
+		b := WarningBody{Code: w.Code, Text: w.Text, Do: w.Do, Show: w.Show}
+		if w.Brief != nil {
+			b.Brief = a.sealed(w.Brief)
+		}
+		body.Warnings = append(body.Warnings, b)
+	}
+	return body
+}
+
+func verdictBody(v *desk.Verdict) VerdictBody {
+	body := VerdictBody{Name: v.Name, In: v.In, Groups: append([][]string{}, v.Groups...), Out: []FailingBody{}}
+	for _, f := range v.Failing {
+		has := []HasBody{}
+		for _, o := range f.Has {
+			has = append(has, hasBody(o))
+		}
+		body.Out = append(body.Out, FailingBody{f.Words, has})
+	}
+	return body
+}
+
+func hasBody(o engine.Own) HasBody { return HasBody{o.Path, o.Text} }

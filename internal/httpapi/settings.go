@@ -1,0 +1,112 @@
+package httpapi
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"uzzel/core/chart"
+	"uzzel/core/engine"
+)
+
+// SeesBody is which records of a type people may see.
+type SeesBody struct {
+	Type  string `json:"type"`
+	Label string `json:"label"`
+	How   string `json:"how" doc:"team, own, or empty for everyone's"`
+}
+
+func (a *api) settings(g huma.API) {
+	huma.Register(g, op(http.MethodGet, "/api/settings/sees", "sees", "Which records people may see"), func(_ context.Context, _ *none) (*out[[]SeesBody], error) {
+		list, sees := []SeesBody{}, a.desk.Sees()
+		for _, t := range a.desk.Snapshot().Schema.Types {
+			if t.Owner != "" {
+				list = append(list, SeesBody{t.Key, t.Label, string(sees[t.Key])})
+			}
+		}
+		return &out[[]SeesBody]{list}, nil
+	})
+	huma.Register(g, op(http.MethodPut, "/api/settings/sees/{type}", "set-sees", "Say which records of a type people may see"), func(ctx context.Context, in *struct {
+		Type string `path:"type"`
+		Body struct {
+			How string `json:"how"`
+		}
+	}) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.SetSees(ctx, who(ctx), in.Type, engine.Sees(in.Body.How)))
+	})
+}
+
+// StyleBody is the house style, with what is wrong with its palette for some readers.
+type StyleBody struct {
+	Style    chart.Style     `json:"style"`
+	Palette  []string        `json:"palette" doc:"The palette in force: the style's, or our own"`
+	Findings []chart.Finding `json:"findings"`
+}
+
+func (a *api) styles(g huma.API) {
+	huma.Register(g, op(http.MethodGet, "/api/settings/style", "style", "The house style"), func(_ context.Context, _ *none) (*out[StyleBody], error) {
+		s := a.desk.Style()
+		body := StyleBody{Style: s, Palette: s.Palette}
+		if len(body.Palette) == 0 {
+			body.Palette = chart.Palette()
+		}
+		body.Findings = chart.CheckPalette(body.Palette)
+		return &out[StyleBody]{body}, nil
+	})
+	huma.Register(g, lenient(op(http.MethodPut, "/api/settings/style", "set-style", "Set the house style")), func(ctx context.Context, in *struct{ Body chart.Style }) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.SetStyle(ctx, who(ctx), in.Body))
+	})
+	huma.Register(g, op(http.MethodPost, "/api/settings/palette", "check-palette", "What is wrong with a palette for some readers"), func(_ context.Context, in *struct {
+		Body struct {
+			Palette []string `json:"palette" maxItems:"12"`
+		}
+	}) (*out[[]chart.Finding], error) {
+		return &out[[]chart.Finding]{chart.CheckPalette(in.Body.Palette)}, nil
+	})
+}
+
+// EventBody says that something that was kept has changed.
+type EventBody struct {
+	Kind string `json:"kind"`
+	ID   int64  `json:"id"`
+}
+
+// events streams what changes, as server-sent events, until the client goes. A comment every now and then keeps the
+// connection from being taken for dead.
+func (a *api) events(w http.ResponseWriter, r *http.Request) {
+	if _, err := a.desk.Who(r.Context(), a.sessions.GetInt64(r.Context(), personKey)); err != nil {
+		writeProblem(w, a.problem(r.Context(), err))
+		return
+	}
+	flow := http.NewResponseController(w)
+	w.Header().Set("Content-Type", "text/event-stream")
+	w.Header().Set("Cache-Control", "no-store")
+	send := func(text string) bool {
+		if err := flow.SetWriteDeadline(time.Now().Add(30 * time.Second)); err != nil {
+			return false
+		}
+		if _, err := fmt.Fprint(w, text); err != nil {
+			return false
+		}
+		return flow.Flush() == nil
+	}
+	events, stop := a.desk.Listen()
+	defer stop()
+	tick := time.NewTicker(20 * time.Second)
+	defer tick.Stop()
+	for ok := send(": hello\n\n"); ok; {
+		select {
+		case <-r.Context().Done():
+			return
+		case e := <-events:
+			text, err := json.Marshal(EventBody(e))
+			ok = err == nil && send("data: "+string(text)+"\n\n")
+		case <-tick.C:
+			ok = send(": still here\n\n")
+		}
+	}
+}

@@ -1,0 +1,138 @@
+package store
+
+import (
+	"context"
+
+	"gorm.io/gorm"
+)
+
+// Board is a dashboard.
+type Board struct {
+	ID        int64
+	Folder    int64
+	Owner     int64
+	Title     string
+	Folded    string
+	Version   int
+	Changed   int64
+	Deleted   *int64
+	DeletedBy *int64
+	Filters   string  // JSON, "" for none
+	Panels    []Panel `gorm:"foreignKey:Board"`
+}
+
+// Panel is a report placed on a board, or words: its place and size in cells of a grid twelve wide.
+type Panel struct {
+	ID      int64
+	Board   int64
+	Report  int64 `gorm:"default:null"` // 0, NULL in the file, for words
+	X       int
+	Y       int
+	W       int
+	H       int
+	Options string // JSON, "" for none
+}
+
+// PagePanel is a report on the page of each record of a type.
+type PagePanel struct {
+	ID         int64
+	RecordType string
+	Report     int64
+	Link       string
+	Place      int
+}
+
+// Boards lists the boards that a viewer may open, by title.
+func (s *Store) Boards(ctx context.Context, v Viewer) ([]Board, error) {
+	var list []Board
+	return list, openTo(s.read.WithContext(ctx), v).Order("folded, id").Preload("Panels").Find(&list).Error
+}
+
+// Board finds a board that a viewer may open, with its panels in reading order.
+func (s *Store) Board(ctx context.Context, v Viewer, id int64) (Board, error) {
+	var b Board
+	return b, mapped(openTo(s.read.WithContext(ctx), v).
+		Preload("Panels", func(db *gorm.DB) *gorm.DB { return db.Order("y, x, id") }).First(&b, "id = ?", id).Error)
+}
+
+// AddBoard makes a board with its panels.
+func (s *Store) AddBoard(ctx context.Context, b *Board) error {
+	b.Folded, b.Version, b.Changed = folded(b.Title), 1, s.Now().Unix()
+	return mapped(s.tx(ctx, func(tx *gorm.DB) error {
+		if err := tx.Omit("Panels").Create(b).Error; err != nil {
+			return err
+		}
+		return addPanels(tx, b)
+	}))
+}
+
+// ChangeBoard keeps a board's title, folder and panels; b.Version is the version it was read at.
+func (s *Store) ChangeBoard(ctx context.Context, b *Board) error {
+	return mapped(s.tx(ctx, func(tx *gorm.DB) error {
+		at := b.Version
+		b.Folded, b.Version, b.Changed = folded(b.Title), at+1, s.Now().Unix()
+		done := tx.Model(&Board{}).Where("id = ? AND version = ? AND deleted IS NULL", b.ID, at).
+			Select("folder", "owner", "title", "folded", "version", "changed", "filters").Updates(b)
+		if done.Error != nil {
+			return done.Error
+		}
+		if done.RowsAffected == 0 {
+			return ErrStale
+		}
+		if err := tx.Delete(&Panel{}, "board = ?", b.ID).Error; err != nil {
+			return err
+		}
+		return addPanels(tx, b)
+	}))
+}
+
+// addPanels adds a board's panels one by one: SQLite has no word for a default among several rows, which words need for
+// the report that they have not.
+func addPanels(tx *gorm.DB, b *Board) error {
+	for i := range b.Panels {
+		b.Panels[i].Board = b.ID
+		if err := tx.Create(&b.Panels[i]).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// DeleteBoard puts a board away; for KeepDeleted it can be brought back.
+func (s *Store) DeleteBoard(ctx context.Context, id, person int64) error {
+	return s.putAway(ctx, &Board{}, id, person)
+}
+
+// DeletedBoards lists the boards that were deleted from folders that a viewer may open.
+func (s *Store) DeletedBoards(ctx context.Context, v Viewer) ([]Board, error) {
+	var list []Board
+	db := s.read.WithContext(ctx)
+	return list, db.Where("deleted IS NOT NULL AND folder IN (?)", openFolders(db, v)).Order("deleted DESC, id DESC").Find(&list).Error
+}
+
+// BringBoardBack brings a deleted board back. ErrTaken says that another has its title by now.
+func (s *Store) BringBoardBack(ctx context.Context, id int64) error {
+	return mapped(s.write.WithContext(ctx).Model(&Board{}).Where("id = ?", id).Updates(map[string]any{"deleted": nil, "deleted_by": nil}).Error)
+}
+
+// PagePanels lists the reports on the pages of a record type that a viewer may open.
+func (s *Store) PagePanels(ctx context.Context, v Viewer, typ string) ([]PagePanel, error) {
+	var list []PagePanel
+	db := s.read.WithContext(ctx)
+	open := openTo(db.Session(&gorm.Session{NewDB: true}).Model(&Report{}), v).Select("id")
+	return list, db.Where("record_type = ?", typ).Where("report IN (?)", open).Order("place, id").Find(&list).Error
+}
+
+// AddPagePanel puts a report on the pages of a record type. ErrTaken says that it stands there.
+func (s *Store) AddPagePanel(ctx context.Context, p *PagePanel) error {
+	return mapped(s.write.WithContext(ctx).Create(p).Error)
+}
+
+// RemovePagePanel takes a report off the pages of a record type.
+func (s *Store) RemovePagePanel(ctx context.Context, typ string, report int64) error {
+	done := s.write.WithContext(ctx).Delete(&PagePanel{}, "record_type = ? AND report = ?", typ, report)
+	if done.Error == nil && done.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return done.Error
+}

@@ -1,0 +1,56 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"time"
+)
+
+// Follow looks once in a while whether another program wrote to the file, and if so starts a new snapshot, which reads
+// the records anew. It returns when the context ends; trouble is told through failed, once for each look.
+func (s *Store) Follow(ctx context.Context, every time.Duration, failed func(error)) {
+	tick := time.NewTicker(every)
+	defer tick.Stop()
+	known, err := s.dataVersion(ctx)
+	for {
+		if err != nil {
+			failed(err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+		}
+		var now int64
+		if now, err = s.dataVersion(ctx); err != nil || now == known {
+			continue
+		}
+		known = now
+		s.writing.Lock()
+		err = s.reload()
+		s.writing.Unlock()
+	}
+}
+
+// dataVersion changes when another connection than the one that writes commits to the file (SQLite, PRAGMA
+// data_version).
+func (s *Store) dataVersion(ctx context.Context) (v int64, err error) {
+	if err = s.write.WithContext(ctx).Raw("PRAGMA data_version").Scan(&v).Error; err != nil {
+		err = fmt.Errorf("looking for changes of the data file: %w", err)
+	}
+	return v, err
+}
+
+// Warm loads all tables, so that no question has to wait for them.
+func (s *Store) Warm(ctx context.Context) error {
+	snap := s.Snapshot()
+	for _, t := range snap.Schema.Types {
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		if _, err := snap.Table(t.Key); err != nil {
+			return err
+		}
+	}
+	return nil
+}

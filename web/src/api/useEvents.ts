@@ -1,0 +1,86 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+
+type Told = { kind: string; id: number };
+
+/**
+ * Hears what the server tells, in one window for all: a browser keeps only a few connections to a server, so that a
+ * stream for each window would soon hold up everything else. The window that has the lock listens and passes it on.
+ */
+function listen(act: (told: Told) => void): () => void {
+  const channel = "BroadcastChannel" in window ? new BroadcastChannel("uzzel events") : undefined;
+  if (channel) channel.onmessage = (e) => act(e.data as Told);
+  const gone = new AbortController();
+  let close = () => {};
+  const open = () => {
+    const source = new EventSource("/api/events");
+    source.onmessage = (e) => {
+      const told = JSON.parse(e.data) as Told;
+      act(told);
+      channel?.postMessage(told);
+    };
+    return source;
+  };
+  if (channel && navigator.locks) {
+    navigator.locks
+      .request("uzzel events", { signal: gone.signal }, () => {
+        const source = open();
+        return new Promise<void>((done) => {
+          close = () => {
+            source.close();
+            done();
+          };
+        });
+      })
+      .catch(() => undefined);
+  } else {
+    const source = open();
+    close = () => source.close();
+  }
+  return () => {
+    gone.abort();
+    close();
+    channel?.close();
+  };
+}
+
+/** Fetches anew what the server says has changed, in every open window. */
+export function useEvents() {
+  const client = useQueryClient();
+  useEffect(() => {
+    // What depends on records is asked for anew at once, then every five seconds at most.
+    let last = 0;
+    let later: ReturnType<typeof setTimeout> | undefined;
+    const afresh = () => {
+      last = Date.now();
+      later = undefined;
+      for (const key of ["answer", "explain", "record", "values"]) void client.invalidateQueries({ queryKey: [key] });
+    };
+    const act = ({ kind, id }: Told) => {
+      if (kind === "records") {
+        later ??= setTimeout(afresh, Math.max(0, last + 5000 - Date.now()));
+        return;
+      }
+      const lists: Record<string, string> = { report: "reports", board: "boards", folder: "folders" };
+      void client.invalidateQueries({ queryKey: ["find"] });
+      void client.invalidateQueries({ queryKey: [lists[kind]] });
+      void client.invalidateQueries({ queryKey: [kind, id] });
+    };
+    let stop = listen(act);
+    // A page that is put away lets go of its connection, and takes it up when it is shown again.
+    const hide = () => stop();
+    const show = (e: PageTransitionEvent) => {
+      if (!e.persisted) return;
+      stop = listen(act);
+      void client.invalidateQueries();
+    };
+    window.addEventListener("pagehide", hide);
+    window.addEventListener("pageshow", show);
+    return () => {
+      clearTimeout(later);
+      window.removeEventListener("pagehide", hide);
+      window.removeEventListener("pageshow", show);
+      stop();
+    };
+  }, [client]);
+}

@@ -1,0 +1,76 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { Dialog, DropdownMenu } from "radix-ui";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { toast } from "sonner";
+import { api, ask, type Board } from "../../api/client";
+import { useMe } from "../../api/hooks";
+import { downloadJSON, fileName } from "../../ui/download";
+import { MenuItem } from "../../ui/MenuItem";
+import { Modal } from "../../ui/Modal";
+import { tell } from "../../ui/tell";
+import { NewBoardDialog } from "./NewBoardDialog";
+
+/** What else can be done with a dashboard. */
+export function BoardMenu({ board, onRename }: { board: Board; onRename: (title: string) => Promise<void> }) {
+  const me = useMe().data;
+  const client = useQueryClient();
+  const go = useNavigate();
+  const [open, setOpen] = useState<"name" | "copy" | "delete">();
+  const [title, setTitle] = useState(board.title);
+  const file = () =>
+    ask(api.GET("/api/boards/{id}/whole", { params: { path: { id: board.id } } })).then((whole) => {
+      downloadJSON(whole, `${fileName(board.title)}.board.json`);
+    }, tell);
+  return (
+    <>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className="btn" aria-label="More to do with the dashboard">
+          More…
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content className="pop w-60 p-1.5" align="end" sideOffset={6}>
+            <MenuItem
+              label="Copy a link to this reading"
+              onPick={() => navigator.clipboard.writeText(location.href).then(() => toast("Link copied"), tell)}
+            />
+            <MenuItem label="Full screen" onPick={() => document.documentElement.requestFullscreen?.()} />
+            <MenuItem label="Print…" onPick={() => window.print()} />
+            <MenuItem label="As a file, with its reports" onPick={file} />
+            {me?.mayCompose && <MenuItem label="Keep as another" onPick={() => setOpen("copy")} />}
+            {board.mayChange && <MenuItem label="Rename" onPick={() => setOpen("name")} />}
+            {board.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      {open === "copy" && <NewBoardDialog from={board.id} onClose={() => setOpen(undefined)} />}
+      {(open === "name" || open === "delete") && (
+        <Modal title={open === "name" ? "Rename the dashboard" : `Delete “${board.title}”?`} width={420} onClose={() => setOpen(undefined)}>
+          <form
+            onSubmit={(e) => {
+              e.preventDefault();
+              if (open === "name") return void onRename(title).then(() => setOpen(undefined));
+              ask(api.DELETE("/api/boards/{id}", { params: { path: { id: board.id } } })).then(() => {
+                for (const k of ["boards", "find"]) void client.invalidateQueries({ queryKey: [k] });
+                toast("Deleted. It can be brought back for 30 days.");
+                go("/dashboards");
+              }, tell);
+            }}
+          >
+            {open === "name" ? (
+              <input className="input" aria-label="Name" maxLength={200} value={title} onChange={(e) => setTitle(e.target.value)} />
+            ) : (
+              <p className="text-ink2">Its reports stay. It can be brought back for 30 days.</p>
+            )}
+            <div className="mt-4 flex justify-end gap-2">
+              <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+              <button type="submit" className="btn btn-main" disabled={open === "name" && !title.trim()}>
+                {open === "name" ? "Rename" : "Delete dashboard"}
+              </button>
+            </div>
+          </form>
+        </Modal>
+      )}
+    </>
+  );
+}

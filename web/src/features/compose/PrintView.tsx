@@ -1,0 +1,147 @@
+import { useQuery } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+import type { Answer, Brief } from "../../api/client";
+import { fetchList, useAnswer, useMe } from "../../api/hooks";
+import { Chart } from "../chart/Chart";
+
+const most = 1000;
+
+/** A report as it comes out of the printer: its sentence, who took it and when, its drawing, its groups or records. */
+export function PrintView({ brief, title, onClose }: { brief: Brief; title: string; onClose: () => void }) {
+  const me = useMe().data;
+  const answer = useAnswer(brief, 20000);
+  const [apart, setApart] = useState(false);
+  const a = answer.data;
+  const grouped = (a?.groups.length ?? 0) > 0;
+  const list = useQuery({
+    queryKey: ["print", brief],
+    queryFn: ({ signal }) => fetchList(brief, undefined, 0, most, signal),
+    enabled: !!a && !grouped,
+  });
+  return (
+    <Dialog.Root open onOpenChange={(o) => !o && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Content className="print-view fixed inset-0 z-50 overflow-auto bg-sunk" aria-describedby={undefined}>
+          <div className="sticky top-0 z-10 flex flex-wrap items-center gap-3 bg-[var(--rail)] px-6 py-2.5 text-[var(--rail-ink)] print:hidden">
+            <Dialog.Title className="title mr-auto text-[15px]">As it will be printed</Dialog.Title>
+            {grouped && (
+              <label className="flex items-center gap-2">
+                <input type="checkbox" checked={apart} onChange={(e) => setApart(e.target.checked)} />
+                each group on a page of its own
+              </label>
+            )}
+            <button type="button" className="btn btn-main" onClick={() => window.print()}>
+              Print
+            </button>
+            <Dialog.Close className="btn !text-[var(--ink)]">Close</Dialog.Close>
+          </div>
+          {a && (
+            <article
+              data-theme="paper"
+              className="print-sheet mx-auto my-6 w-[794px] max-w-full bg-white p-10 text-ink"
+              aria-label="The printed report"
+            >
+              <h1 className="title text-2xl">{title || a.title}</h1>
+              <p className="mt-1 mb-1">{a.text}</p>
+              <p className="mb-4 text-ink2 text-xs">
+                {a.records.toLocaleString("en")} of {a.of.toLocaleString("en")} records · {me?.organisation} · printed by {me?.name},{" "}
+                {new Date().toLocaleString("en-GB", {
+                  day: "numeric",
+                  month: "short",
+                  year: "numeric",
+                  hour: "2-digit",
+                  minute: "2-digit",
+                })}{" "}
+                · as of {me?.today}
+              </p>
+              {grouped && brief.chart && (
+                <div className="mb-4 break-inside-avoid">
+                  <Chart drawing={a.drawing} share={brief.chart.measure === "share"} height={320} />
+                </div>
+              )}
+              {grouped && <Groups answer={a} apart={apart} />}
+              {list.data && (
+                <>
+                  <table className="w-full border-collapse text-[12px]">
+                    <thead>
+                      <tr className="border-ink border-b">
+                        {list.data.columns.map((c) => (
+                          <th key={c.field} className={`px-1 py-1 ${c.number ? "text-right" : "text-left"}`}>
+                            {c.label}
+                          </th>
+                        ))}
+                      </tr>
+                    </thead>
+                    <tbody>
+                      {list.data.rows.map((r, i) => (
+                        // biome-ignore lint/suspicious/noArrayIndexKey: a record can stand in several rows
+                        <tr key={i} className="break-inside-avoid border-line border-b">
+                          {r.cells.map((c, k) => (
+                            // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
+                            <td key={k} className={`px-1 py-0.5 ${list.data.columns[k].number ? "text-right" : ""}`}>
+                              {c.text}
+                            </td>
+                          ))}
+                        </tr>
+                      ))}
+                    </tbody>
+                  </table>
+                  {list.data.total > most && (
+                    <p className="mt-2 text-xs">
+                      The first {most.toLocaleString("en")} of {list.data.total.toLocaleString("en")} rows. Export the records for all of
+                      them.
+                    </p>
+                  )}
+                </>
+              )}
+            </article>
+          )}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+/** The groups, their header repeated on every page; a group does not part from its first line. */
+function Groups({ answer: a, apart }: { answer: Answer; apart: boolean }) {
+  const across = a.groups.some((g) => g.across);
+  const rows = a.groups.filter((g) => !g.across);
+  return (
+    <table className="w-full border-collapse text-[12px]">
+      <thead>
+        <tr className="border-ink border-b align-bottom">
+          <th className="px-1 py-1 text-left">{rows.map((g) => g.label).join(", then ")}</th>
+          {a.columns.map((c) =>
+            a.summaries.map((s) => (
+              <th key={`${c.keys.join("\n")} ${s.key}`} className="px-1 py-1 text-right">
+                {across ? (c.labels.join(", ") || "All") + (a.summaries.length > 1 ? `: ${s.label}` : "") : s.label}
+              </th>
+            )),
+          )}
+        </tr>
+      </thead>
+      <tbody>
+        {a.lines.map((l, i) => (
+          <tr
+            key={l.keys.join("\n") || "all"}
+            className={`break-inside-avoid border-line border-b ${l.depth < rows.length ? "font-bold [break-after:avoid]" : ""} ${apart && i > 0 && l.depth === 1 && rows.length > 1 ? "[break-before:page]" : ""}`}
+          >
+            <td className="px-1 py-0.5" style={{ paddingLeft: 4 + Math.max(0, l.depth - 1) * 14 }}>
+              {l.label}
+            </td>
+            {l.cells.flatMap((c, k) =>
+              c.map((text, n) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
+                <td key={`${k} ${n}`} className="px-1 py-0.5 text-right">
+                  {text}
+                  {l.before?.[k]?.[n]?.text && <span className="block text-[10px] font-normal text-ink2">{l.before[k][n].text}</span>}
+                </td>
+              )),
+            )}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

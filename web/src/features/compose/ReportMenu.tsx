@@ -1,0 +1,270 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Dialog, DropdownMenu } from "radix-ui";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { toast } from "sonner";
+import { api, ask, type Brief, type Report } from "../../api/client";
+import { useFolders, useMe, useSchema } from "../../api/hooks";
+import { Drawer } from "../../ui/Drawer";
+import { downloadJSON, fileName } from "../../ui/download";
+import { MenuItem } from "../../ui/MenuItem";
+import { Modal } from "../../ui/Modal";
+import { tell } from "../../ui/tell";
+import { TypedSentence } from "../reports/TypedSentence";
+import { ValuePicker } from "./ConditionEditor";
+import { TextEditor } from "./moreEditors";
+import { PrintView } from "./PrintView";
+
+type What = "print" | "typed" | "versions" | "move" | "give" | "delete" | "uses" | "text";
+
+/** What else can be done with a report. */
+export function ReportMenu({
+  report,
+  brief,
+  sentence,
+  onChange,
+  onName,
+}: {
+  report?: Report;
+  brief: Brief;
+  sentence: string;
+  /** Changes what the report is called and how it is kept. */
+  onName: () => void;
+  onChange: (b: Brief) => void;
+}) {
+  const me = useMe().data;
+  const [open, setOpen] = useState<What>();
+  const client = useQueryClient();
+  // Whether it is a favourite is asked for when the menu opens, not on every page.
+  const [menu, setMenu] = useState(false);
+  const favourites = useQuery({
+    queryKey: ["find", { favourite: true }],
+    queryFn: () => ask(api.GET("/api/find", { params: { query: { favourite: true } } })),
+    enabled: !!report && menu,
+  });
+  if (!me) return null;
+  const starred = favourites.data?.items.some((i) => i.kind === "report" && i.id === report?.id);
+  const file = () => downloadJSON(brief, `${fileName(report?.title ?? "report")}.brief.json`);
+  return (
+    <>
+      <DropdownMenu.Root open={menu} onOpenChange={setMenu}>
+        <DropdownMenu.Trigger className="btn" aria-label="More to do with the report">
+          More…
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content className="pop w-64 p-1.5" align="end" sideOffset={6}>
+            {report && (
+              <MenuItem
+                label={starred ? "No longer a favourite" : "Mark as a favourite"}
+                onPick={() => {
+                  const at = { params: { path: { kind: "report" as const, id: report.id } } };
+                  ask(starred ? api.DELETE("/api/favourites/{kind}/{id}", at) : api.PUT("/api/favourites/{kind}/{id}", at)).then(
+                    () => client.invalidateQueries({ queryKey: ["find"] }),
+                    tell,
+                  );
+                }}
+              />
+            )}
+            <MenuItem
+              label="Copy a link to this reading"
+              onPick={() => {
+                navigator.clipboard.writeText(location.href).then(() => toast("Link copied"), tell);
+              }}
+            />
+            <MenuItem label="Print…" onPick={() => setOpen("print")} />
+            <MenuItem label="Brief as a file" onPick={file} />
+            {me.mayCompose && <MenuItem label="Type the sentence" onPick={() => setOpen("typed")} />}
+            {me.mayCompose && <MenuItem label="Edit as text" onPick={() => setOpen("text")} />}
+            {report && <MenuItem label="Where it stands" onPick={() => setOpen("uses")} />}
+            {report && <MenuItem label="Earlier versions" onPick={() => setOpen("versions")} />}
+            {report?.mayChange && <MenuItem label="Name and details" onPick={onName} />}
+            {report?.mayChange && <MenuItem label="Move to another folder" onPick={() => setOpen("move")} />}
+            {report && (report.ownerId === me.id || me.role === "administrator") && (
+              <MenuItem label="Give to someone else" onPick={() => setOpen("give")} />
+            )}
+            {report?.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      <Drawer open={open === "typed"} onClose={() => setOpen(undefined)} title="The report as a typed sentence">
+        <div className="mt-3">
+          <TypedSentence
+            first={sentence}
+            onRead={(b) => {
+              onChange(b);
+              setOpen(undefined);
+            }}
+          />
+        </div>
+      </Drawer>
+      <Drawer open={open === "text"} onClose={() => setOpen(undefined)} title="The report as text">
+        <TextEditor
+          brief={brief}
+          onChange={(b) => {
+            onChange(b);
+            setOpen(undefined);
+          }}
+        />
+      </Drawer>
+      {open === "print" && <PrintView brief={brief} title={report?.title ?? ""} onClose={() => setOpen(undefined)} />}
+      {report && open === "versions" && <Versions report={report} onClose={() => setOpen(undefined)} />}
+      {report && open && ["move", "give", "delete", "uses"].includes(open) && (
+        <Ask what={open} report={report} onClose={() => setOpen(undefined)} />
+      )}
+    </>
+  );
+}
+
+const when = (s: number) =>
+  new Date(s * 1000).toLocaleString("en-GB", { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" });
+
+/** What a report was: who changed what and when; any of it can be seen and brought back. */
+function Versions({ report, onClose }: { report: Report; onClose: () => void }) {
+  const client = useQueryClient();
+  const go = useNavigate();
+  const list = useQuery({
+    queryKey: ["versions", report.id, report.version],
+    queryFn: () => ask(api.GET("/api/reports/{id}/versions", { params: { path: { id: report.id } } })),
+  });
+  return (
+    <Drawer open onClose={onClose} title={`Earlier versions of “${report.title}”`}>
+      <ol className="mt-3 space-y-2" aria-label="Versions">
+        {list.data?.map((v) => (
+          <li key={v.version} className="rounded-md border border-line px-3 py-2">
+            <p className="flex items-center gap-3">
+              <strong>{when(v.at)}</strong>
+              <span className="mr-auto text-ink2">{v.who}</span>
+              {v.version === report.version ? (
+                <span className="text-ink2 text-[13px]">as it is now</span>
+              ) : (
+                <>
+                  <button
+                    type="button"
+                    className="link"
+                    onClick={() => {
+                      onClose();
+                      go(`/reports/${report.id}?reading=${encodeURIComponent(JSON.stringify(v.brief))}`);
+                    }}
+                  >
+                    See it
+                  </button>
+                  {report.mayChange && (
+                    <button
+                      type="button"
+                      className="link"
+                      onClick={() =>
+                        ask(
+                          api.POST("/api/reports/{id}/versions/{version}/back", {
+                            params: { path: { id: report.id, version: v.version } },
+                          }),
+                        ).then((r) => {
+                          client.setQueryData(["report", r.id], r);
+                          toast("Brought back");
+                          onClose();
+                          go(`/reports/${r.id}`);
+                        }, tell)
+                      }
+                    >
+                      Bring it back
+                    </button>
+                  )}
+                </>
+              )}
+            </p>
+            <ul className="mt-1 text-[13px] text-ink2">
+              {v.change.map((c) => (
+                <li key={c}>{c}</li>
+              ))}
+            </ul>
+          </li>
+        ))}
+      </ol>
+    </Drawer>
+  );
+}
+
+/** A question about the report, asked over it. */
+function Ask({ what, report, onClose }: { what: What; report: Report; onClose: () => void }) {
+  const client = useQueryClient();
+  const go = useNavigate();
+  const schema = useSchema();
+  const folders = useFolders().data ?? [];
+  const [folder, setFolder] = useState(report.folder);
+  const [owner, setOwner] = useState<string[]>([]);
+  const uses = useQuery({
+    queryKey: ["uses", report.id],
+    queryFn: () => ask(api.GET("/api/reports/{id}/uses", { params: { path: { id: report.id } } })),
+  });
+  const titles = {
+    print: "",
+    typed: "",
+    versions: "",
+    text: "",
+    uses: "Where it stands",
+    move: "Move to another folder",
+    give: "Give to someone else",
+    delete: `Delete “${report.title}”?`,
+  };
+  const done = (r?: Report) => {
+    if (r) client.setQueryData(["report", r.id], r);
+    void client.invalidateQueries({ queryKey: ["find"] });
+    void client.invalidateQueries({ queryKey: ["reports"] });
+    onClose();
+  };
+  const act = () => {
+    const path = { params: { path: { id: report.id } } };
+    if (what === "move") return ask(api.PUT("/api/reports/{id}/folder", { ...path, body: { folder } })).then(done, tell);
+    if (what === "give") return ask(api.PUT("/api/reports/{id}/owner", { ...path, body: { owner: Number(owner[0]) } })).then(done, tell);
+    return ask(api.DELETE("/api/reports/{id}", path)).then(() => {
+      done();
+      toast("Deleted. It can be brought back for 30 days.");
+      go("/find");
+    }, tell);
+  };
+  const people = schema?.types.flatMap((t) => t.fields.map((f) => ({ t, f }))).find(({ t, f }) => f.key === t.owner);
+  const stands = uses.data && (uses.data.uses.length > 0 || uses.data.hidden > 0);
+  return (
+    <Modal title={titles[what]} width={460} onClose={onClose}>
+      {(what === "uses" || what === "delete") && (
+        <div className="mb-3">
+          {stands ? (
+            <>
+              <p>{what === "delete" ? "It stands on these, which will show it as missing:" : "It stands on:"}</p>
+              <ul className="mt-1 list-disc pl-5">
+                {uses.data?.uses.map((u) => (
+                  <li key={u.title}>{u.pages ? `the pages of ${u.title.toLowerCase()}` : u.title}</li>
+                ))}
+                {(uses.data?.hidden ?? 0) > 0 && <li>{uses.data?.hidden} more that you may not open</li>}
+              </ul>
+            </>
+          ) : (
+            <p className="text-ink2">It stands on no dashboard and no record page.</p>
+          )}
+          {what === "delete" && <p className="mt-2 text-ink2">It can be brought back for 30 days.</p>}
+        </div>
+      )}
+      {what === "move" && (
+        <select className="input" aria-label="Folder" value={folder} onChange={(e) => setFolder(Number(e.target.value))}>
+          {folders
+            .filter((f) => f.mayChange)
+            .map((f) => (
+              <option key={f.id} value={f.id}>
+                {f.name} {f.private ? "(only you)" : ""}
+              </option>
+            ))}
+        </select>
+      )}
+      {what === "give" && people && (
+        <ValuePicker start={people.t.key} path={people.f.key} values={owner} onChange={(v) => setOwner(v.slice(-1))} />
+      )}
+      <div className="mt-4 flex justify-end gap-2">
+        <Dialog.Close className="btn btn-quiet">{what === "uses" ? "Close" : "Not now"}</Dialog.Close>
+        {what !== "uses" && (
+          <button type="button" className="btn btn-main" disabled={what === "give" && owner.length === 0} onClick={act}>
+            {what === "move" ? "Move" : what === "give" ? "Give" : "Delete report"}
+          </button>
+        )}
+      </div>
+    </Modal>
+  );
+}

@@ -1,0 +1,56 @@
+import { describe, expect, it } from "vitest";
+import type { SchemaInfo } from "../../api/client";
+import type { Found } from "./fields";
+import { shortcuts } from "./shortcuts";
+import { blank, whole } from "./trees";
+
+const found = (kind: string) =>
+  ({ path: "x", label: "X", group: "", field: { key: "x", label: "X", kind, operators: [] } }) as unknown as Found;
+
+describe("conditions as they begin", () => {
+  it("begins as such a field is most often narrowed", () => {
+    expect(["choice", "link", "yesno", "id", "text", "date", "time", "money", "number"].map((k) => blank(found(k)).is)).toEqual([
+      "any_of",
+      "any_of",
+      "any_of",
+      "any_of",
+      "contains",
+      "within",
+      "within",
+      "at_least",
+      "at_least",
+    ]);
+  });
+
+  it("is answered only when it says enough", () => {
+    expect(whole({ field: "x", is: "any_of" })).toBe(false);
+    expect(whole({ field: "x", is: "any_of", values: [""] })).toBe(false);
+    expect(whole({ field: "x", is: "any_of", values: ["a"] })).toBe(true);
+    expect(whole({ field: "x", is: "between", values: ["1"] })).toBe(false);
+    expect(whole({ field: "x", is: "between", values: ["1", "2"] })).toBe(true);
+    expect(whole({ field: "x", is: "within" })).toBe(false);
+    expect(whole({ field: "x", is: "within", period: "today" })).toBe(true);
+    expect(whole({ field: "x", is: "empty" })).toBe(true);
+    expect(whole({ field: "x", is: "over", other: "y" })).toBe(true);
+    expect(whole({ link: "deals", is: "none" })).toBe(true);
+    expect(whole({ link: "deals", is: "none", where: { field: "x", is: "any_of" } })).toBe(false);
+    expect(whole({ all: [{ field: "x", is: "filled" }, { any: [{ not: { field: "x", is: "any_of" } }] }] })).toBe(false);
+    expect(whole({ all: [] })).toBe(true);
+  });
+});
+
+describe("shortcuts", () => {
+  const type = (key: string, fields: string[], backs: string[]) => ({
+    key,
+    fields: fields.map((f) => ({ key: f })),
+    backs: backs.map((b) => ({ key: b })),
+  });
+  it("offers only those whose fields and links are there", () => {
+    const schema = {
+      types: [type("deals", ["status"], []), type("customers", ["name"], ["deals"]), type("boats", [], [])],
+    } as unknown as SchemaInfo;
+    expect(shortcuts(schema, "deals").map((s) => s.label)).toEqual(["Open", "Won", "Lost"]);
+    expect(shortcuts(schema, "customers").map((s) => s.label)).toEqual(["Without a deal"]);
+    expect(shortcuts(schema, "boats")).toEqual([]);
+  });
+});

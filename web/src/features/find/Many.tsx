@@ -1,0 +1,119 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { toast } from "sonner";
+import { api, ask, Refused } from "../../api/client";
+import { useFolders, useSubjects } from "../../api/hooks";
+import type { Found } from "./FindPage";
+
+/** What can be done with many things at once. What cannot be done with one of them is said, and done with the others. */
+export function Many({ items, deleted, onDone }: { items: Found[]; deleted: boolean; onDone: () => void }) {
+  const client = useQueryClient();
+  const folders = (useFolders().data ?? []).filter((f) => f.mayChange);
+  const people = useSubjects().filter((s) => s.kind === "person");
+  const all = async (said: string, act: (f: Found) => Promise<unknown> | undefined) => {
+    let done = 0;
+    const troubles: string[] = [];
+    for (const f of items) {
+      const call = act(f);
+      if (!call) {
+        troubles.push(`“${f.title}” is a ${f.kind === "board" ? "dashboard" : f.kind}.`);
+        continue;
+      }
+      try {
+        await call;
+        done++;
+      } catch (e) {
+        troubles.push(`“${f.title}”: ${e instanceof Refused ? e.message : "that did not work."}`);
+      }
+    }
+    for (const k of ["find", "reports", "boards", "folders"]) void client.invalidateQueries({ queryKey: [k] });
+    if (done > 0) toast(`${done} ${said}`);
+    for (const t of troubles.slice(0, 3)) toast.error(t);
+    onDone();
+  };
+  const path = (f: Found) => ({ params: { path: { id: f.id } } });
+  return (
+    <div
+      role="toolbar"
+      aria-label="With what is chosen"
+      className="sticky top-2 z-10 mb-2 flex flex-wrap items-center gap-2 rounded-md bg-amber-soft px-3 py-2"
+    >
+      <strong className="mr-2">{items.length} chosen</strong>
+      {deleted ? (
+        <button
+          type="button"
+          className="btn"
+          onClick={() =>
+            all("brought back", (f) => ask(api.POST("/api/deleted/{kind}/{id}/back", { params: { path: { kind: f.kind, id: f.id } } })))
+          }
+        >
+          Bring back
+        </button>
+      ) : (
+        <>
+          <select
+            className="input !w-44"
+            aria-label="Move to a folder"
+            value=""
+            onChange={(e) => {
+              const folder = Number(e.target.value);
+              void all("moved", (f) =>
+                f.kind === "report"
+                  ? ask(api.PUT("/api/reports/{id}/folder", { ...path(f), body: { folder } }))
+                  : f.kind === "board"
+                    ? ask(api.PUT("/api/boards/{id}/folder", { ...path(f), body: { folder } }))
+                    : undefined,
+              );
+            }}
+          >
+            <option value="">Move to …</option>
+            {folders.map((f) => (
+              <option key={f.id} value={f.id}>
+                {f.name}
+              </option>
+            ))}
+          </select>
+          <select
+            className="input !w-44"
+            aria-label="Give to someone"
+            value=""
+            onChange={(e) => {
+              const owner = Number(e.target.value);
+              void all("given", (f) =>
+                f.kind === "report"
+                  ? ask(api.PUT("/api/reports/{id}/owner", { ...path(f), body: { owner } }))
+                  : f.kind === "board"
+                    ? ask(api.PUT("/api/boards/{id}/owner", { ...path(f), body: { owner } }))
+                    : undefined,
+              );
+            }}
+          >
+            <option value="">Give to …</option>
+            {people.map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
+          </select>
+          <button
+            type="button"
+            className="btn"
+            onClick={() =>
+              all("deleted. Reports and dashboards can be brought back for 30 days.", (f) =>
+                f.kind === "report"
+                  ? ask(api.DELETE("/api/reports/{id}", path(f)))
+                  : f.kind === "board"
+                    ? ask(api.DELETE("/api/boards/{id}", path(f)))
+                    : ask(api.DELETE("/api/folders/{id}", path(f))),
+              )
+            }
+          >
+            Delete
+          </button>
+        </>
+      )}
+      <button type="button" className="btn btn-quiet" onClick={onDone}>
+        None
+      </button>
+    </div>
+  );
+}

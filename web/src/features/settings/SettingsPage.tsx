@@ -1,0 +1,55 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { toast } from "sonner";
+import { api, ask } from "../../api/client";
+import { useMe } from "../../api/hooks";
+import { Empty, Trouble } from "../../ui/Say";
+import { tell } from "../../ui/tell";
+import { StyleSettings } from "./StyleSettings";
+
+/** What administrators set for everyone: which records people may see. */
+export function SettingsPage() {
+  const me = useMe().data;
+  const client = useQueryClient();
+  const sees = useQuery({ queryKey: ["sees"], queryFn: () => ask(api.GET("/api/settings/sees")) });
+  if (!me) return null;
+  if (me.role !== "administrator") return <Empty title="Settings are the administrators’">Ask one of them for a change.</Empty>;
+  return (
+    <>
+      <h1 className="title mb-1 text-[26px]">Settings</h1>
+      <h2 className="title mt-4 mb-1 text-[17px]">Which records people may see</h2>
+      <p className="mb-3 max-w-[70ch] text-ink2">
+        What someone may not see is taken out before everything else: from reports, counts, dashboards, searches and exports. Administrators
+        are no exception to what they set here.
+      </p>
+      <Trouble error={sees.error} />
+      <div className="sheet max-w-[560px]">
+        {sees.data?.map((s) => (
+          <label key={s.type} className="flex items-center gap-3 border-line border-b px-4 py-2 last:border-0">
+            <span className="mr-auto font-semibold">{s.label}</span>
+            <select
+              className="input !w-56"
+              aria-label={`Which ${s.label.toLowerCase()} people may see`}
+              value={s.how}
+              onChange={(e) =>
+                ask(api.PUT("/api/settings/sees/{type}", { params: { path: { type: s.type } }, body: { how: e.target.value } })).then(
+                  () => {
+                    toast(`Saved. It holds for every question from now on.`);
+                    void client.invalidateQueries();
+                  },
+                  tell,
+                )
+              }
+            >
+              <option value="">everyone’s</option>
+              <option value="team">their team’s</option>
+              <option value="own">their own</option>
+            </select>
+          </label>
+        ))}
+      </div>
+      <h2 className="title mt-6 mb-1 text-[17px]">House style</h2>
+      <p className="mb-3 max-w-[70ch] text-ink2">How charts look that say nothing else. What a chart says for itself stays.</p>
+      <StyleSettings />
+    </>
+  );
+}

@@ -1,0 +1,35 @@
+import { Dialog } from "radix-ui";
+
+/** A sheet from the right, over what one was looking at. */
+export function Drawer({
+  open,
+  onClose,
+  title,
+  note,
+  children,
+}: {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  note?: string;
+  children: React.ReactNode;
+}) {
+  return (
+    <Dialog.Root open={open} onOpenChange={(is) => !is && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-30 bg-black/25" />
+        <Dialog.Content
+          className="fixed inset-y-0 right-0 z-30 flex w-[860px] max-w-full flex-col overflow-auto border-line2 border-l bg-paper p-5"
+          aria-describedby={undefined}
+        >
+          <div className="flex items-start gap-3">
+            <Dialog.Title className="title mr-auto text-xl">{title}</Dialog.Title>
+            <Dialog.Close className="btn">Close</Dialog.Close>
+          </div>
+          {note && <p className="mt-1 mb-3 max-w-[72ch] text-ink2">{note}</p>}
+          {children}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
