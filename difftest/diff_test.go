@@ -79,7 +79,7 @@ func TestAgainstSQL(t *testing.T) {
 func mustOccur() []string {
 	list := []string{"links deep: 0", "links deep: 1", "links deep: 2", "links deep: 3", "links deep: 4", "bring", "nested bring", "bring where", "keepEmpty: true", "keepEmpty: false",
 		"all", "any", "not", "other", "ask", "fixed", "condition on link: some", "condition on link: none", "at_least on link", "own formula", "own bands", "own merge", "own in summary",
-		"top", "every", "order of group", "where on summary", "summary formula", "compare: previous_period", "compare: year_before", "compare by place", "parts", "target", "totalsOnly",
+		"top", "every", "order of group", "where on summary", "summary formula", "compare: previous_period", "compare: year_before", "compare by place", "parts", "target", "target of a measure", "totalsOnly",
 		"blank: true", "blank: false", "columns", "order", "limit", "period: rolling", "period: dates", "period: open", "period: current", "groups: 4", "across: 2", "overlap",
 		"pair: top with compare", "pair: own with where", "pair: parts with every", "pair: bring with overlap", "view: records", "view: summary", "view: totals"}
 	for _, w := range words {

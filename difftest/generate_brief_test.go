@@ -184,8 +184,13 @@ func (m *maker) brief() (obj, string) {
 		}
 	}
 	if fn := sums[0].(obj)["fn"]; fn != "min" && fn != "max" && m.chance(10) {
-		p["target"] = "5000"
-		m.count("target")
+		if p["compare"] != nil && m.chance(70) {
+			p["targetOf"] = "won_value"
+			m.count("target of a measure")
+		} else {
+			p["target"] = "5000"
+			m.count("target")
+		}
 	}
 	if m.chance(10) {
 		p["totalsOnly"] = true

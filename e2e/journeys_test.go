@@ -317,6 +317,51 @@ func TestHouseStyleIsFollowed(t *testing.T) {
 	require.Equal(t, strings.Count(before, "#"), strings.Count(after, "#"), "nothing else has changed")
 }
 
+// Progress towards a quarter's target, copied and set to the month, takes the month's target by itself; an administrator
+// sets a year's target, cut into months, and takes it back.
+func TestProgressFollowsItsPeriod(t *testing.T) {
+	url := open(t)
+	p := browse(t, url)
+	p.signIn("Osric Jarrow")
+	p.visit("/targets?of=won_value")
+	p.sees("Deals, where status is won, showing sum of value, by closed.")
+	p.fill("textbox", "Everyone, Year", "12m")
+	p.enter()
+	p.await(`document.querySelector("input[aria-label='Everyone, May 2026']")?.value === "€1,000,000" ? "cut" : ""`)
+	p.shot("targets")
+	p.click("button", "Undo")
+	p.await(`document.querySelector("input[aria-label='Everyone, May 2026']")?.value === "" ? "taken back" : ""`)
+	p.fill("textbox", "Everyone, May 2026", "a lot")
+	p.enter()
+	p.sees("“a lot” is no amount")
+	p.fill("textbox", "Everyone, May 2026", "900k")
+	p.enter()
+	p.await(`document.querySelector("input[aria-label='Everyone, Year']")?.value === "€900,000" ? "set" : ""`)
+
+	p = browse(t, url)
+	p.signIn("Maite Corrie")
+	p.visit("/reports/new/deals?brief=" + inAddress(`{"version":1,"start":"deals","period":{"field":"closed","within":"this_quarter"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"summaries":[{"key":"v","fn":"sum","of":"value"}]}`))
+	p.click("button", "towards…")
+	p.click("button", "Won value")
+	p.escape()
+	p.sees("towards the target for “Won value”, as a progress bar")
+	// The quarter: two months of the teams', and everyone's own in May.
+	p.sees("of €2,800,000.00")
+	p.sees("The target of Won value · everyone · 1 Apr – 30 Jun 2026")
+	p.click("button", "Save")
+	p.fill("textbox", "Title", "Quarter so far")
+	p.click("button", "Save")
+	p.sees("Quarter so far")
+	p.click("button", "Save as another")
+	p.fill("textbox", "Title", "Month so far")
+	p.click("button", "Save")
+	p.click("button", "this quarter")
+	p.click("option", "this month")
+	p.escape()
+	p.sees("of €900,000.00")
+	p.sees("The target of Won value · everyone · 1 May – 31 May 2026")
+}
+
 // types types where the focus is.
 func (p *page) types(text string) {
 	p.t.Helper()

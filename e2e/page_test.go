@@ -5,12 +5,14 @@ package e2e
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http/httptest"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -28,12 +30,36 @@ import (
 // day is the day that the demo stands on in journeys.
 var day = period.Day(2026, 5, 14)
 
+// patience is how long a journey waits for what is to come, on a busy machine too.
+const patience = time.Minute
+
+// made is the demo company as a file, made once.
+var made = sync.OnceValues(func() ([]byte, error) {
+	dir, err := os.MkdirTemp("", "uzzel")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	path := filepath.Join(dir, "demo.db")
+	s, err := store.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	if err := errors.Join(demo.Make(context.Background(), s, day, 1), s.Close()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(path)
+})
+
 // open serves a fresh demo company.
 func open(t *testing.T) string {
 	t.Helper()
-	s, err := store.Open(filepath.Join(t.TempDir(), "demo.db"))
+	data, err := made()
 	require.NoError(t, err)
-	require.NoError(t, demo.Make(context.Background(), s, day, 1))
+	path := filepath.Join(t.TempDir(), "demo.db")
+	require.NoError(t, os.WriteFile(path, data, 0o600))
+	s, err := store.Open(path)
+	require.NoError(t, err)
 	return serve(t, s)
 }
 
@@ -101,7 +127,7 @@ func browse(t *testing.T, url string) *page {
 
 func (p *page) do(steps ...chromedp.Action[chromedp.Void]) {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	require.NoError(p.t, chromedp.Do(ctx, steps...))
 }
@@ -136,7 +162,7 @@ func js(v any) string {
 // find waits until there is an element of a role and name that is not disabled, and marks it.
 func (p *page) find(role, name string) {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	_, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled || document.querySelector("main [aria-busy=true]")) return false; window.found = e; return true; })()`, finder, js(role), js(name))))
 	if err != nil {
@@ -156,7 +182,7 @@ func eval[T any](p *page, expression string) T {
 // await waits until an expression gives text.
 func (p *page) await(expression string) string {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	text, err := chromedp.Run(ctx, chromedp.Poll[string](expression))
 	require.NoError(p.t, err, "nothing comes of %s", expression)
@@ -167,7 +193,7 @@ func (p *page) await(expression string) string {
 func (p *page) click(role, name string) {
 	p.t.Helper()
 	p.find(role, name)
-	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	at, err := chromedp.Run(ctx, chromedp.Poll[[]float64](fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled) return null; e.scrollIntoView({block: "nearest"});
 	  const r = e.getClientRects()[0]; if (!r) return null; const at = [r.x + r.width / 2, r.y + r.height / 2]; const was = window.still;
@@ -205,7 +231,7 @@ func (p *page) folder(option string) {
 // sees waits until the screen says something.
 func (p *page) sees(text string) {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	if _, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`document.body.innerText.replace(/\s+/g, " ").includes(%s)`, js(text)))); err != nil {
 		p.shot("failed")
@@ -216,7 +242,7 @@ func (p *page) sees(text string) {
 // gone waits until there is no element of a role.
 func (p *page) gone(role string) {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, 20*time.Second)
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	_, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`!document.querySelector("[role=%s]")`, role)))
 	require.NoError(p.t, err, "a %s stays on the screen", role)

@@ -12,14 +12,14 @@ cmp -s "$out/openapi.json" docs/openapi.json || { echo "docs/openapi.json is sta
 cmp -s "$out/schema.gen.ts" web/src/api/schema.gen.ts || { echo "web/src/api/schema.gen.ts is stale: run make api"; exit 1; }
 
 echo "== Go"
-go test $(go list ./... | grep -v '/e2e$') 2>&1 | tee "$out/go.txt"
+go test -timeout 30m $(go list ./... | grep -v '/e2e$') 2>&1 | tee "$out/go.txt"
 if grep -q '^\(FAIL\|panic\)' "$out/go.txt"; then exit 1; fi
 
 echo "== front end: types, tests"
 (cd web && npm run --silent check && npm run --silent test) 
 
 echo "== browser journey"
-go test ./e2e -count=1 2>&1 | tee "$out/e2e.txt"
+go test ./e2e -count=1 -timeout 40m 2>&1 | tee "$out/e2e.txt"
 if ! grep -q '^ok' "$out/e2e.txt"; then exit 1; fi
 
 echo

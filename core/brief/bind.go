@@ -345,6 +345,23 @@ func (c *checker) format(f *Format, at string) {
 	}
 }
 
+// targetOf checks that a measure's target can be looked up: by one period, from month to month.
+func (c *checker) targetOf(b *Brief, bound *Bound) {
+	switch {
+	case b.Target != "":
+		c.add("/targetOf", "the target is an amount or that of a measure, not both")
+	case !keyRule.MatchString(b.TargetOf):
+		c.add("/targetOf", "a measure's key is of small letters, digits and _, from a letter on")
+	case len(bound.Parts) != 1:
+		c.add("/targetOf", "the target of a measure is for one record type; this report has several side by side")
+	case bound.Parts[0].Period == nil || !c.cal.Resolve(bound.Parts[0].Period.Within, 0).Closed():
+		c.add("/targetOf", "targets are set by month, so the period needs a first and a last day")
+	}
+	if len(bound.Summaries) > 0 && bound.Summaries[0].Kind.Dated() {
+		c.add("/targetOf", "the first summary is a date, which has no target")
+	}
+}
+
 // whole checks what concerns the whole brief: compare, target and chart.
 func (c *checker) whole(b *Brief, bound *Bound) {
 	if b.Compare != "" {
@@ -366,6 +383,9 @@ func (c *checker) whole(b *Brief, bound *Bound) {
 			c.add("/target", "the first summary is a date, which has no target")
 		}
 		bound.Target = &n
+	}
+	if b.TargetOf != "" {
+		c.targetOf(b, bound)
 	}
 	ch := b.Chart
 	if ch == nil {

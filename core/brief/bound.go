@@ -19,7 +19,9 @@ type Bound struct {
 	Rows    int           // how many of Groups are rows
 	// Summaries are those of all parts in order, then the outer formulas.
 	Summaries []*BoundSummary
-	Target    *exact.Num
+	// Target is the amount aimed at. Where the brief names a measure it is nil until it is looked up, and stays nil
+	// where none is set.
+	Target *exact.Num
 }
 
 // BoundPart is the question about one record type.

@@ -25,6 +25,7 @@ type Brief struct {
 	TotalsOnly bool     `json:"totalsOnly,omitempty"`
 	Compare    string   `json:"compare,omitempty"`
 	Target     string   `json:"target,omitempty"`
+	TargetOf   string   `json:"targetOf,omitempty"`
 	Chart      *Chart   `json:"chart,omitempty"`
 }
 

@@ -82,6 +82,11 @@ func TestRefusals(t *testing.T) {
 		{`{"version":1,"start":"deals","parts":[{"key":"a","start":"deals"},{"key":"b","start":"people","summaries":[{"key":"n","fn":"count"}]}]}`, "/start", "beside parts"},
 		{`{"version":1,"parts":[{"key":"a","start":"deals"},{"key":"b","start":"people"}]}`, "/parts/1/summaries/0/key", "twice"},
 		{`{"version":1,"parts":[{"key":"a","start":"deals"},{"key":"b","start":"activities","summaries":[{"key":"n","fn":"count"}]}],"groups":[{"paths":{"a":"owner","b":"kind"}}]}`, "/groups/0/paths/b", "one kind"},
+		{`{"version":1,"start":"deals","targetOf":"won"}`, "/targetOf", "the period needs a first and a last day"},
+		{`{"version":1,"start":"deals","period":{"field":"closed","within":"past"},"targetOf":"won"}`, "/targetOf", "the period needs a first and a last day"},
+		{`{"version":1,"start":"deals","period":{"field":"closed","within":"this_year"},"target":"5","targetOf":"won"}`, "/targetOf", "not both"},
+		{`{"version":1,"start":"deals","period":{"field":"closed","within":"this_year"},"targetOf":"Won deals"}`, "/targetOf", "small letters"},
+		{`{"version":1,"start":"deals","period":{"field":"closed","within":"this_year"},"summaries":[{"key":"d","fn":"max","of":"closed"}],"targetOf":"won"}`, "/targetOf", "has no target"},
 	} {
 		got := problems(t, c.brief)
 		require.NotEmpty(t, got, c.brief)
@@ -118,9 +123,11 @@ func TestRoundTrip(t *testing.T) {
 func TestSentences(t *testing.T) {
 	today := period.Day(2026, 5, 14)
 	names := func(typ, id string) string {
-		return map[string]string{"people 3": "Aldo Marlow", "teams 2": "West shore"}[typ+" "+id]
+		return map[string]string{"people 3": "Aldo Marlow", "teams 2": "West shore", "targets won": "Won, by closing day"}[typ+" "+id]
 	}
 	for text, want := range map[string]string{
+		`{"version":1,"start":"deals","period":{"field":"closed","within":"this_quarter"},"targetOf":"won"}`:   "Deals of everyone, with closed this quarter (1 Apr – 30 Jun 2026), showing count, towards the target for “Won, by closing day”.",
+		`{"version":1,"start":"deals","period":{"field":"closed","within":"this_quarter"},"targetOf":"calls"}`: "Deals of everyone, with closed this quarter (1 Apr – 30 Jun 2026), showing count, towards the target for calls.",
 		`{"version":1,"start":"deals"}`: "Deals of everyone, showing count.",
 		`{"version":1,"start":"deals","whose":"team","period":{"field":"expected_close","within":"this_quarter"},"filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"value","is":"over","values":["20000"]}]},"groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}],"chart":{"kind":"funnel"}}`:                                                                                                                                                                                                                                                                                                                                                           "Deals of my team, with expected close this quarter (1 Apr – 30 Jun 2026), where status is open and value is over €20,000, by stage, showing count and sum of value, as a funnel.",
 		`{"version":1,"start":"activities","whose":{"people":["3"],"teams":["2"]},"period":{"field":"happens","within":{"last":28,"unit":"day"}},"groups":[{"field":"owner.name"}],"across":[{"field":"kind"}],"compare":"previous_period"}`:                                                                                                                                                                                                                                                                                                                                                                                                                                                                                          "Activities of Aldo Marlow or team West shore, with happens in the last 28 days, today included (17 Apr – 14 May 2026), by owner’s name, across kind, showing count, against the period before (20 Mar – 16 Apr 2026).",

@@ -42,6 +42,9 @@ func (s Sentence) String() string {
 // none.
 type Names func(typ, id string) string
 
+// Targets is the type by which Names is asked for the name of a measure that has targets.
+const Targets = "targets"
+
 type sayer struct {
 	b     *Bound
 	today int32
@@ -397,6 +400,15 @@ func (s *sayer) whole() {
 	}
 	if b.Target != "" {
 		s.add("target", ", towards ", "a target of "+thousands(b.Target), "/target")
+	}
+	if b.TargetOf != "" {
+		text := b.TargetOf
+		if s.names != nil {
+			if name := s.names(Targets, b.TargetOf); name != "" {
+				text = "“" + name + "”"
+			}
+		}
+		s.add("target", ", towards ", "the target for "+text, "/targetOf")
 	}
 	if b.TotalsOnly {
 		s.add("totals", ", ", "totals only", "/totalsOnly")

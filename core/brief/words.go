@@ -84,6 +84,12 @@ func DayIn(day int32, form string) string {
 
 func shortMonth(m time.Month) string { return m.String()[:3] }
 
+// MonthWords writes the month of a day for people: "Apr 2026".
+func MonthWords(day int32) string {
+	y, m, _ := period.Civil(day)
+	return fmt.Sprintf("%s %d", shortMonth(m), y)
+}
+
 // SpanWords writes a span for people: "1 Apr – 30 Jun 2026".
 func SpanWords(s period.Span) string {
 	switch {

@@ -129,6 +129,7 @@ func TestOffers(t *testing.T) {
 		{`"groups":[{"field":"source"}],"summaries":[` + n + `,` + v + `,` + a + `]`, "bar column pie", map[string]string{"bubble": ""}},
 		{`"summaries":[` + v + `]`, "figure table", map[string]string{"column": "a group to draw along", "line": "a group to draw along"}},
 		{`"summaries":[` + v + `],"target":"100"`, "progress figure table", nil},
+		{`"period":{"field":"closed","within":"this_month"},"summaries":[` + v + `],"targetOf":"won"`, "progress figure table", map[string]string{"progress": ""}},
 	} {
 		s, err := schema.New(schema.Settings{Stages: []schema.Stage{{Name: "Enquiry", Status: "open"}}})
 		require.NoError(t, err)

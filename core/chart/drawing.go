@@ -52,6 +52,7 @@ type Progress struct {
 	Share   string  `json:"share"`
 	Missing string  `json:"missing" doc:"Empty where the target is reached"`
 	Part    float64 `json:"part" doc:"The share as a number, for drawing"`
+	Of      string  `json:"of,omitempty" doc:"What the target is for, where it comes from those that are set by month"`
 }
 
 // Category is one place along the picture.

@@ -151,8 +151,7 @@ func Label(g *brief.BoundGroup, m engine.Member, cal *period.Calendar) string {
 	}
 	switch g.Group.By {
 	case period.ByMonth:
-		d := brief.DayWords(cal.First(period.ByMonth, int(m.Key)))
-		return strings.TrimPrefix(d, "1 ")
+		return brief.MonthWords(cal.First(period.ByMonth, int(m.Key)))
 	case period.ByDay, period.ByWeek:
 		return brief.DayWords(cal.First(g.Group.By, int(m.Key)))
 	case period.ByHour:

@@ -33,7 +33,7 @@ func Offers(b *brief.Bound) []Offer {
 		case "table", "figure":
 			return ""
 		case "progress":
-			if b.Target == nil {
+			if b.Target == nil && b.Brief.TargetOf == "" {
 				return "a target"
 			}
 			return ""
@@ -67,7 +67,7 @@ func Offers(b *brief.Bound) []Offer {
 		}
 	}
 	switch {
-	case b.Target != nil && groups == 0:
+	case (b.Target != nil || b.Brief.TargetOf != "") && groups == 0:
 		rank("progress", "figure", "table")
 	case groups == 0:
 		rank("figure", "table")

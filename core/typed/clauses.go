@@ -377,6 +377,9 @@ func (r *reader) compare() bool {
 }
 
 func (r *reader) target() bool {
+	if r.take("towards the target for") {
+		return r.measure()
+	}
 	if !r.take("towards a target of", "towards", "with a target of") {
 		return false
 	}
@@ -386,6 +389,29 @@ func (r *reader) target() bool {
 		r.b.Target = v
 	}
 	return ok
+}
+
+// measure reads the name or the key of a measure that has targets.
+func (r *reader) measure() bool {
+	if r.at >= len(r.w) {
+		return false
+	}
+	w, from := r.w[r.at], r.at
+	name, ok := r.plain(false)
+	if !ok {
+		return false
+	}
+	if r.known.IDs != nil {
+		if keys := r.known.IDs(brief.Targets, name); len(keys) > 0 {
+			r.b.TargetOf = keys[0]
+			return true
+		}
+	}
+	if !w.quoted && keyLike.MatchString(w.text) {
+		r.at, r.b.TargetOf = from+1, w.text
+		return true
+	}
+	return false
 }
 
 func (r *reader) totals() bool {

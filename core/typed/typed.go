@@ -38,9 +38,9 @@ func Read(text string, s *schema.Schema, known Known) (*brief.Brief, []Unread) {
 	return r.b, r.un
 }
 
-// maxSteps is how much looking one sentence may cost, so that no text keeps the server busy for long: about a second.
-// The longest sentences that reports are said in cost a hundredth of it.
-const maxSteps = 20_000_000
+// maxSteps is how much looking one sentence may cost, so that no text keeps the server busy for long: half a second.
+// The sentences that reports are said in cost far less.
+const maxSteps = 5_000_000
 
 // maxBrackets is how deep conditions are read inside one another.
 const maxBrackets = 30

@@ -27,13 +27,15 @@ func names(typ, id string) string {
 		return people[id]
 	case typ == "teams" && id == "2":
 		return "West shore"
+	case typ == brief.Targets && id == "won":
+		return "Won, by closing day"
 	}
 	return ""
 }
 
 func known() typed.Known {
 	return typed.Known{IDs: func(typ, name string) []string {
-		for _, id := range []string{"1", "2", "3", "4"} {
+		for _, id := range []string{"1", "2", "3", "4", "won"} {
 			if n := names(typ, id); n != "" && strings.EqualFold(n, name) {
 				return []string{id}
 			}

@@ -77,6 +77,9 @@ func Make(ctx context.Context, s *store.Store, today int32, seed uint64) error {
 	if err := accounts(ctx, s); err != nil {
 		return err
 	}
+	if err := keepTargets(ctx, s, today); err != nil {
+		return err
+	}
 	if err := keepReports(ctx, s); err != nil {
 		return err
 	}

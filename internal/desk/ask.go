@@ -24,6 +24,7 @@ type question struct {
 	reader int64
 	sees   *map[string]engine.Sees
 	style  *chart.Style
+	aims   *targets
 	more   string
 }
 
@@ -46,7 +47,7 @@ func (d *Desk) opts(who Person) engine.Options {
 
 func (d *Desk) question(who Person, b *brief.Brief, more string) (question, error) {
 	text, err := json.Marshal(b)
-	return question{string(text), d.Snapshot(), d.today(), who.ID, d.sees.Load(), d.style.Load(), more}, err
+	return question{string(text), d.Snapshot(), d.today(), who.ID, d.sees.Load(), d.style.Load(), d.targets.Load(), more}, err
 }
 
 // Bind checks a brief; what is wrong comes back as brief.Problems.
@@ -60,7 +61,7 @@ func (d *Desk) Writer() chart.Writer {
 
 // Say is the sentence of a bound brief.
 func (d *Desk) Say(b *brief.Bound) brief.Sentence {
-	return brief.Say(b, d.today(), d.Snapshot().NameOf)
+	return brief.Say(b, d.today(), d.nameOf)
 }
 
 // Ask answers a brief.
@@ -77,6 +78,10 @@ func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, er
 		return nil, err
 	}
 	a := &Answer{Bound: bound, Sentence: d.Say(bound), Writer: d.Writer()}
+	aim, missing := "", ""
+	if b.TargetOf != "" {
+		aim, missing = d.aimed(who, bound)
+	}
 	if b.TotalsOnly || len(b.Parts) > 0 || len(b.Groups) == 0 {
 		a.Result, err = engine.Run(ctx, q.snap, bound, d.opts(who))
 	} else {
@@ -86,6 +91,12 @@ func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, er
 		return nil, d.runError(err)
 	}
 	a.Drawing = chart.Draw(a.Result, b.Chart, a.Writer)
+	if a.Drawing.Progress != nil {
+		a.Drawing.Progress.Of = aim
+	}
+	if missing != "" {
+		a.Drawing.Notes = append(a.Drawing.Notes, missing)
+	}
 	d.answers.Add(q, a)
 	return a, nil
 }

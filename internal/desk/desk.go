@@ -84,6 +84,7 @@ type Desk struct {
 	explained *lru.Cache[question, *Explained]
 	sees      atomic.Pointer[map[string]engine.Sees]
 	style     atomic.Pointer[chart.Style]
+	targets   atomic.Pointer[targets]
 	hub       hub
 }
 
@@ -103,6 +104,9 @@ func New(s *store.Store, today func() int32) (*Desk, error) {
 	}
 	d := &Desk{store: s, today: today, answers: answers, lists: lists, explained: explained}
 	if err := d.readSees(context.Background()); err != nil {
+		return nil, err
+	}
+	if err := d.readTargets(context.Background()); err != nil {
 		return nil, err
 	}
 	return d, d.readStyle(context.Background())

@@ -102,6 +102,12 @@ var routes = []struct{ method, path, body, want string }{
 	{"PUT", "/api/folders/$N", `{"name":"Renamed","access":[{"kind":"team","subject":2,"mayChange":true}]}`, "401 403 403 404 204 204"},
 	{"DELETE", "/api/folders/$N", "", "401 404 403 404 204 204"},
 
+	{"GET", "/api/targets", "", "401 200 200 200 200 200"},
+	{"GET", "/api/targets/won_value/grid", "", "401 403 403 403 403 200"},
+	{"PUT", "/api/targets/won_value/amounts", `{"kind":"team","id":"2","year":2026,"from":0,"months":3,"amount":"900k"}`, "401 403 403 403 403 200"},
+	{"POST", "/api/targets", `{"name":"Lost value","brief":{"version":1,"start":"deals","period":{"field":"closed","within":"this_year"}}}`, "401 403 403 403 403 200"},
+	{"PUT", "/api/targets/site_visits", `{"name":"Visits"}`, "401 403 403 403 403 200"},
+	{"DELETE", "/api/targets/site_visits", "", "401 403 403 403 403 204"},
 	{"GET", "/api/settings/style", "", "401 200 200 200 200 200"},
 	{"POST", "/api/settings/palette", `{"palette":["#1F7A72","#E0930C"]}`, "401 200 200 200 200 200"},
 	{"PUT", "/api/settings/style", `{"legend":"right"}`, "401 403 403 403 403 204"},

@@ -237,6 +237,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.finding(signed)
 	a.history(signed)
 	a.settings(signed)
+	a.targets(signed)
 	return doc
 }
 

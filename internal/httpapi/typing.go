@@ -26,7 +26,7 @@ func (a *api) typing(g huma.API) {
 		}
 	}) (*out[TypedBody], error) {
 		snap := a.desk.Snapshot()
-		b, un := typed.Read(in.Body.Text, snap.Schema, typed.Known{IDs: snap.Named})
+		b, un := typed.Read(in.Body.Text, snap.Schema, typed.Known{IDs: a.desk.Named})
 		body := TypedBody{Unread: append([]typed.Unread{}, un...), Problems: []string{}}
 		if b == nil {
 			return &out[TypedBody]{body}, nil

@@ -10,6 +10,7 @@ export function useSchema() {
 
 export const useReports = () => useQuery({ queryKey: ["reports"], queryFn: () => ask(api.GET("/api/reports")) });
 export const useFolders = () => useQuery({ queryKey: ["folders"], queryFn: () => ask(api.GET("/api/folders")) });
+export const useMeasures = () => useQuery({ queryKey: ["measures"], queryFn: () => ask(api.GET("/api/targets")), staleTime: 60_000 });
 export const useBoards = () => useQuery({ queryKey: ["boards"], queryFn: () => ask(api.GET("/api/boards")) });
 
 /** The question for one report, alone or among several. */

@@ -835,6 +835,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What targets are set for */
+        get: operations["measures"];
+        put?: never;
+        /** Set targets for something more */
+        post: operations["make-measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give a measure another name */
+        put: operations["rename-measure"];
+        post?: never;
+        /** Take a measure away with its targets */
+        delete: operations["drop-measure"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/{key}/amounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set targets for someone and some months */
+        put: operations["set-targets"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/targets/{key}/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A measure's targets of one year */
+        get: operations["target-grid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/typed": {
         parameters: {
             query?: never;
@@ -1059,6 +1129,7 @@ export interface components {
             start?: string;
             summaries?: components["schemas"]["Summary"][];
             target?: string;
+            targetOf?: string;
             totalsOnly?: boolean;
             /** Format: int64 */
             version: number;
@@ -1347,6 +1418,39 @@ export interface components {
             /** Format: int64 */
             owner: number;
         };
+        GridBody: {
+            measure: components["schemas"]["MeasureBody"];
+            months: string[];
+            /**
+             * Format: int64
+             * @description The quarter of it, from 0, that today is in, or the first
+             */
+            quarter: number;
+            rows: components["schemas"]["GridRowBody"][];
+            /**
+             * Format: int64
+             * @description That the first month is in
+             */
+            year: number;
+        };
+        GridRowBody: {
+            /** @description What those within it come to, where it has no target of its own */
+            below: string;
+            /**
+             * Format: int64
+             * @description 0 everyone, 1 a team, 2 a person of it
+             */
+            depth: number;
+            id: string;
+            /** @description team, person, or empty for everyone */
+            kind: string;
+            /** @description Empty where nothing is set */
+            months: string[];
+            name: string;
+            /** @description The sums of what is set */
+            quarters: string[];
+            year: string;
+        };
         Group: {
             by?: string;
             every?: boolean;
@@ -1495,6 +1599,18 @@ export interface components {
             /** @description The day that questions are answered on, 2026-05-14 */
             today: string;
         };
+        Measure: {
+            brief: components["schemas"]["Brief"];
+            name: string;
+        };
+        MeasureBody: {
+            key: string;
+            name: string;
+            /** @description The record type that it counts */
+            start: string;
+            /** @description What is measured, as a sentence */
+            text: string;
+        };
         Merge: {
             of: string;
             rest?: string;
@@ -1640,6 +1756,8 @@ export interface components {
         Progress: {
             /** @description Empty where the target is reached */
             missing: string;
+            /** @description What the target is for, where it comes from those that are set by month */
+            of?: string;
             /**
              * Format: double
              * @description The share as a number, for drawing
@@ -1680,6 +1798,9 @@ export interface components {
             title: string;
             /** @description What it shows of the record: deals of this customer */
             words: string;
+        };
+        "Rename-measureRequest": {
+            name: string;
         };
         ReportBody: {
             brief: components["schemas"]["Brief"];
@@ -1747,6 +1868,32 @@ export interface components {
             /** @description The titles of its reports */
             panels: string[];
             title: string;
+        };
+        SetTargetsBody: {
+            before: string[];
+            note: string;
+        };
+        SettingBody: {
+            amount?: string;
+            /** @description Instead of an amount: that of each month, empty for none */
+            amounts?: string[];
+            /**
+             * @description How the amount is cut into months
+             * @enum {string}
+             */
+            cut?: "even" | "last_year";
+            /**
+             * Format: int64
+             * @description The first month's place in the grid of the year
+             */
+            from: number;
+            id: string;
+            /** @enum {string} */
+            kind: "" | "team" | "person";
+            /** Format: int64 */
+            months: number;
+            /** Format: int64 */
+            year: number;
         };
         StarterBody: {
             about: string;
@@ -3956,6 +4103,201 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SubjectBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    measures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "make-measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Measure"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "rename-measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rename-measureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetTargetsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "target-grid": {
+        parameters: {
+            query?: {
+                /** @description That the first month is in; 0 for the year of today */
+                year?: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GridBody"];
                 };
             };
             /** @description Error */

@@ -61,7 +61,7 @@ export function useEvents() {
         later ??= setTimeout(afresh, Math.max(0, last + 5000 - Date.now()));
         return;
       }
-      const lists: Record<string, string> = { report: "reports", board: "boards", folder: "folders" };
+      const lists: Record<string, string> = { report: "reports", board: "boards", folder: "folders", targets: "measures" };
       void client.invalidateQueries({ queryKey: ["find"] });
       void client.invalidateQueries({ queryKey: [lists[kind]] });
       void client.invalidateQueries({ queryKey: [kind, id] });

@@ -14,6 +14,7 @@ const ReadPage = lazy(() => import("../features/compose/ComposePage").then((m) =
 const BoardsPage = lazy(() => import("../features/boards/BoardsPage").then((m) => ({ default: m.BoardsPage })));
 const BoardPage = lazy(() => import("../features/boards/BoardPage").then((m) => ({ default: m.BoardPage })));
 const SettingsPage = lazy(() => import("../features/settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
+const TargetsPage = lazy(() => import("../features/targets/TargetsPage").then((m) => ({ default: m.TargetsPage })));
 const RecordsPage = lazy(() => import("../features/records/RecordsPage").then((m) => ({ default: m.RecordsPage })));
 const RecordPage = lazy(() => import("../features/records/RecordPage").then((m) => ({ default: m.RecordPage })));
 
@@ -44,6 +45,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
               <Route path="/dashboards/:id" element={<BoardPage />} />
               <Route path="/records/:type" element={<RecordsPage />} />
               <Route path="/records/:type/:id" element={<RecordPage />} />
+              <Route path="/targets" element={<TargetsPage />} />
               <Route path="/settings" element={<SettingsPage />} />
               <Route path="*" element={<Nowhere />} />
             </Routes>

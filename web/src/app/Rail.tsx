@@ -34,6 +34,7 @@ export function Rail({ me }: { me: Me }) {
       })}
       {me.role === "administrator" && (
         <div className="mt-4 max-md:mt-0">
+          <Place to="/targets">Targets</Place>
           <Place to="/settings">Settings</Place>
         </div>
       )}

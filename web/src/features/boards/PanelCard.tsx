@@ -9,6 +9,7 @@ import { MenuItem } from "../../ui/MenuItem";
 import { Chart } from "../chart/Chart";
 import { kindName } from "../chart/kinds";
 import { picture } from "../chart/picture";
+import { Towards } from "../chart/Towards";
 import { GroupTable } from "../compose/GroupTable";
 import { RecordTable } from "../compose/RecordTable";
 import { type Filters, isEmpty, underFilters } from "./filters";
@@ -87,10 +88,7 @@ export function PanelCard({
         </p>
       )}
       {a?.drawing.progress && !["figure", "progress"].includes(a.drawing.kind) && (
-        <p className="text-[13px]">
-          <strong>{a.drawing.total}</strong> of {a.drawing.progress.target}, {a.drawing.progress.share}
-          {a.drawing.progress.missing && <span className="text-ink2">, {a.drawing.progress.missing} to go</span>}
-        </p>
+        <Towards progress={a.drawing.progress} total={a.drawing.total} bar={false} />
       )}
       {missing && (
         <p className="py-4 text-ink2">

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import type { Drawing, Mark } from "../../api/client";
 import { Sketch } from "./Sketch";
+import { Towards } from "./Towards";
 
 type Engine = typeof import("./engine");
 let engine: Promise<Engine> | undefined;
@@ -151,15 +152,7 @@ function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: numb
       )}
       {d.progress && (
         <div className="mt-2">
-          <div className="relative h-3 rounded bg-sunk">
-            <div className="h-full rounded bg-[var(--sea)]" style={{ width: `${Math.min(100, Math.max(0, d.progress.part * 100))}%` }} />
-          </div>
-          <p className="mt-1 flex gap-3">
-            <span>
-              <strong>{d.progress.share}</strong> of {d.progress.target}
-            </span>
-            <span className="ml-auto text-ink2">{d.progress.missing ? `${d.progress.missing} to go` : "reached"}</span>
-          </p>
+          <Towards progress={d.progress} />
         </div>
       )}
       {d.kind === "figure" && course && (

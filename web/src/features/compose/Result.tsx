@@ -3,6 +3,7 @@ import type { Answer, Brief, Mark, Schemas } from "../../api/client";
 import { Seg } from "../../ui/Seg";
 import { Behind } from "../behind/Behind";
 import { Chart } from "../chart/Chart";
+import { Towards } from "../chart/Towards";
 import { sortBy } from "./edits";
 import { GroupTable } from "./GroupTable";
 import { RecordTable } from "./RecordTable";
@@ -114,27 +115,13 @@ export function Result({
         )}
       </div>
       {answer.drawing.progress && !["figure", "progress"].includes(answer.drawing.kind) && (
-        <div className="sheet mb-3 px-4 py-2.5" role="group" aria-label="Towards the target">
-          <p className="mb-1 flex flex-wrap items-baseline gap-x-2">
-            <span className="title text-xl">{answer.drawing.total}</span>
-            <span>
-              of {answer.drawing.progress.target}, {answer.drawing.progress.share}
-            </span>
-            <span className="ml-auto text-ink2 text-[13px]">
-              {answer.drawing.progress.missing ? `${answer.drawing.progress.missing} to go` : "reached"}
-            </span>
-          </p>
-          <div className="h-2 overflow-hidden rounded bg-sunk">
-            <div
-              className="h-full bg-[var(--sea)]"
-              style={{ width: `${Math.min(100, Math.max(0, answer.drawing.progress.part * 100))}%` }}
-            />
-          </div>
+        <div className="sheet mb-3 px-4 py-2.5">
+          <Towards progress={answer.drawing.progress} total={answer.drawing.total} />
         </div>
       )}
       <div className={drawn && !wide ? "grid gap-3.5 min-[1180px]:grid-cols-[5fr_6fr]" : ""}>
         {drawn && (!wide || wide === "chart") && (
-          <section className="sheet min-w-0 p-4" aria-label="Chart">
+          <section className={`sheet min-w-0 p-4 ${grouped ? "" : "self-start"}`} aria-label="Chart">
             <h2 className="title mb-3 text-[15px]">{answer.drawing.title}</h2>
             <Chart
               drawing={answer.drawing}

@@ -104,8 +104,9 @@ export function Sentence(props: Props) {
     if (groups > 0 && across < 2) invite(["groups", "across"], "across", across ? "then across…" : "across…", across);
     const summed = [...narrowed, "own", "columns", "order", "groups", "across", "summaries"];
     if (!has("compare") && has("period")) invite(summed, "compare", "against…");
-    if (!has("target") && groups > 0) invite([...summed, "compare"], "target", "towards…");
-    if (!has("chart") && groups > 0) invite(undefined, "chart", "drawn as…");
+    const totals = groups > 0 || (brief.summaries?.length ?? 0) > 0 || has("target");
+    if (!has("target") && totals) invite([...summed, "compare"], "target", "towards…");
+    if (!has("chart") && totals) invite(undefined, "chart", "drawn as…");
   }
   return (
     <>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Brief, SchemaInfo, Schemas, Tree } from "../../api/client";
+import { useMeasures } from "../../api/hooks";
 import { Seg } from "../../ui/Seg";
 import { tidy, withoutPaths } from "./edits";
 import { typeOf } from "./fields";
@@ -125,14 +126,44 @@ export function CompareEditor({ brief, onChange }: Props) {
   );
 }
 
-export function TargetEditor({ brief, onChange }: Props) {
+/** A total alone that gets a target is drawn towards it, where it is not drawn otherwise. */
+const aimed = (b: Brief): Brief => (b.chart || b.groups?.length || b.across?.length ? b : { ...b, chart: { kind: "progress" } });
+
+export function TargetEditor({ schema, brief, onChange }: Props) {
   const [text, setText] = useState(brief.target ?? "");
+  const measures = useMeasures().data?.filter((m) => m.start === brief.start) ?? [];
   const clean = text.replace(/[\s,€$£]/g, "");
   const bad = clean !== "" && !/^\d+(\.\d{1,2})?$/.test(clean);
   return (
     <div>
+      {!brief.parts && (
+        <fieldset className="mb-3">
+          <legend className="mb-1">The target that is set for</legend>
+          {measures.map((m) => (
+            <button
+              key={m.key}
+              type="button"
+              className="pick !block"
+              aria-pressed={brief.targetOf === m.key}
+              onClick={() => {
+                setText("");
+                const targetOf = brief.targetOf === m.key ? undefined : m.key;
+                onChange(tidy({ ...aimed(brief), target: undefined, targetOf }));
+              }}
+            >
+              {m.name}
+              <span className="block text-ink2 text-xs">{m.text}</span>
+            </button>
+          ))}
+          <p className="mt-1 text-[13px] text-ink2">
+            {measures.length
+              ? "It goes by the period and by whose records: what is set for those months and people."
+              : `No targets are set for ${typeOf(schema, brief.start)?.label.toLowerCase() ?? "these records"} yet. Administrators set them under Targets.`}
+          </p>
+        </fieldset>
+      )}
       <label className="block" htmlFor="target">
-        What the first summary’s total is to reach
+        {brief.parts ? "What" : "Or an amount of its own that"} the first summary’s total is to reach
         <input
           id="target"
           className="input mt-1"
@@ -143,7 +174,8 @@ export function TargetEditor({ brief, onChange }: Props) {
           onChange={(e) => {
             setText(e.target.value);
             const v = e.target.value.replace(/[\s,€$£]/g, "");
-            if (v === "" || /^\d+(\.\d{1,2})?$/.test(v)) onChange(tidy({ ...brief, target: v || undefined }));
+            if (v === "" || /^\d+(\.\d{1,2})?$/.test(v))
+              onChange(tidy({ ...aimed(brief), target: v || undefined, targetOf: v ? undefined : brief.targetOf }));
           }}
         />
       </label>

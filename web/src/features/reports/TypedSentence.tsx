@@ -13,7 +13,17 @@ function useRested(text: string, ms: number) {
 }
 
 /** A report typed as a sentence: ways to go on while one types, what was understood below, and what was not. */
-export function TypedSentence({ first = "", onRead }: { first?: string; onRead: (b: Brief) => void }) {
+export function TypedSentence({
+  first = "",
+  example = "open deals over 20k closing this quarter by stage, sum of value",
+  action = "Compose it",
+  onRead,
+}: {
+  first?: string;
+  example?: string;
+  action?: string;
+  onRead: (b: Brief) => void;
+}) {
   const [text, setText] = useState(first);
   const [at, setAt] = useState(-1);
   const rested = useRested(text, 120);
@@ -51,7 +61,7 @@ export function TypedSentence({ first = "", onRead }: { first?: string; onRead: 
           aria-controls="ways-on"
           aria-activedescendant={at >= 0 ? `way-${at}` : undefined}
           aria-label="Type what you want to know"
-          placeholder="open deals over 20k closing this quarter by stage, sum of value"
+          placeholder={example}
           autoComplete="off"
           spellCheck={false}
           maxLength={4000}
@@ -71,7 +81,7 @@ export function TypedSentence({ first = "", onRead }: { first?: string; onRead: 
           }}
         />
         <button type="submit" className="btn btn-main !h-10" disabled={!got?.brief}>
-          Compose it
+          {action}
         </button>
       </form>
       {ways.length > 0 && (

@@ -1,0 +1,235 @@
+package desk
+
+import (
+	"encoding/json"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/engine"
+	"uzzel/core/target"
+)
+
+// within says who is in which scope.
+func (d *Desk) within(s target.Scope) []target.Scope {
+	snap := d.Snapshot()
+	readers := snap.Schema.Readers()
+	people, err := snap.Table(readers.Key)
+	if err != nil || s.Kind == target.Person {
+		return nil
+	}
+	link, err := snap.Column(readers.Key, readers.Team)
+	if err != nil {
+		return nil
+	}
+	teams, err := snap.Table(link.To)
+	if err != nil {
+		return nil
+	}
+	var list []target.Scope
+	if s.Kind == "" {
+		for row := range int32(teams.N) {
+			list = append(list, target.Scope{Kind: target.Team, ID: teams.IDs.At(row)})
+		}
+	}
+	team := int64(column.Null)
+	if s.Kind == target.Team {
+		if row := teams.IDs.Row(s.ID); row >= 0 {
+			team = int64(row)
+		} else {
+			return nil
+		}
+	}
+	for row := range int32(people.N) {
+		if link.At(row) == team {
+			list = append(list, target.Scope{Kind: target.Person, ID: people.IDs.At(row)})
+		}
+	}
+	return list
+}
+
+// teamID is the id of a person's team, "" for none.
+func (d *Desk) teamID(person string) string {
+	id, err := strconv.ParseInt(person, 10, 64)
+	if team := d.teamOf(id); err == nil && team != 0 {
+		return strconv.FormatInt(team, 10)
+	}
+	return ""
+}
+
+// scopes are whose targets a brief is held against: those of its whose, as far as the reader sees their records.
+func (d *Desk) scopes(who Person, typ string, w *brief.Whose) []target.Scope {
+	me, mine := target.Scope{Kind: target.Person, ID: who.id()}, target.Scope{Kind: target.Team, ID: strconv.FormatInt(who.TeamID, 10)}
+	asked := []target.Scope{{}}
+	switch {
+	case w == nil || w.Word == "everyone":
+	case w.Word == "mine":
+		asked = []target.Scope{me}
+	case w.Word == "team" && who.TeamID == 0:
+		asked = []target.Scope{me}
+	case w.Word == "team":
+		asked = []target.Scope{mine}
+	default:
+		asked = nil
+		chosen := map[string]bool{}
+		for _, id := range w.Teams {
+			chosen[id] = true
+			asked = append(asked, target.Scope{Kind: target.Team, ID: id})
+		}
+		for _, id := range w.People {
+			if !chosen[d.teamID(id)] {
+				asked = append(asked, target.Scope{Kind: target.Person, ID: id})
+			}
+		}
+	}
+	how := d.Sees()[typ]
+	if how == engine.SeesAll {
+		return asked
+	}
+	var seen []target.Scope
+	for _, s := range asked {
+		switch {
+		case s == me:
+			seen = append(seen, me)
+		case how == engine.SeesTeam && who.TeamID != 0 && (s.Kind == "" || s == mine):
+			seen = append(seen, mine)
+		case how == engine.SeesTeam && s.Kind == target.Person && who.TeamID != 0 && d.teamID(s.ID) == mine.ID:
+			seen = append(seen, s)
+		case s.Kind == "" || s == mine:
+			seen = append(seen, me)
+		}
+	}
+	return seen
+}
+
+// aimed looks up the target of a bound brief that names a measure. words say what it is for; missing says for which
+// part of it nothing is set.
+func (d *Desk) aimed(who Person, b *brief.Bound) (words, missing string) {
+	t := d.targets.Load()
+	m := t.measure(b.Brief.TargetOf)
+	if m == nil {
+		return "", fmt.Sprintf("There is no measure “%s” that targets are set for.", b.Brief.TargetOf)
+	}
+	if other := d.measuresOther(m, b); other != "" {
+		missing = other
+	}
+	part := b.Parts[0]
+	span := b.Cal.Resolve(part.Period.Within, d.today())
+	scopes := d.scopes(who, part.Start().Key, part.Part.Whose)
+	sum := t.book.Sum(m.Key, scopes, d.within, span)
+	whom := d.scopeWords(scopes)
+	words = fmt.Sprintf("%s · %s · %s", m.Name, whom, brief.SpanWords(span))
+	if !sum.Set {
+		return words, strings.TrimSpace(missing + fmt.Sprintf(" No target for %s is set for %s in %s.", m.Name, whom, brief.SpanWords(span)))
+	}
+	b.Target = &sum.Amount
+	if sum.ByDays {
+		words += ", by days"
+	}
+	if len(sum.Open) > 0 {
+		var months []string
+		for _, o := range sum.Open {
+			months = append(months, brief.MonthWords(o.Span().From))
+		}
+		missing = strings.TrimSpace(missing + fmt.Sprintf(" No target for %s is set for %s in %s, so that it counts as nothing there.", m.Name, whom, andList(months)))
+	}
+	return words, missing
+}
+
+// measuresOther says where a report counts something else than the measure does that it is held against.
+func (d *Desk) measuresOther(m *Measure, b *brief.Bound) string {
+	of, err := d.Bind(m.Brief)
+	if err != nil {
+		return ""
+	}
+	same := func(b *brief.Bound) [4]string {
+		first := b.Summaries[0].Source
+		return [4]string{b.Parts[0].Start().Key, b.Parts[0].Part.Period.Field, first.Fn, first.Of + first.Formula}
+	}
+	words := func(b *brief.Bound) string {
+		return fmt.Sprintf("“%s, by %s”", brief.SummaryLabel(b, b.Summaries[0]), brief.ValueWords(b.Parts[0].Period.Value))
+	}
+	if same(of) != same(b) {
+		return fmt.Sprintf("The target for %s is of %s; this report shows %s.", m.Name, words(of), words(b))
+	}
+	has := map[string]bool{}
+	for _, c := range conditions(b.Parts[0].Part.Filter) {
+		has[c] = true
+	}
+	for _, c := range conditions(m.Brief.Filter) {
+		if !has[c] {
+			return fmt.Sprintf("The target for %s is only of those that its own conditions leave: %s", m.Name, d.MeasureWords(m))
+		}
+	}
+	return ""
+}
+
+// conditions are the conditions that hold together in a filter, each as text.
+func conditions(t *brief.Tree) []string {
+	if t == nil {
+		return nil
+	}
+	list := t.All
+	if list == nil {
+		list = []brief.Tree{*t}
+	}
+	var out []string
+	for _, c := range list {
+		c.Ask, c.Fixed = false, false
+		text, err := json.Marshal(c)
+		if err == nil {
+			out = append(out, string(text))
+		}
+	}
+	return out
+}
+
+// MeasureWords says what a measure counts: "Deals, where status is won, showing sum of value, by closed."
+func (d *Desk) MeasureWords(m *Measure) string {
+	b, err := d.Bind(m.Brief)
+	if err != nil {
+		return ""
+	}
+	var text strings.Builder
+	for _, c := range d.Say(b) {
+		if c.Key != "whose" && c.Key != "period" {
+			text.WriteString(c.Lead + c.Text)
+		}
+	}
+	return text.String() + ", by " + brief.ValueWords(b.Parts[0].Period.Value) + "."
+}
+
+func andList(list []string) string {
+	if len(list) < 2 {
+		return strings.Join(list, "")
+	}
+	if len(list) > 4 {
+		return fmt.Sprintf("%s, %s and %d more", list[0], list[1], len(list)-2)
+	}
+	return strings.Join(list[:len(list)-1], ", ") + " and " + list[len(list)-1]
+}
+
+// scopeWords names scopes.
+func (d *Desk) scopeWords(list []target.Scope) string {
+	var names []string
+	for _, s := range list {
+		names = append(names, d.scopeName(s))
+	}
+	if len(names) == 0 {
+		return "nobody"
+	}
+	return andList(names)
+}
+
+func (d *Desk) scopeName(s target.Scope) string {
+	readers := d.Snapshot().Schema.Readers()
+	switch s.Kind {
+	case target.Team:
+		return d.Snapshot().NameOf(readers.Field(readers.Team).To, s.ID)
+	case target.Person:
+		return d.Snapshot().NameOf(readers.Key, s.ID)
+	}
+	return "everyone"
+}

@@ -1,0 +1,318 @@
+package desk
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"uzzel/core/brief"
+	"uzzel/core/engine"
+	"uzzel/core/exact"
+	"uzzel/core/period"
+	"uzzel/core/target"
+	"uzzel/internal/store"
+)
+
+// Grid is a measure's targets of one year, from the organisation's fiscal month on.
+type Grid struct {
+	Measure Measure
+	Year    int // that the first month is in
+	Months  []string
+	Quarter int // the quarter of it that today is in, or the first
+	Rows    []GridRow
+}
+
+// GridRow is what is set for one scope: amounts as text, empty where nothing is set. Quarters and Year are sums of what
+// is set; Below is what those within it come to in the year where it has no target of its own.
+type GridRow struct {
+	Scope    target.Scope
+	Name     string
+	Depth    int
+	Months   []string
+	Quarters []string
+	Year     string
+	Below    string
+}
+
+// firstMonth is the first month of the year that a grid shows.
+func (d *Desk) firstMonth(year int) target.Month {
+	return target.Month(year*12 + max(1, d.Snapshot().Schema.Settings.FiscalMonth) - 1)
+}
+
+// ThisYear is the year whose targets are in force today.
+func (d *Desk) ThisYear() int {
+	y, _, _ := period.Civil(d.today())
+	if target.MonthOf(d.today()) < d.firstMonth(y) {
+		y--
+	}
+	return y
+}
+
+// TargetGrid gives a measure's targets of a year, of everyone, each team and each person.
+func (d *Desk) TargetGrid(who Person, key string, year int) (*Grid, error) {
+	if err := maySetTargets(who); err != nil {
+		return nil, err
+	}
+	t := d.targets.Load()
+	m := t.measure(key)
+	if m == nil {
+		return nil, fail(NotFound, "", "There is no such measure.")
+	}
+	if year < 1970 || year > 2200 {
+		return nil, fail(Invalid, "/year", "Targets are set for the years 1970 to 2200.")
+	}
+	bound, err := d.Bind(m.Brief)
+	if err != nil {
+		return nil, err
+	}
+	g := &Grid{Measure: *m, Year: year}
+	first := d.firstMonth(year)
+	if now := target.MonthOf(d.today()) - first; now >= 0 && now < 12 {
+		g.Quarter = int(now) / 3
+	}
+	for i := range target.Month(12) {
+		g.Months = append(g.Months, brief.MonthWords((first + i).Span().From))
+	}
+	var add func(s target.Scope, depth int)
+	add = func(s target.Scope, depth int) {
+		g.Rows = append(g.Rows, d.gridRow(t, m.Key, s, depth, first, d.amountWriter(bound)))
+		for _, k := range d.within(s) {
+			add(k, depth+1)
+		}
+	}
+	add(target.Scope{}, 0)
+	return g, nil
+}
+
+// amountWriter writes amounts of a measure for people.
+func (d *Desk) amountWriter(b *brief.Bound) func(exact.Num) string {
+	w, kind, none := d.Writer(), b.Summaries[0].Kind, 0
+	return func(n exact.Num) string {
+		f := &brief.Format{}
+		if n.Cmp(n.Round(0)) == 0 {
+			f.Decimals = &none
+		}
+		return w.Value(kind, engine.Value{Set: true, Num: n}, f)
+	}
+}
+
+func (d *Desk) gridRow(t *targets, key string, s target.Scope, depth int, first target.Month, write func(exact.Num) string) GridRow {
+	row := GridRow{Scope: s, Name: d.scopeName(s), Depth: depth}
+	year, quarter, any, anyQuarter := exact.Num{}, exact.Num{}, false, false
+	for i := range target.Month(12) {
+		text := ""
+		if n, ok := t.book.At(key, s, first+i); ok {
+			text = write(n)
+			year, quarter, any, anyQuarter = year.Add(n), quarter.Add(n), true, true
+		}
+		row.Months = append(row.Months, text)
+		if i%3 == 2 {
+			sum := ""
+			if anyQuarter {
+				sum = write(quarter)
+			}
+			row.Quarters = append(row.Quarters, sum)
+			quarter, anyQuarter = exact.Num{}, false
+		}
+	}
+	if any {
+		row.Year = write(year)
+		return row
+	}
+	span := period.Span{From: first.Span().From, To: (first + 11).Span().To, HasFrom: true, HasTo: true}
+	if below := t.book.Sum(key, d.within(s), d.within, span); below.Set {
+		row.Below = write(below.Amount)
+	}
+	return row
+}
+
+// Ways to cut an amount into months.
+const (
+	Evenly   = "even"
+	LastYear = "last_year" // as the measure came in a year before
+)
+
+// Setting is what an administrator sets for a scope: an amount for one, three or twelve months from one on, cut into
+// months; or, to take it back, each month's amount (empty for none).
+type Setting struct {
+	Scope   target.Scope
+	Year    int
+	From    int // 0 to 11: the month in the grid of the year
+	Months  int // 1, 3 or 12
+	Amount  string
+	Cut     string
+	Amounts []string
+}
+
+// SetTargets sets targets and gives what was set before, month by month, so that it can be taken back, and a note on
+// how the amount was cut.
+func (d *Desk) SetTargets(ctx context.Context, who Person, key string, in Setting) (before []string, note string, err error) {
+	if err := maySetTargets(who); err != nil {
+		return nil, "", err
+	}
+	t := d.targets.Load()
+	m := t.measure(key)
+	if m == nil {
+		return nil, "", fail(NotFound, "", "There is no such measure.")
+	}
+	if in.Year < 1970 || in.Year > 2200 || in.From < 0 || in.Months < 1 || in.From+in.Months > 12 {
+		return nil, "", fail(Invalid, "/from", "A target is for one or more months of one year.")
+	}
+	subject, err := d.subject(in.Scope)
+	if err != nil {
+		return nil, "", err
+	}
+	first := d.firstMonth(in.Year) + target.Month(in.From)
+	amounts := in.Amounts
+	if len(amounts) == 0 {
+		if amounts, note, err = d.cut(ctx, who, m, in, first); err != nil {
+			return nil, "", err
+		}
+	}
+	if len(amounts) != in.Months {
+		return nil, "", fail(Invalid, "/amounts", "There are %d amounts for %d months.", len(amounts), in.Months)
+	}
+	var list []store.Target
+	for i, text := range amounts {
+		month := first + target.Month(i)
+		was := ""
+		if n, ok := t.book.At(key, in.Scope, month); ok {
+			was = n.Fixed(2)
+		}
+		before = append(before, was)
+		if text != "" {
+			n, err := amountOf(text)
+			if err != nil {
+				return nil, "", err
+			}
+			text = n.Fixed(2)
+		}
+		list = append(list, store.Target{Measure: key, Kind: in.Scope.Kind, Subject: subject, Month: int(month), Amount: text})
+	}
+	if err := d.store.SetTargets(ctx, who.ID, list); err != nil {
+		return nil, "", err
+	}
+	return before, note, d.targetsChanged(ctx)
+}
+
+// subject checks that a scope exists, and gives its number.
+func (d *Desk) subject(s target.Scope) (int64, error) {
+	if s.Kind == "" && s.ID == "" {
+		return 0, nil
+	}
+	id, err := strconv.ParseInt(s.ID, 10, 64)
+	if err != nil || (s.Kind != target.Team && s.Kind != target.Person) || d.scopeName(s) == "" {
+		return 0, fail(NotFound, "", "There is no such team or person.")
+	}
+	return id, nil
+}
+
+// maxTarget is the largest target of a month.
+var maxTarget = exact.Int(1_000_000_000_000)
+
+// amountOf reads an amount as people write it: "1,250,000", "€ 40 000.50", "20k", "1.5m".
+func amountOf(text string) (exact.Num, error) {
+	plain := strings.Map(func(c rune) rune {
+		if unicode.IsSpace(c) || strings.ContainsRune(",€£$", c) {
+			return -1
+		}
+		return c
+	}, text)
+	times := int64(1)
+	switch {
+	case strings.HasSuffix(plain, "k"), strings.HasSuffix(plain, "K"):
+		plain, times = plain[:len(plain)-1], 1000
+	case strings.HasSuffix(plain, "m"), strings.HasSuffix(plain, "M"):
+		plain, times = plain[:len(plain)-1], 1_000_000
+	}
+	n, ok := exact.Parse(plain)
+	n = n.Mul(exact.Int(times))
+	switch {
+	case !ok:
+		return n, fail(Invalid, "/amount", "“%.40s” is no amount; write for example 40000, 40,000.50 or 40k.", text)
+	case n.Sign() < 0:
+		return n, fail(Invalid, "/amount", "A target is not below nothing.")
+	case n.Cmp(maxTarget) > 0:
+		return n, fail(Invalid, "/amount", "A target is at most a million million.")
+	}
+	return n.Round(2), nil
+}
+
+// cut cuts a setting's amount into its months.
+func (d *Desk) cut(ctx context.Context, who Person, m *Measure, in Setting, first target.Month) ([]string, string, error) {
+	amounts := make([]string, in.Months)
+	if strings.TrimSpace(in.Amount) == "" {
+		return amounts, "", nil
+	}
+	amount, err := amountOf(in.Amount)
+	if err != nil {
+		return nil, "", err
+	}
+	weights := make([]exact.Num, in.Months)
+	switch in.Cut {
+	case "", Evenly:
+	case LastYear:
+		if weights, err = d.cameIn(ctx, who, m, in.Scope, first-12, in.Months); err != nil {
+			return nil, "", err
+		}
+	default:
+		return nil, "", fail(Invalid, "/cut", "A target is cut evenly or by last year's shape.")
+	}
+	bound, err := d.Bind(m.Brief)
+	if err != nil {
+		return nil, "", err
+	}
+	decimals := 2
+	if fn := bound.Summaries[0].Source.Fn; fn == "count" || fn == "filled" || fn == "distinct" {
+		decimals = 0
+	}
+	parts, shaped := target.Cut(amount, weights, decimals)
+	for i, p := range parts {
+		amounts[i] = p.Fixed(2)
+	}
+	note := ""
+	if in.Cut == LastYear && !shaped && in.Months > 1 {
+		note = fmt.Sprintf("%s had nothing in these months a year before, so that the target is cut evenly.", d.scopeName(in.Scope))
+	}
+	return amounts, note, nil
+}
+
+// cameIn is what a measure came to for a scope in each of some months.
+func (d *Desk) cameIn(ctx context.Context, who Person, m *Measure, s target.Scope, first target.Month, months int) ([]exact.Num, error) {
+	text, err := json.Marshal(m.Brief)
+	if err != nil {
+		return nil, err
+	}
+	b, err := brief.Decode(text)
+	if err != nil {
+		return nil, err
+	}
+	switch s.Kind {
+	case target.Team:
+		b.Whose = &brief.Whose{Teams: []string{s.ID}}
+	case target.Person:
+		b.Whose = &brief.Whose{People: []string{s.ID}}
+	}
+	span := period.Span{From: first.Span().From, To: (first + target.Month(months) - 1).Span().To, HasFrom: true, HasTo: true}
+	b.Period.Within = brief.Period{Period: period.Period{From: period.FormatDay(span.From), To: period.FormatDay(span.To)}}
+	b.Groups = []brief.Group{{Field: b.Period.Field, By: period.ByMonth, Every: true}}
+	b.TotalsOnly = true
+	bound, err := d.Bind(b)
+	if err != nil {
+		return nil, err
+	}
+	r, err := engine.Run(ctx, d.Snapshot(), bound, d.opts(who))
+	if err != nil {
+		return nil, d.runError(err)
+	}
+	out := make([]exact.Num, months)
+	for i, row := range engine.Innermost(r.Rows, 1) {
+		if i < months {
+			out[i] = r.Cell(row, 0).Plain[0].Num
+		}
+	}
+	return out, nil
+}

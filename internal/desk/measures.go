@@ -1,0 +1,217 @@
+package desk
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/exact"
+	"uzzel/core/period"
+	"uzzel/core/target"
+	"uzzel/internal/store"
+)
+
+// Measure is what targets are set for: a name, and the brief whose first summary gives the value, by its period's date.
+type Measure struct {
+	Key   string
+	Name  string
+	Brief *brief.Brief
+}
+
+// targets are all measures and their amounts.
+type targets struct {
+	measures []Measure
+	book     *target.Book
+}
+
+func (t *targets) measure(key string) *Measure {
+	for i := range t.measures {
+		if t.measures[i].Key == key {
+			return &t.measures[i]
+		}
+	}
+	return nil
+}
+
+func (d *Desk) readTargets(ctx context.Context) error {
+	rows, err := d.store.Measures(ctx)
+	if err != nil {
+		return err
+	}
+	out := &targets{}
+	for _, r := range rows {
+		b, err := brief.Decode([]byte(r.Brief))
+		if err != nil {
+			return fmt.Errorf("measure %s: %w", r.Key, err)
+		}
+		out.measures = append(out.measures, Measure{r.Key, r.Name, b})
+	}
+	list, err := d.store.Targets(ctx)
+	if err != nil {
+		return err
+	}
+	entries := make([]target.Entry, 0, len(list))
+	for _, r := range list {
+		n, ok := exact.Parse(r.Amount)
+		if !ok {
+			return fmt.Errorf("target of %s: %q is no amount", r.Measure, r.Amount)
+		}
+		entries = append(entries, target.Entry{Measure: r.Measure, Scope: scopeOf(r.Kind, r.Subject), Month: target.Month(r.Month), Amount: n})
+	}
+	out.book = target.NewBook(entries)
+	d.targets.Store(out)
+	return nil
+}
+
+func scopeOf(kind string, id int64) target.Scope {
+	if kind == "" {
+		return target.Scope{}
+	}
+	return target.Scope{Kind: kind, ID: strconv.FormatInt(id, 10)}
+}
+
+// Measures lists the measures by name.
+func (d *Desk) Measures() []Measure { return d.targets.Load().measures }
+
+// nameOf names records for sentences, and measures.
+func (d *Desk) nameOf(typ, id string) string {
+	if typ != brief.Targets {
+		return d.Snapshot().NameOf(typ, id)
+	}
+	if m := d.targets.Load().measure(id); m != nil {
+		return m.Name
+	}
+	return ""
+}
+
+// Named finds records by name for typed sentences, and measures.
+func (d *Desk) Named(typ, name string) []string {
+	if typ != brief.Targets {
+		return d.Snapshot().Named(typ, name)
+	}
+	for _, m := range d.targets.Load().measures {
+		if column.Fold(m.Name) == column.Fold(strings.TrimSpace(name)) {
+			return []string{m.Key}
+		}
+	}
+	return nil
+}
+
+func maySetTargets(who Person) error {
+	if who.Role != Administrator {
+		return fail(Forbidden, "", "Only administrators set targets.")
+	}
+	return nil
+}
+
+// MaxMeasures is how many measures there are at most.
+const MaxMeasures = 100
+
+var notKey = regexp.MustCompile(`[^a-z0-9]+`)
+
+// KeepMeasure makes a measure (no key), or gives one another name and, where there is one, another brief. Of the brief
+// only what is measured is kept: which records, which conditions, by which date, the first summary.
+func (d *Desk) KeepMeasure(ctx context.Context, who Person, m Measure) (string, error) {
+	if err := maySetTargets(who); err != nil {
+		return "", err
+	}
+	known := d.targets.Load()
+	m.Name = strings.TrimSpace(m.Name)
+	switch {
+	case m.Name == "" || utf8.RuneCountInString(m.Name) > 60:
+		return "", fail(Invalid, "/name", "A measure needs a name of at most 60 characters.")
+	case strings.ContainsAny(m.Name, "“”\"\n"):
+		return "", fail(Invalid, "/name", "A measure's name has no quotation marks.")
+	case m.Key != "" && known.measure(m.Key) == nil:
+		return "", fail(NotFound, "", "There is no such measure.")
+	case m.Key == "" && len(known.measures) >= MaxMeasures:
+		return "", fail(Invalid, "", "There are %d measures, which is as many as there may be.", MaxMeasures)
+	}
+	if m.Brief == nil && m.Key != "" {
+		m.Brief = known.measure(m.Key).Brief
+	}
+	b, err := d.measured(m.Brief)
+	if err != nil {
+		return "", err
+	}
+	if m.Key == "" {
+		base := strings.Trim(notKey.ReplaceAllString(column.Fold(m.Name), "_"), "_")
+		if base == "" || base[0] < 'a' {
+			base = "m_" + base
+		}
+		m.Key = strings.Trim(base, "_")
+		for n := 2; known.measure(m.Key) != nil; n++ {
+			m.Key = fmt.Sprintf("%s_%d", base, n)
+		}
+	}
+	text, err := json.Marshal(b)
+	if err != nil {
+		return "", err
+	}
+	err = d.store.KeepMeasure(ctx, store.Measure{Key: m.Key, Name: m.Name, Brief: string(text)})
+	if errors.Is(err, store.ErrTaken) {
+		return "", fail(Taken, "/name", "There is a measure “%s” already.", m.Name)
+	}
+	if err != nil {
+		return "", err
+	}
+	return m.Key, d.targetsChanged(ctx)
+}
+
+// measured keeps of a brief what a measure needs, and checks that it is there.
+func (d *Desk) measured(b *brief.Brief) (*brief.Brief, error) {
+	bound, err := d.Bind(b)
+	if err != nil {
+		return nil, err
+	}
+	switch {
+	case len(bound.Parts) != 1:
+		return nil, fail(Invalid, "/brief", "A measure is of one record type; this has several side by side.")
+	case b.Period == nil:
+		return nil, fail(Invalid, "/brief", "A measure needs a date field that it goes by: say a period, such as “closed this year”.")
+	case bound.Parts[0].Start().Owner == "":
+		return nil, fail(Invalid, "/brief", "%s have no owner, so that there is nobody to set a target for.", bound.Parts[0].Start().Label)
+	case b.Bring != nil || (len(b.Summaries) > 0 && b.Summaries[0].Formula != ""):
+		return nil, fail(Invalid, "/brief", "A measure is a count, a sum or the like of the records themselves, without brought records and formulas.")
+	case bound.Summaries[0].Kind.Dated():
+		return nil, fail(Invalid, "/brief", "A measure is a number; this gives a date.")
+	}
+	out := &brief.Brief{Version: brief.Version, Part: b.Part}
+	out.Whose, out.Period = nil, &brief.MainPeriod{Field: b.Period.Field, Within: brief.Period{Period: period.Period{Word: "this_year"}}}
+	if len(b.Summaries) > 0 {
+		first := b.Summaries[0]
+		first.Show = ""
+		out.Summaries = []brief.Summary{first}
+	}
+	return out, nil
+}
+
+// DropMeasure takes a measure away with its targets. Reports that go by it say that it is gone.
+func (d *Desk) DropMeasure(ctx context.Context, who Person, key string) error {
+	if err := maySetTargets(who); err != nil {
+		return err
+	}
+	if err := d.store.DropMeasure(ctx, key); err != nil {
+		if errors.Is(err, store.ErrNotFound) {
+			return fail(NotFound, "", "There is no such measure.")
+		}
+		return err
+	}
+	return d.targetsChanged(ctx)
+}
+
+func (d *Desk) targetsChanged(ctx context.Context) error {
+	if err := d.readTargets(ctx); err != nil {
+		return err
+	}
+	d.tell(Event{KindRecords, 0})
+	d.tell(Event{"targets", 0})
+	return nil
+}

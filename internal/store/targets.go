@@ -1,0 +1,81 @@
+package store
+
+import (
+	"context"
+	"time"
+
+	"gorm.io/gorm"
+
+	"uzzel/core/column"
+)
+
+// Measure is what targets are set for. Brief is JSON.
+type Measure struct {
+	Key    string `gorm:"primaryKey"`
+	Name   string
+	Folded string
+	Brief  string
+}
+
+// Target is one month's target of a measure. Kind and Subject say whose, Month counts as core/target does, Amount is a
+// decimal.
+type Target struct {
+	Measure   string
+	Kind      string
+	Subject   int64
+	Month     int
+	Amount    string
+	Changed   int64
+	ChangedBy int64
+}
+
+// Measures lists the measures by name.
+func (s *Store) Measures(ctx context.Context) ([]Measure, error) {
+	var list []Measure
+	return list, s.read.WithContext(ctx).Order("folded").Find(&list).Error
+}
+
+// KeepMeasure makes a measure, or changes the name and brief of the one with its key. ErrTaken where another has its
+// name.
+func (s *Store) KeepMeasure(ctx context.Context, m Measure) error {
+	m.Folded = column.Fold(m.Name)
+	err := s.write.WithContext(ctx).Exec("INSERT INTO measures (key, name, folded, brief) VALUES (?, ?, ?, ?) ON CONFLICT (key) DO UPDATE SET name = excluded.name, folded = excluded.folded, brief = excluded.brief",
+		m.Key, m.Name, m.Folded, m.Brief).Error
+	return mapped(err)
+}
+
+// DropMeasure takes a measure away with all its targets.
+func (s *Store) DropMeasure(ctx context.Context, key string) error {
+	done := s.write.WithContext(ctx).Delete(&Measure{}, "key = ?", key)
+	if done.Error == nil && done.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return done.Error
+}
+
+// Targets lists all targets.
+func (s *Store) Targets(ctx context.Context) ([]Target, error) {
+	var list []Target
+	return list, s.read.WithContext(ctx).Find(&list).Error
+}
+
+// SetTargets sets targets, all or none of them; one without an amount is taken away.
+func (s *Store) SetTargets(ctx context.Context, person int64, list []Target) error {
+	now := time.Now().Unix()
+	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		for _, t := range list {
+			var err error
+			if t.Amount == "" {
+				err = tx.Exec("DELETE FROM targets WHERE measure = ? AND kind = ? AND subject = ? AND month = ?", t.Measure, t.Kind, t.Subject, t.Month).Error
+			} else {
+				err = tx.Exec(`INSERT INTO targets (measure, kind, subject, month, amount, changed, changed_by) VALUES (?, ?, ?, ?, ?, ?, ?)
+				  ON CONFLICT (measure, kind, subject, month) DO UPDATE SET amount = excluded.amount, changed = excluded.changed, changed_by = excluded.changed_by`,
+					t.Measure, t.Kind, t.Subject, t.Month, t.Amount, now, person).Error
+			}
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}

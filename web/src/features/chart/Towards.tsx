@@ -1,0 +1,31 @@
+import type { Schemas } from "../../api/client";
+
+/** How far a total has come towards its target, with what the target is for. */
+export function Towards({
+  progress,
+  total,
+  bar = true,
+}: {
+  progress: NonNullable<Schemas["Drawing"]["progress"]>;
+  /** The total, where it does not stand beside it already. */
+  total?: string;
+  bar?: boolean;
+}) {
+  return (
+    <div role="group" aria-label="Towards the target">
+      {bar && (
+        <div className="relative h-3 overflow-hidden rounded bg-sunk">
+          <div className="h-full bg-[var(--sea)]" style={{ width: `${Math.min(100, Math.max(0, progress.part * 100))}%` }} />
+        </div>
+      )}
+      <p className="mt-1 flex flex-wrap gap-x-3 text-[13px]">
+        <span>
+          <strong>{progress.share}</strong>
+          {total && ` (${total})`} of {progress.target}
+        </span>
+        <span className="ml-auto text-ink2">{progress.missing ? `${progress.missing} to go` : "reached"}</span>
+      </p>
+      {progress.of && <p className="text-ink2 text-xs">The target of {progress.of}</p>}
+    </div>
+  );
+}
