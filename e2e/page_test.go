@@ -185,6 +185,9 @@ func (p *page) await(expression string) string {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
 	text, err := chromedp.Run(ctx, chromedp.Poll[string](expression))
+	if err != nil {
+		p.shot("failed")
+	}
 	require.NoError(p.t, err, "nothing comes of %s", expression)
 	return text
 }

@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"unicode/utf8"
 
+	"uzzel/core/exact"
 	"uzzel/core/period"
 	"uzzel/core/schema"
 )
@@ -416,7 +417,28 @@ func (c *checker) whole(b *Brief, bound *Bound) {
 	if ch.Guides != "" && !has(Guides, ch.Guides) {
 		c.add("/chart/guides", "guides are none, values, both or stripes, not %q", ch.Guides)
 	}
-	for name, text := range map[string]string{"heading": ch.Heading, "below": ch.Below, "source": ch.Source} {
+	if ch.On != "" && !has(Grounds, ch.On) {
+		c.add("/chart/on", "a chart is on paper or ink, or as its reader has it, not %q", ch.On)
+	}
+	if ch.Height != 0 && (ch.Height < MinHeight || ch.Height > MaxHeight) {
+		c.add("/chart/height", "a chart is %d to %d pixels high", MinHeight, MaxHeight)
+	}
+	ends := map[string]exact.Num{}
+	for name, text := range map[string]string{"from": ch.From, "to": ch.To} {
+		if text == "" {
+			continue
+		}
+		n, ok := exact.Parse(text)
+		if !ok {
+			c.add("/chart/"+name, "an axis ends at a number, not %q", text)
+			continue
+		}
+		ends[name] = n
+	}
+	if from, to := ends["from"], ends["to"]; len(ends) == 2 && from.Cmp(to) >= 0 {
+		c.add("/chart/to", "the axis ends before it begins")
+	}
+	for name, text := range map[string]string{"heading": ch.Heading, "below": ch.Below, "source": ch.Source, "valueTitle": ch.ValueTitle, "groupTitle": ch.GroupTitle} {
 		if utf8.RuneCountInString(text) > 200 {
 			c.add("/chart/"+name, "a text on a chart has 200 characters at most")
 		}

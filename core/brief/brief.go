@@ -242,13 +242,30 @@ type Chart struct {
 	Labels   string   `json:"labels,omitempty"` // none, values, shares, both
 	Legend   string   `json:"legend,omitempty"` // top (default), right, below, left, none
 	Guides   string   `json:"guides,omitempty"` // values (default), none, both, stripes
-	Heading  string   `json:"heading,omitempty"`
-	Below    string   `json:"below,omitempty"`  // a line below the heading
-	Source   string   `json:"source,omitempty"` // a note below the picture
+	// ValueTitle and GroupTitle are what the axes are called; From and To where the value axis begins and ends (decimals;
+	// only lines may begin elsewhere than at zero).
+	ValueTitle string `json:"valueTitle,omitempty"`
+	GroupTitle string `json:"groupTitle,omitempty"`
+	From       string `json:"from,omitempty"`
+	To         string `json:"to,omitempty"`
+	Height     int    `json:"height,omitempty"` // in pixels
+	On         string `json:"on,omitempty"`     // paper or ink; as the reader has it where neither
+	Heading    string `json:"heading,omitempty"`
+	Below      string `json:"below,omitempty"`  // a line below the heading
+	Source     string `json:"source,omitempty"` // a note below the picture
 }
 
 // ChartKinds are the kinds that can be drawn.
 var ChartKinds = []string{"column", "bar", "line", "area", "pie", "ring", "funnel", "column_line", "heat", "scatter", "bubble", "figure", "progress", "table"}
+
+// Grounds are what a chart can be drawn on, whatever its reader has chosen.
+var Grounds = []string{"paper", "ink"}
+
+// Limits of a chart's height in pixels.
+const (
+	MinHeight = 120
+	MaxHeight = 1200
+)
 
 // Legends, Guides and Labels are where a chart's legend stands, which lines guide the eye, and what marks are labelled with.
 var (

@@ -36,6 +36,7 @@ var choices = map[string][]string{
 	"Chart.labels":    ChartLabels,
 	"Chart.legend":    Legends,
 	"Chart.guides":    Guides,
+	"Chart.on":        Grounds,
 	"Format.style":    {"plain", "percent", "money"},
 	"Format.unit":     {"plain", "K", "M"},
 	"Format.date":     DateForms,

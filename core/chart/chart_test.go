@@ -17,8 +17,8 @@ import (
 	"uzzel/core/schema"
 )
 
-// deals are records of deals: stage, source, value.
-type deals [][3]string
+// deals are records of deals: stage, source, value and, where there is one, the day that is expected to close it.
+type deals [][]string
 
 func (d deals) Load(_ context.Context, b *column.Builder) error {
 	if b.Type.Key != "deals" {
@@ -27,7 +27,7 @@ func (d deals) Load(_ context.Context, b *column.Builder) error {
 	for i, line := range d {
 		b.RowNumber(int64(i + 1))
 		for f := range b.Type.Fields {
-			for k, key := range []string{"stage", "source", "value"} {
+			for k, key := range []string{"stage", "source", "value", "expected_close"}[:len(line)] {
 				if b.Type.Fields[f].Key == key {
 					if err := b.Set(f, line[k]); err != nil {
 						return err
@@ -101,7 +101,7 @@ func TestSeries(t *testing.T) {
 	}
 	var many deals
 	for i := range 12 {
-		many = append(many, [3]string{"Enquiry", fmt.Sprint("source ", i), "1"})
+		many = append(many, []string{"Enquiry", fmt.Sprint("source ", i), "1"})
 	}
 	d = draw(t, many, text)
 	require.Len(t, d.Series, chart.MaxSeries)
@@ -195,6 +195,35 @@ func TestDrawsWhatIsShown(t *testing.T) {
 	require.Equal(t, "Enquiry: 50.0 %", d.Series[0].Points[0].Say)
 	require.Contains(t, d.Ticks[1].Label, "%")
 	require.Equal(t, "4", d.Total)
+}
+
+// What it was and what is aimed at stand beside one value, and nowhere else; only lines may leave zero.
+func TestBeside(t *testing.T) {
+	const text = `{"version":1,"start":"deals","period":{"field":"expected_close","within":{"from":"2026-05-01","to":"2026-05-31"}},"groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"SHOW}],"compare":"previous_period","target":"5","chart":{"kind":"column"LOOKS}}`
+	dated := deals{{"Ordered", "a", "10", "2026-05-05"}, {"Enquiry", "b", "20", "2026-05-07"}, {"Enquiry", "a", "5", "2026-04-20"}, {"Enquiry", "a", "5", "2026-04-21"}}
+	with := func(show, looks string) *chart.Drawing {
+		return draw(t, dated, strings.Replace(strings.Replace(text, "SHOW", show, 1), "LOOKS", looks, 1))
+	}
+	forms := func(d *chart.Drawing) (list []string) {
+		for _, s := range d.Series {
+			list = append(list, s.Form+" "+s.Name)
+		}
+		return list
+	}
+	d := with("", "")
+	require.Equal(t, []string{" Deals", "ghost the period before"}, forms(d))
+	require.Equal(t, "Enquiry, the period before: 2", d.Series[1].Points[0].Say)
+	require.Equal(t, []string{" Deals", "aim the target"}, forms(with(`,"show":"running_total"`, "")), "a running total is not compared, but goes towards the target")
+	require.Equal(t, []string{" Deals"}, forms(with("", `,"measure":"share"`)))
+	require.GreaterOrEqual(t, with(`,"show":"running_total"`, "").Ticks[len(with(`,"show":"running_total"`, "").Ticks)-1].Value, 5.0, "the axis has room for the target")
+
+	d = with("", `,"from":"2","to":"40","valueTitle":"How many","height":300,"on":"ink"`)
+	require.Zero(t, d.Ticks[0].Value, "columns start at zero")
+	require.Equal(t, 40.0, d.Ticks[len(d.Ticks)-1].Value)
+	require.Contains(t, d.Notes, "bars and areas start at zero, so the axis does not begin at 2")
+	require.Equal(t, "How many 300 ink", fmt.Sprint(d.ValueTitle, " ", d.Height, " ", d.On))
+	d = draw(t, some, `{"version":1,"start":"deals","groups":[{"field":"stage"}],"chart":{"kind":"line","from":"-10","to":"40"}}`)
+	require.Equal(t, -10.0, d.Ticks[0].Value)
 }
 
 // A figure says how it stands towards its target.

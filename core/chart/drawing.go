@@ -34,6 +34,10 @@ type Drawing struct {
 	Legend     string     `json:"legend" doc:"top, right, below, left or none"`
 	Guides     string     `json:"guides" doc:"values, none, both or stripes"`
 	Labels     string     `json:"labels" doc:"none, values, shares or both; empty where the picture decides"`
+	ValueTitle string     `json:"valueTitle,omitempty" doc:"What the value axis is called"`
+	GroupTitle string     `json:"groupTitle,omitempty" doc:"What the axis of groups is called"`
+	Height     int        `json:"height,omitempty" doc:"In pixels, where the chart sets it"`
+	On         string     `json:"on,omitempty" doc:"paper or ink, where it is not as the reader has it"`
 	Heading    string     `json:"heading,omitempty"`
 	Below      string     `json:"below,omitempty"`
 	Source     string     `json:"source,omitempty"`
@@ -66,7 +70,7 @@ type Category struct {
 type Series struct {
 	Name   string  `json:"name"`
 	Colour string  `json:"colour"`
-	Form   string  `json:"form" doc:"column or line, where a picture has both; else empty"`
+	Form   string  `json:"form" doc:"column or line, where a picture has both; ghost of the earlier period, aim of a target; else empty"`
 	Points []Point `json:"points"`
 }
 
@@ -116,6 +120,8 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 	d.sum = sums[0]
 	cats := d.categories()
 	d.series(cats, sums)
+	d.beside(cats)
+	d.axis()
 	d.title(sums)
 	first := r.Bound.Summaries[d.sum]
 	d.d.Total = w.Value(first.Kind, r.Cell(0, 0).Plain[d.sum], first.Source.Format)

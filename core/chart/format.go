@@ -16,6 +16,7 @@ import (
 // Writer writes values for people, in the organisation's settings.
 type Writer struct {
 	Style    *Style // of charts; nil for our own
+	Aims     Aims   // what is aimed at by group; nil where nothing is
 	Currency string
 	Cal      *period.Calendar
 }

@@ -90,8 +90,9 @@ func (d *drawer) ticks(series []Series, stacked bool, sum int) []Tick {
 		}
 		low, high = math.Min(low, down), math.Max(high, up)
 	}
-	if high == low {
-		high = 1
+	low, high = d.bounds(low, high)
+	if high <= low {
+		high = low + 1
 	}
 	step := math.Pow(10, math.Floor(math.Log10((high-low)/4)))
 	for _, m := range []float64{1, 2, 2.5, 5, 10} {

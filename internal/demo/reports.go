@@ -31,11 +31,11 @@ var reports = []kept{
 		`{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"value","is":"over","values":["40000"]},
 		 {"link":"activities","is":"none","where":{"all":[{"field":"kind","is":"any_of","values":["Call"]},{"field":"happens","is":"within","period":{"last":21,"unit":"day"}}]}}]},
 		 "columns":[{"field":"name"},{"field":"customer"},{"field":"owner"},{"field":"stage"},{"field":"value"},{"field":"days_in_stage"}],"order":[{"field":"value","desc":true}]}`, 0, 17, 12, 8},
+	{"Deals by status", "",
+		`{"version":1,"start":"deals","groups":[{"field":"status"}],"summaries":[{"key":"n","fn":"count"},{"key":"total","fn":"sum","of":"value"}],"chart":{"kind":"pie","values":["n"]}}`, 0, 0, 0, 0},
 	{"Won this quarter, towards the target", "What was won so far, against what the teams are to win.",
 		`{"version":1,"start":"deals","period":{"field":"closed","within":"this_quarter"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},
 		 "summaries":[{"key":"total","fn":"sum","of":"value"}],"targetOf":"won_value","chart":{"kind":"progress"}}`, 0, 0, 0, 0},
-	{"Deals by status", "",
-		`{"version":1,"start":"deals","groups":[{"field":"status"}],"summaries":[{"key":"n","fn":"count"},{"key":"total","fn":"sum","of":"value"}],"chart":{"kind":"pie","values":["n"]}}`, 0, 0, 0, 0},
 }
 
 // keepReports keeps the company's first reports, and a dashboard of those that have a place on it.

@@ -7,8 +7,11 @@ import (
 	"strings"
 
 	"uzzel/core/brief"
+	"uzzel/core/chart"
 	"uzzel/core/column"
 	"uzzel/core/engine"
+	"uzzel/core/exact"
+	"uzzel/core/period"
 	"uzzel/core/target"
 )
 
@@ -136,6 +139,57 @@ func (d *Desk) aimed(who Person, b *brief.Bound) (words, missing string) {
 		missing = strings.TrimSpace(missing + fmt.Sprintf(" No target for %s is set for %s in %s, so that it counts as nothing there.", m.Name, whom, andList(months)))
 	}
 	return words, missing
+}
+
+// aims gives what is aimed at in each group of a bound brief that names a measure: by the period's own date, by owner,
+// or by the owner's team; nil where groups have no targets of their own.
+func (d *Desk) aims(who Person, b *brief.Bound) chart.Aims {
+	t := d.targets.Load()
+	m := t.measure(b.Brief.TargetOf)
+	if m == nil || len(b.Groups) == 0 {
+		return nil
+	}
+	part, snap := b.Parts[0], d.Snapshot()
+	typ, readers := part.Start(), snap.Schema.Readers()
+	span := b.Cal.Resolve(part.Period.Within, d.today())
+	sum := func(scopes []target.Scope, s period.Span) (exact.Num, bool) {
+		got := t.book.Sum(m.Key, scopes, d.within, s)
+		return got.Amount, got.Set
+	}
+	of := func(typ string, row int64) string {
+		table, err := snap.Table(typ)
+		if err != nil {
+			return ""
+		}
+		return table.IDs.At(int32(row))
+	}
+	g := b.Groups[0]
+	switch v := g.Values[0]; {
+	case v.Text == part.Period.Value.Text && g.Group.By != "" && g.Group.By != period.ByHour && g.Group.By != period.ByWeekday && g.Group.By != period.ByMonthOfYear:
+		scopes := d.scopes(who, typ.Key, part.Part.Whose)
+		return func(g *brief.BoundGroup, m engine.Member) (exact.Num, bool) {
+			if m.Blank || m.Other {
+				return exact.Num{}, false
+			}
+			s := period.Span{From: max(span.From, b.Cal.First(g.Group.By, int(m.Key))), To: min(span.To, b.Cal.Last(g.Group.By, int(m.Key))), HasFrom: true, HasTo: true}
+			return sum(scopes, s)
+		}
+	case v.Text == typ.Owner:
+		return func(_ *brief.BoundGroup, m engine.Member) (exact.Num, bool) {
+			if m.Blank || m.Other {
+				return exact.Num{}, false
+			}
+			return sum(d.scopes(who, typ.Key, &brief.Whose{People: []string{of(readers.Key, m.Key)}}), span)
+		}
+	case v.Text == typ.Owner+"."+readers.Team:
+		return func(_ *brief.BoundGroup, m engine.Member) (exact.Num, bool) {
+			if m.Blank || m.Other {
+				return exact.Num{}, false
+			}
+			return sum(d.scopes(who, typ.Key, &brief.Whose{Teams: []string{of(v.To, m.Key)}}), span)
+		}
+	}
+	return nil
 }
 
 // measuresOther says where a report counts something else than the measure does that it is held against.

@@ -81,6 +81,7 @@ func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, er
 	aim, missing := "", ""
 	if b.TargetOf != "" {
 		aim, missing = d.aimed(who, bound)
+		a.Writer.Aims = d.aims(who, bound)
 	}
 	if b.TotalsOnly || len(b.Parts) > 0 || len(b.Groups) == 0 {
 		a.Result, err = engine.Run(ctx, q.snap, bound, d.opts(who))

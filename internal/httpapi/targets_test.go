@@ -77,6 +77,29 @@ func TestTargetFollowsPeriodAndWhose(t *testing.T) {
 	require.Empty(t, target, "another's target is not given away")
 }
 
+// Each group has its own target: a month, a team; running on, they run on.
+func TestTargetsByGroup(t *testing.T) {
+	c := signIn(t, serve(t), 1)
+	aims := func(group, show string) (list []string) {
+		status, a := c.call("POST", "/api/answer", fmt.Sprintf(`{"brief":{"version":1,"start":"deals","period":{"field":"closed","within":"this_quarter"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},
+		  "groups":[%s],"summaries":[{"key":"v","fn":"sum","of":"value"%s}],"targetOf":"won_value","chart":{"kind":"column"}}}`, group, show))
+		require.Equal(t, http.StatusOK, status, a)
+		for _, s := range a["drawing"].(map[string]any)["series"].([]any) {
+			if s.(map[string]any)["form"] == "aim" {
+				for _, p := range s.(map[string]any)["points"].([]any) {
+					list = append(list, p.(map[string]any)["say"].(string))
+				}
+			}
+		}
+		return list
+	}
+	require.Equal(t, []string{"Apr 2026, the target: €950,000.00", "May 2026, the target: €950,000.00", "Jun 2026, the target: €950,000.00"}, aims(`{"field":"closed","by":"month","every":true}`, ""))
+	require.Equal(t, "Jun 2026, the target: €2,850,000.00", aims(`{"field":"closed","by":"month","every":true}`, `,"show":"running_total"`)[2])
+	require.Contains(t, aims(`{"field":"owner.team"}`, ""), "West shore, the target: €990,000.00")
+	require.Empty(t, aims(`{"field":"owner"}`, ""), "people have no targets of their own here")
+	require.Empty(t, aims(`{"field":"stage"}`, ""))
+}
+
 // A year's amount is cut into months evenly or as the year before came in, and can be taken back.
 func TestTargetsAreCut(t *testing.T) {
 	server := serve(t)

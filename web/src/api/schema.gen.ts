@@ -1171,16 +1171,23 @@ export interface components {
             below?: string;
             /** Format: int64 */
             category?: number;
+            from?: string;
+            groupTitle?: string;
             guides?: string;
             heading?: string;
+            /** Format: int64 */
+            height?: number;
             kind: string;
             labels?: string;
             legend?: string;
             measure?: string;
+            on?: string;
             /** Format: int64 */
             series?: number;
             source?: string;
             stacked?: boolean;
+            to?: string;
+            valueTitle?: string;
             values?: string[];
         };
         "Check-paletteRequest": {
@@ -1254,9 +1261,16 @@ export interface components {
             categories: components["schemas"]["Category"][];
             /** @description Of the total, where the brief compares */
             change?: components["schemas"]["Change"];
+            /** @description What the axis of groups is called */
+            groupTitle?: string;
             /** @description values, none, both or stripes */
             guides: string;
             heading?: string;
+            /**
+             * Format: int64
+             * @description In pixels, where the chart sets it
+             */
+            height?: number;
             kind: string;
             /** @description none, values, shares or both; empty where the picture decides */
             labels: string;
@@ -1264,6 +1278,8 @@ export interface components {
             legend: string;
             /** @description What the picture leaves out */
             notes: string[];
+            /** @description paper or ink, where it is not as the reader has it */
+            on?: string;
             /** @description Of the total, where the brief has a target */
             progress?: components["schemas"]["Progress"];
             /** @description Of the axis of lines over columns, or of the axis along the bottom where there are two measures */
@@ -1277,6 +1293,8 @@ export interface components {
             total: string;
             /** @description What the values are, for the axis */
             unit: string;
+            /** @description What the value axis is called */
+            valueTitle?: string;
         };
         DroppedInBody: {
             brief: components["schemas"]["Brief"];
@@ -1854,7 +1872,7 @@ export interface components {
         };
         Series: {
             colour: string;
-            /** @description column or line, where a picture has both; else empty */
+            /** @description column or line, where a picture has both; ghost of the earlier period, aim of a target; else empty */
             form: string;
             name: string;
             points: components["schemas"]["Point"][];

@@ -3,6 +3,9 @@ import type { Drawing, Mark } from "../../api/client";
 import { Sketch } from "./Sketch";
 import { Towards } from "./Towards";
 
+/** Whether records stand behind a series' marks: not behind what was before, nor behind a target. */
+const opens = (s: Drawing["series"][0]) => s.form !== "ghost" && s.form !== "aim";
+
 type Engine = typeof import("./engine");
 let engine: Promise<Engine> | undefined;
 const load = () => {
@@ -34,7 +37,7 @@ export function Chart({
       if (gone || !box.current) return;
       const chart = e.draw(box.current, drawing, !!share, (series, at) => {
         const p = drawing.series[series]?.points[at];
-        if (p) open.current?.(p.mark, p.say);
+        if (p && opens(drawing.series[series])) open.current?.(p.mark, p.say);
       });
       act.current = chart;
       dispose = chart.dispose;
@@ -55,7 +58,12 @@ export function Chart({
   if (drawing.kind === "figure" || drawing.kind === "progress") return <Figure drawing={drawing} height={height} onMark={onMark} />;
   const funnel = drawing.kind === "funnel";
   return (
-    <figure aria-label={drawing.title} className="relative m-0 flex flex-col" style={{ height }}>
+    <figure
+      aria-label={drawing.title}
+      className={`relative m-0 flex flex-col ${drawing.on ? "rounded bg-paper p-2 text-ink" : ""}`}
+      style={{ height: drawing.height && height !== "100%" ? drawing.height : height }}
+      data-theme={drawing.on || undefined}
+    >
       <Words drawing={drawing} />
       <div ref={box} aria-hidden="true" className="min-h-0 w-full flex-1" data-kind={drawing.kind} />
       {funnel && (
@@ -86,7 +94,7 @@ export function Chart({
         >
           {drawing.series.flatMap((s, si) =>
             s.points.map((p, pi) =>
-              p.say ? (
+              p.say && opens(s) ? (
                 // biome-ignore lint/suspicious/noArrayIndexKey: a mark is its place
                 <li key={`${si} ${pi}`}>
                   <button

@@ -3,6 +3,7 @@ import type { Drawing } from "../../api/client";
 /** A drawing in small, without axes or words: what shape a report has. */
 export function Sketch({ drawing }: { drawing: Drawing }) {
   const n = drawing.categories.length;
+  const series = drawing.series.filter((s) => s.form !== "ghost" && s.form !== "aim");
   if (n === 0) return <p className="pt-10 text-center text-ink2 text-[13px]">No record meets all conditions.</p>;
   const top = Math.max(...drawing.ticks.map((t) => t.value), 1e-9);
   const low = Math.min(...drawing.ticks.map((t) => t.value), 0);
@@ -13,7 +14,7 @@ export function Sketch({ drawing }: { drawing: Drawing }) {
   if (drawing.kind === "line" || drawing.kind === "area") {
     return (
       <svg viewBox="0 0 100 100" preserveAspectRatio="none" className="h-full w-full" aria-hidden="true">
-        {drawing.series.map((s) => (
+        {series.map((s) => (
           <polyline
             key={s.name}
             fill="none"
@@ -31,13 +32,13 @@ export function Sketch({ drawing }: { drawing: Drawing }) {
     <svg viewBox="0 0 100 100" preserveAspectRatio="none" className="h-full w-full" aria-hidden="true">
       {shown.map((c, i) => {
         let at = 0;
-        const room = (step * 0.72) / (stacked ? 1 : drawing.series.length);
-        return drawing.series.map((s, k) => {
+        const room = (step * 0.72) / (stacked ? 1 : series.length);
+        return series.map((s, k) => {
           const long = tall(s.points[i]?.value);
           const across = step * (i + 0.14) + (stacked ? 0 : k * room);
           const from = stacked ? at : 0;
           at += long;
-          const fill = drawing.series.length === 1 ? c.colour || s.colour : s.colour;
+          const fill = series.length === 1 ? c.colour || s.colour : s.colour;
           const start = drawing.kind === "funnel" ? 50 - long / 2 : from;
           return lying ? (
             <rect key={`${c.label} ${s.name}`} x={start} y={across} width={long} height={room} fill={fill} />

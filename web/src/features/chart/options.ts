@@ -260,16 +260,69 @@ function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room
   };
 }
 
+/** What it was before: a pale column behind, or a dashed line. */
+function ghost(d: Drawing, s: Drawing["series"][0], t: Tokens) {
+  const line = d.kind === "line" || d.kind === "area";
+  return {
+    type: line ? "line" : "bar",
+    name: s.name,
+    z: 1,
+    barGap: "-78%",
+    barMaxWidth: 44,
+    symbol: "none",
+    lineStyle: { width: 2, type: [5, 4], color: t.ink2 },
+    itemStyle: line ? { color: t.ink2 } : { color: t.ink2, opacity: 0.28, borderRadius: d.kind === "bar" ? [0, 3, 3, 0] : [3, 3, 0, 0] },
+    label: { show: false },
+    data: s.points.map((p) => p.value),
+  };
+}
+
+/** What is aimed at: a stroke across each column, or a dotted line. */
+function aim(d: Drawing, s: Drawing["series"][0], t: Tokens, width: number) {
+  if (d.kind === "line" || d.kind === "area")
+    return {
+      type: "line",
+      name: s.name,
+      symbol: "none",
+      lineStyle: { width: 2, type: [2, 3], color: t.ink },
+      itemStyle: { color: t.ink },
+      label: { show: false },
+      data: s.points.map((p) => p.value),
+    };
+  const lying = d.kind === "bar";
+  const long = lying ? 22 : Math.max(10, Math.min(56, ((width - 72) / Math.max(1, d.categories.length)) * 0.8));
+  return {
+    type: "scatter",
+    name: s.name,
+    z: 4,
+    symbol: "rect",
+    symbolSize: lying ? [3, long] : [long, 3],
+    itemStyle: { color: t.ink },
+    label: { show: false },
+    data: s.points.map((p, i) => (lying ? [p.value, i] : [i, p.value])),
+  };
+}
+
 function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChartsCoreOption {
   const lying = d.kind === "bar";
   const line = d.kind === "line" || d.kind === "area";
   const many = d.series.length > 1;
   const few = !lying && d.categories.length <= 8;
   const ticks = d.ticks;
+  const title = (name: string | undefined, along: boolean) =>
+    name
+      ? {
+          name,
+          nameLocation: along ? "middle" : "end",
+          nameGap: along ? 26 : 10,
+          nameTextStyle: { color: t.ink2, fontFamily: font, align: along ? "center" : "left" },
+        }
+      : {};
   const category = {
     type: "category",
     data: d.categories.map((c) => c.label),
     inverse: lying,
+    ...title(d.groupTitle, !lying),
     axisLine: { lineStyle: { color: t.line } },
     axisTick: { show: false },
     axisLabel: {
@@ -283,6 +336,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
   };
   const value = {
     type: "value",
+    ...title(d.valueTitle, lying),
     min: ticks[0]?.value,
     max: ticks[ticks.length - 1]?.value,
     interval: ticks.length > 1 ? ticks[1].value - ticks[0].value : undefined,
@@ -305,8 +359,8 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
     grid: {
       left: at === "left" ? 130 : 8,
       right: at === "right" ? 140 : lying ? 56 : 16,
-      top: at === "top" ? 36 : 22,
-      bottom: at === "below" ? 30 : 4,
+      top: (at === "top" ? 36 : 22) + (lying || !d.valueTitle ? 0 : 16),
+      bottom: (at === "below" ? 30 : 4) + ((lying ? d.valueTitle : d.groupTitle) ? 18 : 0),
       outerBoundsMode: "same",
       outerBoundsContain: "axisLabel",
     },
@@ -317,24 +371,30 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
       : second
         ? [value, axis2]
         : value,
-    series: d.series.map((s) => ({
-      type: line || s.form === "line" ? "line" : "bar",
-      yAxisIndex: second && s.form === "line" ? 1 : 0,
-      areaStyle: d.kind === "area" ? { opacity: d.stacked ? 0.75 : 0.22 } : undefined,
-      name: s.name,
-      stack: d.stacked && d.kind !== "line" ? "all" : undefined,
-      barMaxWidth: 44,
-      symbolSize: 7,
-      lineStyle: { width: 2.5 },
-      itemStyle: { color: s.colour, borderRadius: d.stacked || line ? 0 : lying ? [0, 3, 3, 0] : [3, 3, 0, 0] },
-      label: {
-        show: d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14,
-        position: line || s.form === "line" ? "top" : d.stacked ? "inside" : lying ? "right" : "top",
-        color: t.ink2,
-        formatter: (p: { dataIndex: number }) => shown(s.points[p.dataIndex], share, d.labels),
-      },
-      labelLayout: { hideOverlap: true },
-      data: s.points.map((p) => p.value),
-    })),
+    series: d.series.map((s) =>
+      s.form === "ghost"
+        ? ghost(d, s, t)
+        : s.form === "aim"
+          ? aim(d, s, t, width)
+          : {
+              type: line || s.form === "line" ? "line" : "bar",
+              yAxisIndex: second && s.form === "line" ? 1 : 0,
+              areaStyle: d.kind === "area" ? { opacity: d.stacked ? 0.75 : 0.22 } : undefined,
+              name: s.name,
+              stack: d.stacked && d.kind !== "line" ? "all" : undefined,
+              barMaxWidth: 44,
+              symbolSize: 7,
+              lineStyle: { width: 2.5 },
+              itemStyle: { color: s.colour, borderRadius: d.stacked || line ? 0 : lying ? [0, 3, 3, 0] : [3, 3, 0, 0] },
+              label: {
+                show: d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14,
+                position: line || s.form === "line" ? "top" : d.stacked ? "inside" : lying ? "right" : "top",
+                color: t.ink2,
+                formatter: (p: { dataIndex: number }) => shown(s.points[p.dataIndex], share, d.labels),
+              },
+              labelLayout: { hideOverlap: true },
+              data: s.points.map((p) => p.value),
+            },
+    ),
   };
 }

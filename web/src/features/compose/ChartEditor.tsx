@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Brief } from "../../api/client";
 import { useAnswer } from "../../api/hooks";
 import { Seg } from "../../ui/Seg";
@@ -5,6 +6,20 @@ import { kindName } from "../chart/kinds";
 
 type Chart = NonNullable<Brief["chart"]>;
 
+const looks = [
+  "legend",
+  "guides",
+  "labels",
+  "on",
+  "from",
+  "to",
+  "height",
+  "valueTitle",
+  "groupTitle",
+  "heading",
+  "below",
+  "source",
+] as const;
 const stackable = ["column", "bar", "area"];
 const measured: Record<string, string[]> = {
   column_line: ["columns of", "line of"],
@@ -84,7 +99,7 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
           </label>
         )}
       </div>
-      <details className="mt-3" open={!!(c.legend || c.guides || c.labels || c.heading || c.below || c.source)}>
+      <details className="mt-3" open={looks.some((k) => c[k])}>
         <summary className="cursor-pointer text-ink2">Looks</summary>
         <div className="mt-2 grid grid-cols-3 gap-2 text-[13px]">
           <Choice
@@ -122,6 +137,40 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
               ["none", "none"],
             ]}
           />
+          <Choice
+            label="On"
+            value={c.on}
+            onChange={(v) => put({ on: v })}
+            options={[
+              ["", "as the reader has it"],
+              ["paper", "paper"],
+              ["ink", "ink"],
+            ]}
+          />
+          <Amount label="Values from" value={c.from} onChange={(from) => put({ from })} />
+          <Amount label="to" value={c.to} onChange={(to) => put({ to })} />
+          <label>
+            Height
+            <input
+              className="input"
+              type="number"
+              min={120}
+              max={1200}
+              step={20}
+              placeholder="400"
+              value={c.height ?? ""}
+              onChange={(e) => {
+                const n = Number(e.target.value);
+                if (!n || (n >= 120 && n <= 1200)) put({ height: n || undefined });
+              }}
+            />
+          </label>
+          {(["valueTitle", "groupTitle"] as const).map((k) => (
+            <label key={k}>
+              {{ valueTitle: "Name of the values", groupTitle: "Name of the groups" }[k]}
+              <input className="input" value={c[k] ?? ""} maxLength={200} onChange={(e) => put({ [k]: e.target.value })} />
+            </label>
+          ))}
           {(["heading", "below", "source"] as const).map((k) => (
             <label key={k} className="col-span-3">
               {{ heading: "Heading", below: "A line below it", source: "A note on the source" }[k]}
@@ -131,6 +180,28 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
         </div>
       </details>
     </div>
+  );
+}
+
+/** An end of the axis; what is no number yet is not asked for. */
+function Amount({ label, value, onChange }: { label: string; value?: string; onChange: (v: string | undefined) => void }) {
+  const [text, setText] = useState(value ?? "");
+  const bad = text !== "" && !/^-?\d+(\.\d+)?$/.test(text);
+  return (
+    <label>
+      {label}
+      <input
+        className="input"
+        inputMode="decimal"
+        placeholder="as it comes"
+        aria-invalid={bad}
+        value={text}
+        onChange={(e) => {
+          setText(e.target.value);
+          if (/^(-?\d+(\.\d+)?)?$/.test(e.target.value)) onChange(e.target.value || undefined);
+        }}
+      />
+    </label>
   );
 }
 

@@ -39,6 +39,14 @@ export function TypedSentence({
     enabled: rested.trim() !== "",
     placeholderData: keepPreviousData,
   });
+  // Enter right after the last key counts once the sentence is read.
+  const [wanted, setWanted] = useState(false);
+  const settled = text === rested && !read.isFetching;
+  useEffect(() => {
+    if (!wanted || !settled) return;
+    setWanted(false);
+    if (read.data?.brief) onRead(read.data.brief as Brief);
+  }, [wanted, settled, read.data, onRead]);
   const ways = text === rested && text.trim() && next.data ? next.data : [];
   const got = text.trim() ? read.data : undefined;
   const ready = got?.brief && got.unread.length === 0 && got.problems.length === 0 && text === rested;
@@ -51,7 +59,7 @@ export function TypedSentence({
           if (at >= 0 && ways[at]) {
             setText(`${ways[at]} `);
             setAt(-1);
-          } else if (got?.brief && text === rested) onRead(got.brief);
+          } else setWanted(text.trim() !== "");
         }}
       >
         <input
@@ -69,6 +77,7 @@ export function TypedSentence({
           onChange={(e) => {
             setText(e.target.value);
             setAt(-1);
+            setWanted(false);
           }}
           onKeyDown={(e) => {
             if (e.key === "ArrowDown" && ways.length) setAt(Math.min(ways.length - 1, at + 1));
@@ -80,7 +89,7 @@ export function TypedSentence({
             e.preventDefault();
           }}
         />
-        <button type="submit" className="btn btn-main !h-10" disabled={!got?.brief}>
+        <button type="submit" className="btn btn-main !h-10" disabled={!text.trim()}>
           {action}
         </button>
       </form>

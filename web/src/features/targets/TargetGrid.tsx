@@ -53,8 +53,10 @@ export function TargetGrid({ measure }: { measure: string }) {
   const undo = () => {
     const was = past[past.length - 1];
     if (!was) return;
-    setYear(was.year);
-    put(was.row, was.stretch, { amounts: was.amounts }, was.year).then(() => setPast((p) => p.slice(0, -1)), tell);
+    put(was.row, was.stretch, { amounts: was.amounts }, was.year).then(() => {
+      setPast((p) => p.slice(0, -1));
+      if (was.year !== g.year) setYear(was.year);
+    }, tell);
   };
   return (
     <section
