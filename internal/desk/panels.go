@@ -3,7 +3,9 @@ package desk
 import (
 	"encoding/json"
 	"fmt"
+	"net/url"
 	"slices"
+	"strings"
 	"unicode/utf8"
 
 	"uzzel/core/brief"
@@ -15,6 +17,9 @@ type PanelOptions struct {
 	Heading string `json:"heading,omitempty"`
 	Below   string `json:"below,omitempty" doc:"A line below the heading"`
 	Kind    string `json:"kind,omitempty" doc:"Another kind of chart than the report's"`
+	// Period is as a brief has it. A panel with one of its own does not follow the board's.
+	Period json.RawMessage `json:"period,omitempty" doc:"A period of its own, in place of the report's and the board's"`
+	Link   string          `json:"link,omitempty" doc:"Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://…"`
 	Words   string `json:"words,omitempty" doc:"What a panel without a report says"`
 	Section bool   `json:"section,omitempty" doc:"Whether the words are a heading over what follows"`
 }
@@ -51,10 +56,35 @@ func checkPanel(p *store.Panel, i int) error {
 		return fail(Invalid, at, "A panel’s words are %d characters at most.", MaxWords)
 	case o.Kind != "" && !slices.Contains(brief.ChartKinds, o.Kind):
 		return fail(Invalid, at, "There is no kind of chart “%s”.", o.Kind)
+	case !linkable(o.Link):
+		return fail(Invalid, at, "A panel leads to a dashboard or report here, such as /dashboards/3, or to an address that begins with https://.")
 	case p.Report == 0 && o.Words == "":
 		return fail(Invalid, at, "A panel has a report, or words of its own.")
 	}
+	if len(o.Period) > 0 {
+		if _, err := brief.Decode([]byte(`{"version":1,"start":"x","period":{"field":"x","within":` + string(o.Period) + `}}`)); err != nil {
+			return fail(Invalid, at, "A panel’s period cannot be read.")
+		}
+	}
 	return nil
+}
+
+// linkable says whether a panel's heading may lead somewhere: to a board or report here, or to a secure address.
+func linkable(link string) bool {
+	if link == "" {
+		return true
+	}
+	if len(link) > 500 || strings.ContainsAny(link, " \t\r\n\"<>\\") {
+		return false
+	}
+	u, err := url.Parse(link)
+	if err != nil {
+		return false
+	}
+	if u.Scheme == "" && u.Host == "" {
+		return strings.HasPrefix(u.Path, "/dashboards/") || strings.HasPrefix(u.Path, "/reports/")
+	}
+	return u.Scheme == "https" && u.Host != ""
 }
 
 func (d *Desk) checkFilters(text string) error {

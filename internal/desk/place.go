@@ -2,6 +2,7 @@ package desk
 
 import (
 	"context"
+	"slices"
 
 	"uzzel/core/column"
 	"uzzel/internal/store"
@@ -26,18 +27,49 @@ func (d *Desk) PlaceOn(ctx context.Context, who Person, report int64, name strin
 	}
 	for _, b := range boards {
 		if b.MayChange && column.Fold(b.Title) == column.Fold(name) {
-			b.Panels = append(b.Panels, freePlace(b.Panels, report))
-			return d.ChangeBoard(ctx, who, b.Board)
+			return d.Place(ctx, who, b.ID, store.Panel{Report: report})
 		}
 	}
-	return d.AddBoard(ctx, who, store.Board{Title: name, Folder: r.Folder, Panels: []store.Panel{freePlace(nil, report)}})
+	return d.AddBoard(ctx, who, store.Board{Title: name, Folder: r.Folder, Panels: []store.Panel{freePlace(nil, store.Panel{Report: report})}})
 }
 
-// freePlace is the first free place for a new panel: beside another where there is room, else below all.
-func freePlace(panels []store.Panel, report int64) store.Panel {
+// Place puts one more panel on a board, where there is room for it.
+func (d *Desk) Place(ctx context.Context, who Person, board int64, p store.Panel) (Board, error) {
+	b, err := d.changeableBoard(ctx, who, board)
+	if err != nil {
+		return Board{}, err
+	}
+	b.Panels = append(b.Panels, freePlace(b.Panels, p))
+	return d.ChangeBoard(ctx, who, b.Board)
+}
+
+// TakeOff takes a report off a board, wherever it stands on it.
+func (d *Desk) TakeOff(ctx context.Context, who Person, board, report int64) (Board, error) {
+	b, err := d.changeableBoard(ctx, who, board)
+	if err != nil {
+		return Board{}, err
+	}
+	left := slices.DeleteFunc(slices.Clone(b.Panels), func(p store.Panel) bool { return p.Report == report })
+	if len(left) == len(b.Panels) {
+		return Board{}, fail(NotFound, "", "The report does not stand on “%s”.", b.Title)
+	}
+	b.Panels = left
+	return d.ChangeBoard(ctx, who, b.Board)
+}
+
+// freePlace gives a new panel the first free place: beside another where there is room, else below all. A panel without
+// a size gets the usual one.
+func freePlace(panels []store.Panel, fresh store.Panel) store.Panel {
+	if fresh.W < 1 || fresh.W > 12 || fresh.H < 1 {
+		fresh.W, fresh.H = panelW, panelH
+	}
+	at := func(x, y int) store.Panel {
+		fresh.X, fresh.Y = x, y
+		return fresh
+	}
 	free := func(x, y int) bool {
 		for _, p := range panels {
-			if x < p.X+p.W && p.X < x+panelW && y < p.Y+p.H && p.Y < y+panelH {
+			if x < p.X+p.W && p.X < x+fresh.W && y < p.Y+p.H && p.Y < y+fresh.H {
 				return false
 			}
 		}
@@ -46,11 +78,11 @@ func freePlace(panels []store.Panel, report int64) store.Panel {
 	bottom := 0
 	for _, p := range panels {
 		bottom = max(bottom, p.Y+p.H)
-		for _, x := range []int{0, 12 - panelW} {
+		for _, x := range []int{0, 12 - fresh.W} {
 			if free(x, p.Y) {
-				return store.Panel{Report: report, X: x, Y: p.Y, W: panelW, H: panelH}
+				return at(x, p.Y)
 			}
 		}
 	}
-	return store.Panel{Report: report, Y: bottom, W: panelW, H: panelH}
+	return at(0, bottom)
 }

@@ -101,6 +101,25 @@ func (a *api) boards(g huma.API) {
 		b, err := a.desk.ChangeBoard(ctx, who(ctx), in.Body.board(in.ID))
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
+	huma.Register(g, lenient(op(http.MethodPost, "/api/boards/{id}/panels", "add-panel", "Place one more panel, where there is room for it")), func(ctx context.Context, in *struct {
+		ID   int64 `path:"id"`
+		Body struct {
+			Report  int64             `json:"report,omitempty"`
+			W       int               `json:"w,omitempty"`
+			H       int               `json:"h,omitempty"`
+			Options desk.PanelOptions `json:"options,omitempty"`
+		}
+	}) (*out[BoardBody], error) {
+		b, err := a.desk.Place(ctx, who(ctx), in.ID, store.Panel{Report: in.Body.Report, W: in.Body.W, H: in.Body.H, Options: plain(in.Body.Options)})
+		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodDelete, "/api/boards/{id}/reports/{report}", "take-off", "Take a report off a dashboard"), func(ctx context.Context, in *struct {
+		ID     int64 `path:"id"`
+		Report int64 `path:"report"`
+	}) (*out[BoardBody], error) {
+		b, err := a.desk.TakeOff(ctx, who(ctx), in.ID, in.Report)
+		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+	})
 	huma.Register(g, op(http.MethodPut, "/api/boards/{id}/folder", "move-board", "Put a dashboard into another folder"), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`
 		Body struct {

@@ -81,6 +81,46 @@ func TestWholeBoards(t *testing.T) {
 	require.Empty(t, out["panels"])
 }
 
+// A report is placed where there is room, keeping what the board has; a panel goes to another board as it is; the report is taken off again.
+func TestPlacingAndTakingOff(t *testing.T) {
+	server := serve(t)
+	c := signIn(t, server, 1)
+	ids := furnish(t, c)
+	_, one := c.call("GET", "/api/boards/1", "")
+	one["filters"] = map[string]any{"period": "this_month"}
+	status, one := c.call("PUT", "/api/boards/1", mustJSON(t, one))
+	require.Equal(t, http.StatusOK, status, one)
+	n := len(one["panels"].([]any))
+
+	status, b := c.call("POST", "/api/boards/1/panels", fmt.Sprintf(`{"report":%s,"w":4,"h":6,"options":{"heading":"Ours","period":"last_month","link":"/dashboards/1"}}`, ids["$T"]))
+	require.Equal(t, http.StatusOK, status, b)
+	require.Equal(t, map[string]any{"period": "this_month"}, b["filters"], "what it opens with stays")
+	panels := b["panels"].([]any)
+	require.Len(t, panels, n+1)
+	last := panels[n].(map[string]any)
+	require.EqualValues(t, 4, last["w"])
+	require.Equal(t, map[string]any{"heading": "Ours", "period": "last_month", "link": "/dashboards/1"}, last["options"])
+	for i, p := range panels {
+		for _, q := range panels[i+1:] {
+			a, z := p.(map[string]any), q.(map[string]any)
+			num := func(m map[string]any, k string) float64 { return m[k].(float64) }
+			apart := num(a, "x")+num(a, "w") <= num(z, "x") || num(z, "x")+num(z, "w") <= num(a, "x") || num(a, "y")+num(a, "h") <= num(z, "y") || num(z, "y")+num(z, "h") <= num(a, "y")
+			require.True(t, apart, "panels lie over each other: %v %v", a, z)
+		}
+	}
+
+	status, b = c.call("DELETE", "/api/boards/1/reports/"+ids["$T"], "")
+	require.Equal(t, http.StatusOK, status, b)
+	require.Len(t, b["panels"], n)
+	status, _ = c.call("DELETE", "/api/boards/1/reports/"+ids["$T"], "")
+	require.Equal(t, http.StatusNotFound, status)
+
+	for _, options := range []string{`{"link":"javascript:alert(1)"}`, `{"link":"//elsewhere.example/x"}`, `{"link":"http://plain.example"}`, `{"link":"/settings"}`, `{"period":"someday"}`, `{"kind":"globe"}`} {
+		status, _ = c.call("POST", "/api/boards/1/panels", fmt.Sprintf(`{"report":%s,"options":%s}`, ids["$T"], options))
+		require.Equal(t, http.StatusUnprocessableEntity, status, options)
+	}
+}
+
 // The house style changes what is answered from then on, for everyone.
 func TestHouseStyle(t *testing.T) {
 	server := serve(t)

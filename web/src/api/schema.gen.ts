@@ -109,6 +109,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boards/{id}/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Place one more panel, where there is room for it */
+        post: operations["add-panel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}/reports/{report}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a report off a dashboard */
+        delete: operations["take-off"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boards/{id}/whole": {
         parameters: {
             query?: never;
@@ -1021,6 +1055,15 @@ export interface components {
              */
             subject: number;
         };
+        "Add-panelRequest": {
+            /** Format: int64 */
+            h?: number;
+            options?: components["schemas"]["PanelOptions"];
+            /** Format: int64 */
+            report?: number;
+            /** Format: int64 */
+            w?: number;
+        };
         "Add-setRequest": {
             /** Format: int64 */
             folder: number;
@@ -1697,6 +1740,10 @@ export interface components {
             heading?: string;
             /** @description Another kind of chart than the report's */
             kind?: string;
+            /** @description Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://… */
+            link?: string;
+            /** @description A period of its own, in place of the report's and the board's */
+            period?: unknown;
             /** @description Whether the words are a heading over what follows */
             section?: boolean;
             /** @description What a panel without a report says */
@@ -2412,6 +2459,73 @@ export interface operations {
                 "application/json": components["schemas"]["Give-boardRequest"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "add-panel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-panelRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "take-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                report: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -9,6 +9,8 @@ import { seenBy, typeOf } from "../compose/fields";
 import { partOf } from "../compose/parts";
 import { RecordTable } from "../compose/RecordTable";
 
+const none: Mark[] = [];
+
 type Column = Schemas["Column"];
 
 /** The records behind marks, with the conditions spelled out, in the columns that the report gives them or that one chooses. */
@@ -27,7 +29,7 @@ export function Behind({
   shown?: Column[];
   /** Whether this reader may not choose others. */
   fixed?: boolean;
-  picked?: { mark: Mark; words: string };
+  picked?: { marks: Mark[]; words: string };
   /** Narrows what stands beside it to the same. */
   onNarrow?: () => void;
   onClose: () => void;
@@ -49,7 +51,7 @@ export function Behind({
     if (!next.order?.length) delete next.order;
     return next;
   }, [brief, shown, look]);
-  const marks = useMemo(() => (picked ? [picked.mark] : []), [picked]);
+  const marks = picked?.marks ?? none;
   const alone = parts.length > 0 ? partOf(brief, Number(part)) : brief;
   return (
     <Drawer open={!!picked} onClose={onClose} title={`Behind ${picked?.words}`} note={sentence}>

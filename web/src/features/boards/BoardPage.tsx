@@ -8,15 +8,16 @@ import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Board, type Panel, Refused } from "../../api/client";
 import { reportQuery, useReports, useSchema } from "../../api/hooks";
-import { Modal } from "../../ui/Modal";
 import { Empty, Trouble } from "../../ui/Say";
 import { Behind } from "../behind/Behind";
 import { BoardMenu } from "./BoardMenu";
 import { FilterBar } from "./FilterBar";
 import { type Filters, filterOf } from "./filters";
-import { columns, nextPlace, nudge } from "./layout";
+import { columns, nextPlace, nudge, tidied } from "./layout";
 import { PanelCard, type Picked } from "./PanelCard";
+import { Elsewhere, PanelDialog } from "./PanelDialog";
 import { PanelWords } from "./PanelWords";
+import { Wall } from "./Wall";
 
 export function BoardPage() {
   const id = Number(useParams().id);
@@ -45,6 +46,7 @@ function OpenBoard({ board }: { board: Board }) {
   const [panels, setPanels] = useState<Panel[]>(board.panels);
   const [picked, setPicked] = useState<Picked>();
   const [large, setLarge] = useState<number>();
+  const [wall, setWall] = useState(false);
   const { width, containerRef, mounted } = useContainerWidth();
   const narrow = width < 640;
   const changed = JSON.stringify(panels) !== JSON.stringify(board.panels);
@@ -88,7 +90,7 @@ function OpenBoard({ board }: { board: Board }) {
     ) : (
       <PanelWords options={p.options ?? {}} handle={handle} />
     );
-  const mark = picked && schema ? filterOf(schema, picked.brief, picked.mark.rows) : undefined;
+  const mark = picked && schema ? filterOf(schema, picked.brief, picked.marks) : undefined;
 
   return (
     <>
@@ -115,6 +117,9 @@ function OpenBoard({ board }: { board: Board }) {
             >
               Add words
             </button>
+            <button type="button" className="btn" disabled={panels.length < 2} onClick={() => change(tidied(panels))}>
+              Tidy
+            </button>
             <button
               type="button"
               className="btn"
@@ -135,6 +140,11 @@ function OpenBoard({ board }: { board: Board }) {
             <button type="button" className="btn" onClick={() => client.invalidateQueries({ queryKey: ["answer"] })}>
               Refresh
             </button>
+            {panels.some((p) => p.report) && (
+              <button type="button" className="btn" onClick={() => setWall(true)}>
+                On a wall
+              </button>
+            )}
             <BoardMenu board={board} onRename={(title) => keep({ title, panels: board.panels })} />
             {board.mayChange && (
               <Link className="btn" to={`/reports/new?board=${board.id}`}>
@@ -244,6 +254,14 @@ function OpenBoard({ board }: { board: Board }) {
           onClose={() => setPicked(undefined)}
         />
       )}
+      {wall && (
+        <Wall
+          title={board.title}
+          panels={panels.filter((p) => p.report)}
+          draw={(p) => <PanelCard report={p.report} options={p.options} filters={filters} onPick={setPicked} />}
+          onClose={() => setWall(false)}
+        />
+      )}
       {large !== undefined && panels[large] && (
         <Dialog.Root open onOpenChange={(o) => !o && setLarge(undefined)}>
           <Dialog.Portal>
@@ -290,78 +308,17 @@ function Handle({
         ⠿
       </button>
       <button type="button" className="btn !h-6 !px-2 text-xs" onClick={() => setWords(true)}>
-        Words
+        {panel.report ? "Settings" : "Words"}
       </button>
+      <Elsewhere panel={panel} onMoved={onDrop} />
       <button type="button" className="btn !h-6 !px-2 text-xs" onClick={onDouble}>
         Double
       </button>
       <button type="button" className="btn !h-6 !px-2 text-xs" onClick={onDrop}>
         Take off
       </button>
-      {words && <WordsDialog panel={panel} onChange={onChange} onClose={() => setWords(false)} />}
+      {words && <PanelDialog panel={panel} onChange={onChange} onClose={() => setWords(false)} />}
     </span>
-  );
-}
-
-/** What a panel says of its own: its heading and a line below, or all of its words. */
-function WordsDialog({ panel, onChange, onClose }: { panel: Panel; onChange: (p: Panel) => void; onClose: () => void }) {
-  const [o, setO] = useState(panel.options ?? {});
-  return (
-    <Modal title="What the panel says" width={440} onClose={onClose}>
-      {panel.report ? (
-        <>
-          <label className="block">
-            Heading, in place of the report’s title
-            <input
-              className="input mt-1"
-              maxLength={200}
-              value={o.heading ?? ""}
-              onChange={(e) => setO({ ...o, heading: e.target.value || undefined })}
-            />
-          </label>
-          <label className="mt-3 block">
-            A line below it
-            <input
-              className="input mt-1"
-              maxLength={200}
-              value={o.below ?? ""}
-              onChange={(e) => setO({ ...o, below: e.target.value || undefined })}
-            />
-          </label>
-        </>
-      ) : (
-        <>
-          <label className="block">
-            Words
-            <textarea
-              className="input mt-1"
-              rows={4}
-              maxLength={2000}
-              value={o.words ?? ""}
-              onChange={(e) => setO({ ...o, words: e.target.value })}
-            />
-          </label>
-          <label className="mt-2 flex items-center gap-2">
-            <input type="checkbox" checked={!!o.section} onChange={(e) => setO({ ...o, section: e.target.checked || undefined })} />
-            as a heading over what follows
-          </label>
-        </>
-      )}
-      <div className="mt-4 flex justify-end gap-2">
-        <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-        <button
-          type="button"
-          className="btn btn-main"
-          disabled={!panel.report && !o.words?.trim()}
-          onClick={() => {
-            onChange({ ...panel, options: o });
-            onClose();
-          }}
-        >
-          Done
-        </button>
-      </div>
-    </Modal>
   );
 }
 

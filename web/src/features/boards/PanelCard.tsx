@@ -14,7 +14,7 @@ import { GroupTable } from "../compose/GroupTable";
 import { RecordTable } from "../compose/RecordTable";
 import { type Filters, isEmpty, underFilters } from "./filters";
 
-export type Picked = { brief: Brief; report?: Report; sentence: string; mark: Mark; words: string };
+export type Picked = { brief: Brief; report?: Report; sentence: string; marks: Mark[]; words: string };
 
 type Options = NonNullable<Panel["options"]>;
 
@@ -44,7 +44,7 @@ export function PanelCard({
   const box = useRef<HTMLElement>(null);
   const [kind, setKind] = useState<string>();
   const own = brief ?? kept.data?.brief;
-  const under = schema && own ? underFilters(schema, own, filters) : undefined;
+  const under = schema && own ? underFilters(schema, own, filters, options.period as Filters["period"]) : undefined;
   const drawnAs = kind ?? options.kind;
   const asked = under && drawnAs ? { ...under.brief, chart: { ...under.brief.chart, kind: drawnAs } } : under?.brief;
   const answer = useAnswer(asked);
@@ -62,9 +62,15 @@ export function PanelCard({
     >
       <div className="flex items-start gap-2">
         <h2 className="title mr-auto min-w-0 truncate text-[15px]" title={kept.data?.description}>
-          <Link to={`/reports/${report}`} className="hover:underline">
-            {title ?? (missing ? "Missing" : "…")}
-          </Link>
+          {options.link?.startsWith("https://") ? (
+            <a href={options.link} rel="noopener noreferrer" className="hover:underline">
+              {title ?? "…"}
+            </a>
+          ) : (
+            <Link to={options.link ?? `/reports/${report}`} className="hover:underline">
+              {title ?? (missing ? "Missing" : "…")}
+            </Link>
+          )}
           {words && <span className="ml-2 font-normal text-[13px] text-ink2">{words}</span>}
         </h2>
         {handle}
@@ -114,7 +120,7 @@ export function PanelCard({
               drawing={a.drawing}
               share={asked.chart.measure === "share"}
               height="100%"
-              onMark={(mark, say) => onPick({ brief: asked, report: kept.data, sentence: a.text, mark, words: say })}
+              onMark={(marks, words) => onPick({ brief: asked, report: kept.data, sentence: a.text, marks, words })}
             />
           ) : (
             <GroupTable
@@ -122,7 +128,7 @@ export function PanelCard({
               type={asked.start ?? ""}
               details={false}
               onMore={() => {}}
-              onMark={(mark, say) => onPick({ brief: asked, report: kept.data, sentence: a.text, mark, words: say })}
+              onMark={(mark, words) => onPick({ brief: asked, report: kept.data, sentence: a.text, marks: [mark], words })}
             />
           ))}
       </div>

@@ -36,6 +36,16 @@ describe("a board's filters", () => {
     expect(pathTo(schema, "people", "customers", "segment")).toBeUndefined();
   });
 
+  it("leaves a panel with a period of its own as it is", () => {
+    const b: Brief = { version: 1, start: "deals", period: { field: "closed", within: "this_year" } };
+    const got = underFilters(schema, b, { period: "last_month", whose: "mine" }, "this_week");
+    expect(got.brief).toMatchObject({ period: { field: "closed", within: "this_week" }, whose: "mine" });
+    expect(got.obeys).toEqual(["whose"]);
+    expect(got.ignores).toEqual(["the period, having one of its own"]);
+    const undated = underFilters(schema, { version: 1, start: "people" }, {}, "this_week");
+    expect(undated.brief.period).toBeUndefined();
+  });
+
   it("takes the place of a report's period and owner, and adds to its conditions", () => {
     const b: Brief = {
       version: 1,
@@ -83,8 +93,21 @@ describe("a board's filters", () => {
 
   it("makes a filter of a mark, but not of a date or of an empty group", () => {
     const b: Brief = { version: 1, start: "deals", groups: [{ field: "customer.segment" }] };
-    expect(filterOf(schema, b, ["=Marina"])).toEqual(segment);
-    expect(filterOf(schema, b, [""])).toBeUndefined();
-    expect(filterOf(schema, { ...b, groups: [{ field: "closed", by: "month" }] }, ["=2026-05"])).toBeUndefined();
+    expect(filterOf(schema, b, [{ rows: ["=Marina"], across: [] }])).toEqual(segment);
+    expect(filterOf(schema, b, [{ rows: [""], across: [] }])).toBeUndefined();
+    expect(
+      filterOf(schema, b, [
+        { rows: ["=Marina"], across: [] },
+        { rows: ["=Harbour"], across: [] },
+        { rows: ["=Marina"], across: [] },
+      ])?.values,
+    ).toEqual(["Marina", "Harbour"]);
+    expect(
+      filterOf(schema, b, [
+        { rows: ["=Marina"], across: [] },
+        { rows: [""], across: [] },
+      ]),
+    ).toBeUndefined();
+    expect(filterOf(schema, { ...b, groups: [{ field: "closed", by: "month" }] }, [{ rows: ["=2026-05"], across: [] }])).toBeUndefined();
   });
 });

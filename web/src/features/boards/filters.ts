@@ -1,4 +1,4 @@
-import type { Brief, SchemaInfo, Schemas, Tree } from "../../api/client";
+import type { Brief, Mark, SchemaInfo, Schemas, Tree } from "../../api/client";
 import { fieldAt, typeOf } from "../compose/fields";
 
 type Within = Schemas["MainPeriod"]["within"];
@@ -32,16 +32,18 @@ export function endOf(schema: SchemaInfo, start: string | undefined, path: strin
 
 /**
  * A panel's brief under the board's filters, with what it obeys and what it cannot. A period takes the place of the
- * report's own, on the report's own date field; a report without one stays as it is.
+ * report's own, on the report's own date field; a report without one stays as it is,
+ * and so does a panel with a period of its own.
  */
-export function underFilters(schema: SchemaInfo, b: Brief, f: Filters): { brief: Brief; obeys: string[]; ignores: string[] } {
+export function underFilters(schema: SchemaInfo, b: Brief, f: Filters, own?: Within): { brief: Brief; obeys: string[]; ignores: string[] } {
   const obeys: string[] = [];
   const ignores: string[] = [];
   type Part = Pick<Brief, "start" | "period" | "whose" | "filter">;
   const narrowed = <T extends Part>(p: T): T => {
-    let next = p;
+    let next = own !== undefined && p.period ? { ...p, period: { ...p.period, within: own } } : p;
     if (f.period !== undefined) {
-      if (next.period) {
+      if (next.period && own !== undefined) ignores.push("the period, having one of its own");
+      else if (next.period) {
         obeys.push(`the period by ${fieldAt(schema, p.start, next.period.field)?.label.toLowerCase() ?? next.period.field}`);
         next = { ...next, period: { ...next.period, within: f.period } };
       } else ignores.push("the period, having none of its own");
@@ -70,13 +72,13 @@ export function underFilters(schema: SchemaInfo, b: Brief, f: Filters): { brief:
   return { brief, obeys: [...new Set(obeys)], ignores: [...new Set(ignores)] };
 }
 
-/** What of a mark can narrow the other panels: the value of its first group, where it is no date and no own field. */
-export function filterOf(schema: SchemaInfo, b: Brief, rows: string[] | null | undefined): FieldFilter | undefined {
+/** What of marks can narrow the other panels: the values of their first group, where it is no date and no own field. */
+export function filterOf(schema: SchemaInfo, b: Brief, marks: Mark[]): FieldFilter | undefined {
   const g = b.groups?.[0];
-  const key = rows?.[0];
-  if (!g?.field || g.by || g.field.startsWith("own.") || !key?.startsWith("=")) return undefined;
+  const keys = marks.map((m) => m.rows?.[0]);
+  if (!g?.field || g.by || g.field.startsWith("own.") || !keys.length || !keys.every((k) => k?.startsWith("="))) return undefined;
   const end = endOf(schema, b.start, g.field);
-  return end && { ...end, values: [key.slice(1)] };
+  return end && { ...end, values: [...new Set(keys.map((k) => (k as string).slice(1)))] };
 }
 
 export const isEmpty = (f: Filters) => f.period === undefined && (f.whose === undefined || f.whose === "everyone") && !f.fields?.length;

@@ -15,6 +15,38 @@ export function nextPlace(panels: Panel[], report: number): Panel {
   return { report, x: 0, y: bottom, ...size };
 }
 
+/**
+ * Panels in rows, in their reading order and their widths: those beside each other are equally high, a row that has room
+ * left is filled, and nothing stands between rows.
+ */
+export function tidied(panels: Panel[]): Panel[] {
+  const order = panels.map((p, i) => ({ p, i })).sort((a, b) => a.p.y - b.p.y || a.p.x - b.p.x);
+  const rows: { p: Panel; i: number }[][] = [];
+  let used = columns;
+  for (const one of order) {
+    if (used + one.p.w > columns) {
+      rows.push([]);
+      used = 0;
+    }
+    rows[rows.length - 1].push(one);
+    used += one.p.w;
+  }
+  const out: Panel[] = [...panels];
+  let y = 0;
+  for (const row of rows) {
+    const h = Math.max(...row.map(({ p }) => p.h));
+    const wide = row.reduce((n, { p }) => n + p.w, 0);
+    let x = 0;
+    row.forEach(({ p, i }, k) => {
+      const w = k === row.length - 1 ? columns - x : Math.floor((p.w * columns) / wide);
+      out[i] = { ...p, x, y, w, h };
+      x += w;
+    });
+    y += h;
+  }
+  return out;
+}
+
 /** Moves or resizes a panel by keys, within the grid. */
 export function nudge(p: Panel, key: string, resize: boolean): Panel {
   const dx = key === "ArrowRight" ? 1 : key === "ArrowLeft" ? -1 : 0;

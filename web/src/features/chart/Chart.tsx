@@ -1,10 +1,13 @@
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Drawing, Mark } from "../../api/client";
 import { Sketch } from "./Sketch";
 import { Towards } from "./Towards";
 
 /** Whether records stand behind a series' marks: not behind what was before, nor behind a target. */
 const opens = (s: Drawing["series"][0]) => s.form !== "ghost" && s.form !== "aim";
+
+/** Opens the records behind marks; words say which. */
+export type OnMark = (marks: Mark[], words: string) => void;
 
 type Engine = typeof import("./engine");
 let engine: Promise<Engine> | undefined;
@@ -14,31 +17,29 @@ const load = () => {
 };
 
 /** A drawing. Its marks are clicked, or walked with Tab and the arrow keys and opened with Enter. */
-export function Chart({
-  drawing,
-  share,
-  height,
-  onMark,
-}: {
-  drawing: Drawing;
-  share?: boolean;
-  height: number | string;
-  onMark?: (m: Mark, words: string) => void;
-}) {
+export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; share?: boolean; height: number | string; onMark?: OnMark }) {
   const box = useRef<HTMLDivElement>(null);
   const act = useRef<{ highlight: (series: number, at: number) => void; calm: () => void }>(undefined);
-  const open = useRef(onMark);
-  open.current = onMark;
+  // Several marks are gathered with Ctrl, and opened together.
+  const [gathered, setGathered] = useState<string[]>([]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another picture has other marks
+  useEffect(() => setGathered([]), [drawing]);
+  const pick = (series: number, at: number, more: boolean) => {
+    const p = drawing.series[series]?.points[at];
+    if (!p || !onMark || !opens(drawing.series[series])) return;
+    const id = `${series} ${at}`;
+    if (more) setGathered((g) => (g.includes(id) ? g.filter((x) => x !== id) : [...g, id]));
+    else onMark([p.mark], p.say);
+  };
+  const choose = useRef(pick);
+  choose.current = pick;
 
   useEffect(() => {
     let gone = false;
     let dispose = () => {};
     load().then((e) => {
       if (gone || !box.current) return;
-      const chart = e.draw(box.current, drawing, !!share, (series, at) => {
-        const p = drawing.series[series]?.points[at];
-        if (p && opens(drawing.series[series])) open.current?.(p.mark, p.say);
-      });
+      const chart = e.draw(box.current, drawing, !!share, (...at) => choose.current(...at));
       act.current = chart;
       dispose = chart.dispose;
     });
@@ -102,7 +103,8 @@ export function Chart({
                     tabIndex={si === 0 && pi === 0 ? 0 : -1}
                     onFocus={() => act.current?.highlight(si, pi)}
                     onBlur={() => act.current?.calm()}
-                    onClick={() => onMark(p.mark, p.say)}
+                    aria-pressed={gathered.length > 0 ? gathered.includes(`${si} ${pi}`) : undefined}
+                    onClick={(e) => pick(si, pi, e.ctrlKey || e.metaKey)}
                   >
                     {p.say}
                   </button>
@@ -112,6 +114,7 @@ export function Chart({
           )}
         </ul>
       )}
+      {gathered.length > 0 && onMark && <Gathered drawing={drawing} ids={gathered} onShow={onMark} onLeave={() => setGathered([])} />}
       {drawing.notes.map((n) => (
         <p key={n} className="text-ink2 text-xs">
           {n}
@@ -119,6 +122,37 @@ export function Chart({
       ))}
       {drawing.source && <p className="text-ink2 text-xs">{drawing.source}</p>}
     </figure>
+  );
+}
+
+/** The marks that were gathered, to be opened together or let go. */
+function Gathered({ drawing, ids, onShow, onLeave }: { drawing: Drawing; ids: string[]; onShow: OnMark; onLeave: () => void }) {
+  const points = ids.flatMap((id) => {
+    const [series, at] = id.split(" ").map(Number);
+    return drawing.series[series]?.points[at] ?? [];
+  });
+  const words = points.map((p) => p.say).join("; ");
+  return (
+    <div role="status" className="flex items-center gap-2 rounded bg-amber-soft px-2 py-1 text-[13px]">
+      <span className="min-w-0 flex-1 truncate" title={words}>
+        {words}
+      </span>
+      <button
+        type="button"
+        className="link shrink-0"
+        onClick={() =>
+          onShow(
+            points.map((p) => p.mark),
+            words,
+          )
+        }
+      >
+        Show the records
+      </button>
+      <button type="button" className="link shrink-0" onClick={onLeave}>
+        Let go
+      </button>
+    </div>
   );
 }
 
@@ -134,7 +168,7 @@ function Words({ drawing: d }: { drawing: Drawing }) {
 }
 
 /** One number, large: how it changed, how far it has come, and its course in small. */
-function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: number | string; onMark?: (m: Mark, words: string) => void }) {
+function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: number | string; onMark?: OnMark }) {
   const course = d.categories.length > 1 && d.series[0];
   return (
     <figure
@@ -147,7 +181,7 @@ function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: numb
         type="button"
         className="self-start text-left hover:underline"
         disabled={!onMark}
-        onClick={() => onMark?.({ rows: [], across: [] }, "All")}
+        onClick={() => onMark?.([{ rows: [], across: [] }], "All")}
         aria-label={`All: ${d.total}`}
       >
         <span className="title block text-[44px] leading-tight">{d.total || "–"}</span>

@@ -21,7 +21,7 @@ use([
 ]);
 
 /** Draws into a box and follows its size and the theme. */
-export function draw(box: HTMLElement, drawing: Drawing, share: boolean, onMark: (series: number, at: number) => void) {
+export function draw(box: HTMLElement, drawing: Drawing, share: boolean, onMark: (series: number, at: number, more: boolean) => void) {
   const token = (name: string) => getComputedStyle(box).getPropertyValue(name).trim();
   const chart = init(box, undefined, { renderer: "svg" });
   const paint = () =>
@@ -43,7 +43,8 @@ export function draw(box: HTMLElement, drawing: Drawing, share: boolean, onMark:
     );
   chart.on("click", (p) => {
     const [series, at] = markOf(drawing, p.seriesIndex ?? 0, p.dataIndex);
-    onMark(series, at);
+    const e = (p.event as { event?: MouseEvent } | undefined)?.event;
+    onMark(series, at, !!e && (e.ctrlKey || e.metaKey));
   });
   chart.on("finished", () => box.setAttribute("data-finished", "true"));
   const sizes = new ResizeObserver(() => {

@@ -31,12 +31,7 @@ export function PlaceMenu({ report }: { report: Report }) {
     go(`/dashboards/${b.id}`);
   };
   const onto = (b: Board) =>
-    ask(
-      api.PUT("/api/boards/{id}", {
-        params: { path: { id: b.id } },
-        body: { title: b.title, folder: b.folder, version: b.version, panels: [...b.panels, nextPlace(b.panels, report.id)] },
-      }),
-    ).then(done, tell);
+    ask(api.POST("/api/boards/{id}/panels", { params: { path: { id: b.id } }, body: { report: report.id } })).then(done, tell);
   const fresh = () =>
     ask(api.POST("/api/boards", { body: { title: name, folder: report.folder, panels: [nextPlace([], report.id)] } })).then(done, tell);
   const page = (type: string, on: boolean) =>

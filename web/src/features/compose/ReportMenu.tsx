@@ -1,10 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog, DropdownMenu } from "radix-ui";
 import { useState } from "react";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Report } from "../../api/client";
-import { useFolders, useMe, useSchema } from "../../api/hooks";
+import { useBoards, useFolders, useMe, useSchema } from "../../api/hooks";
 import { Drawer } from "../../ui/Drawer";
 import { downloadJSON, fileName } from "../../ui/download";
 import { MenuItem } from "../../ui/MenuItem";
@@ -222,6 +222,13 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
     }, tell);
   };
   const people = schema?.types.flatMap((t) => t.fields.map((f) => ({ t, f }))).find(({ t, f }) => f.key === t.owner);
+  const boards = useBoards().data ?? [];
+  const takeOff = (board: number, title: string) =>
+    ask(api.DELETE("/api/boards/{id}/reports/{report}", { params: { path: { id: board, report: report.id } } })).then((b) => {
+      client.setQueryData(["board", b.id], b);
+      for (const k of ["boards", "uses"]) void client.invalidateQueries({ queryKey: [k] });
+      toast(`Taken off “${title}”`);
+    }, tell);
   const stands = uses.data && (uses.data.uses.length > 0 || uses.data.hidden > 0);
   return (
     <Modal title={titles[what]} width={460} onClose={onClose}>
@@ -232,7 +239,25 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
               <p>{what === "delete" ? "It stands on these, which will show it as missing:" : "It stands on:"}</p>
               <ul className="mt-1 list-disc pl-5">
                 {uses.data?.uses.map((u) => (
-                  <li key={u.title}>{u.pages ? `the pages of ${u.title.toLowerCase()}` : u.title}</li>
+                  <li key={u.title}>
+                    {u.pages ? (
+                      `the pages of ${u.title.toLowerCase()}`
+                    ) : (
+                      <Link className="link" to={`/dashboards/${u.board}`}>
+                        {u.title}
+                      </Link>
+                    )}
+                    {what === "uses" && boards.some((b) => b.id === u.board && b.mayChange) && (
+                      <button
+                        type="button"
+                        className="link ml-3 text-[13px]"
+                        aria-label={`Take it off ${u.title}`}
+                        onClick={() => takeOff(u.board, u.title)}
+                      >
+                        Take it off
+                      </button>
+                    )}
+                  </li>
                 ))}
                 {(uses.data?.hidden ?? 0) > 0 && <li>{uses.data?.hidden} more that you may not open</li>}
               </ul>

@@ -64,9 +64,9 @@ export function Result({
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);
   }, [grouped]);
-  const [picked, setPicked] = useState<{ mark: Mark; words: string }>();
+  const [picked, setPicked] = useState<{ marks: Mark[]; words: string }>();
   const view: View = records || !grouped ? "records" : brief.totalsOnly ? "groups" : "both";
-  const open = (mark: Mark, words: string) => setPicked({ mark, words });
+  const open = (marks: Mark[], words: string) => setPicked({ marks, words });
   const choose = (v: View) => {
     setRecords(v === "records");
     if (v === "records") return;
@@ -153,7 +153,13 @@ export function Result({
               onSort={(field, number) => onChange(sortBy(brief, field, number))}
             />
           ) : (
-            <GroupTable answer={answer} type={brief.start ?? ""} details={view === "both"} onMark={open} onMore={onMore} />
+            <GroupTable
+              answer={answer}
+              type={brief.start ?? ""}
+              details={view === "both"}
+              onMark={(m, words) => open([m], words)}
+              onMore={onMore}
+            />
           )}
         </section>
       </div>

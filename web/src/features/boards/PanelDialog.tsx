@@ -1,0 +1,146 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { Dialog, DropdownMenu } from "radix-ui";
+import { useState } from "react";
+import { toast } from "sonner";
+import { api, ask, type Panel } from "../../api/client";
+import { useAnswer, useBoards, useReport, useSchema } from "../../api/hooks";
+import { MenuItem } from "../../ui/MenuItem";
+import { Modal } from "../../ui/Modal";
+import { tell } from "../../ui/tell";
+import { kindName } from "../chart/kinds";
+import { PeriodPicker } from "../compose/PeriodEditor";
+import type { Filters } from "./filters";
+
+/** How a panel differs from its report: heading, period, kind and where it leads; or all of a panel's own words. */
+export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChange: (p: Panel) => void; onClose: () => void }) {
+  const schema = useSchema();
+  const report = useReport(panel.report || undefined).data;
+  const kinds = useAnswer(report?.brief).data?.kinds ?? [];
+  const [o, setO] = useState(panel.options ?? {});
+  const dated = !!(report?.brief.period ?? report?.brief.parts?.some((p) => p.period));
+  const text = (key: "heading" | "below" | "link", label: string, placeholder?: string) => (
+    <label className="mt-3 block first:mt-0">
+      {label}
+      <input
+        className="input mt-1"
+        maxLength={key === "link" ? 500 : 200}
+        placeholder={placeholder}
+        value={o[key] ?? ""}
+        onChange={(e) => setO({ ...o, [key]: e.target.value || undefined })}
+      />
+    </label>
+  );
+  return (
+    <Modal title={panel.report ? "How the panel differs from its report" : "What the panel says"} width={460} onClose={onClose}>
+      {panel.report ? (
+        <>
+          {text("heading", "Heading, in place of the report’s title")}
+          {text("below", "A line below it")}
+          <label className="mt-3 block">
+            Drawn as
+            <select
+              className="input mt-1"
+              aria-label="Drawn as"
+              value={o.kind ?? ""}
+              onChange={(e) => setO({ ...o, kind: e.target.value || undefined })}
+            >
+              <option value="">as the report is</option>
+              {kinds
+                .filter((k) => !k.lacks)
+                .map((k) => (
+                  <option key={k.kind} value={k.kind}>
+                    {kindName(k.name)}
+                  </option>
+                ))}
+            </select>
+          </label>
+          {dated && schema && (
+            <fieldset className="mt-3">
+              <legend>
+                Period{" "}
+                {o.period === undefined ? (
+                  <span className="text-ink2">follows the report and the dashboard</span>
+                ) : (
+                  <button type="button" className="link" onClick={() => setO({ ...o, period: undefined })}>
+                    follow the report and the dashboard again
+                  </button>
+                )}
+              </legend>
+              <details className="mt-1" open={o.period !== undefined}>
+                <summary className="cursor-pointer text-ink2">One of its own</summary>
+                <PeriodPicker schema={schema} value={o.period as Filters["period"]} onChange={(period) => setO({ ...o, period })} />
+              </details>
+            </fieldset>
+          )}
+          {text("link", "Where its heading leads, in place of the report", "/dashboards/3 or https://…")}
+        </>
+      ) : (
+        <>
+          <label className="block">
+            Words
+            <textarea
+              className="input mt-1"
+              rows={4}
+              maxLength={2000}
+              value={o.words ?? ""}
+              onChange={(e) => setO({ ...o, words: e.target.value })}
+            />
+          </label>
+          <label className="mt-2 flex items-center gap-2">
+            <input type="checkbox" checked={!!o.section} onChange={(e) => setO({ ...o, section: e.target.checked || undefined })} />
+            as a heading over what follows
+          </label>
+        </>
+      )}
+      <div className="mt-4 flex justify-end gap-2">
+        <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+        <button
+          type="button"
+          className="btn btn-main"
+          disabled={!panel.report && !o.words?.trim()}
+          onClick={() => {
+            onChange({ ...panel, options: o });
+            onClose();
+          }}
+        >
+          Done
+        </button>
+      </div>
+    </Modal>
+  );
+}
+
+/** Copies a panel to another board, or moves it there. */
+export function Elsewhere({ panel, onMoved }: { panel: Panel; onMoved: () => void }) {
+  const client = useQueryClient();
+  const boards = (useBoards().data ?? []).filter((b) => b.mayChange);
+  const send = (id: number, move: boolean) =>
+    ask(
+      api.POST("/api/boards/{id}/panels", {
+        params: { path: { id } },
+        body: { report: panel.report || undefined, w: panel.w, h: panel.h, options: panel.options },
+      }),
+    ).then((b) => {
+      client.setQueryData(["board", b.id], b);
+      void client.invalidateQueries({ queryKey: ["boards"] });
+      if (move) onMoved();
+      toast(move ? `Moved to “${b.title}”. Save this dashboard to let it go here.` : `Copied to “${b.title}”`);
+    }, tell);
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="btn !h-6 !px-2 text-xs">To…</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className="pop max-h-[60vh] w-64 overflow-auto p-1.5" align="end" sideOffset={4}>
+          {[false, true].map((move) => (
+            <DropdownMenu.Group key={String(move)}>
+              <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">{move ? "Move to" : "Copy to"}</DropdownMenu.Label>
+              {boards.map((b) => (
+                <MenuItem key={b.id} label={b.title} onPick={() => send(b.id, move)} />
+              ))}
+            </DropdownMenu.Group>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
