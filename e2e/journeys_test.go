@@ -1,11 +1,13 @@
 package e2e
 
 import (
+	"fmt"
 	"net/url"
 	"strings"
 	"testing"
 
 	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 )
 
@@ -51,6 +53,59 @@ func TestByKeyboardAlone(t *testing.T) {
 	p.find("link", "Change report")
 	p.press("button", "Enquiry: €")
 	p.find("heading", "Behind Enquiry: €")
+}
+
+// (e) A dashboard by the keyboard alone: a panel is moved, sized and named, the board narrowed, several marks opened together.
+func TestDashboardByKeyboardAlone(t *testing.T) {
+	p := browse(t, open(t))
+	p.press("button", "Maite Corrie")
+	p.press("button", "Sign in")
+	p.press("link", "Dashboards")
+	p.press("link", "Company, Monday")
+	p.find("article", "Won by segment")
+	p.press("button", "Arrange")
+	p.find("button", "Move “Won by segment”")
+	place := func() string {
+		return eval[string](p, `(() => { const r = document.querySelector("article[aria-label='Won by segment']").getBoundingClientRect(); return [r.x, r.width].map(Math.round).join(" "); })()`)
+	}
+	before := place()
+	eval[any](p, `void window.found.focus()`)
+	p.do(chromedp.KeyEvent(kb.ArrowRight))
+	p.await(fmt.Sprintf(`(() => { const r = document.querySelector("article[aria-label='Won by segment']").getBoundingClientRect(); return [r.x, r.width].map(Math.round).join(" ") === %q ? "" : "moved"; })()`, before))
+	p.press("button", "Tidy")
+	p.press("button", "Settings")
+	p.types("Closing soon")
+	p.press("button", "Done")
+	p.find("article", "Closing soon")
+	p.press("button", "Save dashboard")
+	p.sees("Dashboard saved")
+	p.visit("/dashboards/1")
+	p.find("article", "Closing soon")
+
+	p.press("button", "period: their own periods")
+	p.press("option", "this month")
+	p.escape()
+	p.sees("Deals of everyone, with closed this month")
+
+	gather := func(mark string) {
+		p.find("button", mark)
+		eval[any](p, `void window.found.focus()`)
+		p.do(chromedp.KeyEvent("\r", chromedp.KeyModifiers(chromedp.ModifierCtrl)))
+	}
+	gather("Harbour: €")
+	gather("Marina: €")
+	p.press("button", "Show the records")
+	p.find("heading", "Behind Harbour: €")
+	p.press("button", "Narrow the other panels to this")
+	p.sees("where segment of customers is Harbour or Marina")
+	p.shot("board-two-marks")
+
+	p.press("button", "On a wall")
+	p.sees("1 of 5")
+	p.do(chromedp.KeyEvent(kb.ArrowRight))
+	p.sees("2 of 5")
+	p.do(chromedp.KeyEvent("\x1b"))
+	p.find("button", "Arrange")
 }
 
 // (b) Large deals gone quiet, from a starter, kept and placed in one step.

@@ -7,7 +7,7 @@ import "react-grid-layout/css/styles.css";
 import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Board, type Panel, Refused } from "../../api/client";
-import { reportQuery, useReports, useSchema } from "../../api/hooks";
+import { reportQuery, useReport, useReports, useSchema } from "../../api/hooks";
 import { Empty, Trouble } from "../../ui/Say";
 import { Behind } from "../behind/Behind";
 import { BoardMenu } from "./BoardMenu";
@@ -291,13 +291,15 @@ function Handle({
   onDouble: () => void;
   onDrop: () => void;
 }) {
+  const title = useReport(panel.report || undefined).data?.title;
+  const name = panel.options?.heading ?? title ?? panel.options?.words ?? "the panel";
   const [words, setWords] = useState(false);
   return (
     <span className="flex gap-1">
       <button
         type="button"
         className="panel-handle btn !h-6 cursor-grab !px-2 text-xs"
-        aria-label="Move panel"
+        aria-label={`Move “${name}”`}
         aria-description="Arrow keys move it, with Shift they resize it"
         onKeyDown={(e) => {
           if (!e.key.startsWith("Arrow")) return;

@@ -86,6 +86,11 @@ export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; sh
           className="sr-only"
           aria-label="Marks"
           onKeyDown={(e) => {
+            const here = (e.target as HTMLElement).dataset.at?.split(" ").map(Number);
+            if (e.key === "Enter" && (e.ctrlKey || e.metaKey) && here) {
+              e.preventDefault();
+              return pick(here[0], here[1], true);
+            }
             const step = e.key === "ArrowRight" || e.key === "ArrowDown" ? 1 : e.key === "ArrowLeft" || e.key === "ArrowUp" ? -1 : 0;
             if (!step) return;
             e.preventDefault();
@@ -103,6 +108,7 @@ export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; sh
                     tabIndex={si === 0 && pi === 0 ? 0 : -1}
                     onFocus={() => act.current?.highlight(si, pi)}
                     onBlur={() => act.current?.calm()}
+                    data-at={`${si} ${pi}`}
                     aria-pressed={gathered.length > 0 ? gathered.includes(`${si} ${pi}`) : undefined}
                     onClick={(e) => pick(si, pi, e.ctrlKey || e.metaKey)}
                   >
