@@ -126,7 +126,7 @@ func TestFromQuestionToBoard(t *testing.T) {
 	p.click("button", "Make")
 	p.find("heading", "Journey, Monday")
 	p.click("button", "Arrange")
-	p.drag("button", "Move “, 420, 0)
+	p.drag("button", "Move “", 420, 0)
 	p.dragCorner(-120, 84)
 	p.shot("arranged")
 	p.click("button", "Save dashboard")
