@@ -95,6 +95,8 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/boards/$B/whole", "", "401 200 200 200 200 200"},
 	{"POST", "/api/whole-boards", `{"folder":$F,"board":{"title":"From a file","panels":[{"x":0,"y":0,"w":6,"h":9,"title":"One","brief":$Q},{"x":6,"y":0,"w":6,"h":2,"options":{"words":"Two"}}]}}`, "401 403 403 403 200 200"},
 	{"PUT", "/api/boards/$B", `{"title":"Renamed","folder":$F,"version":1,"panels":[]}`, "401 403 403 403 200 200"},
+	{"GET", "/api/boards/$B/closed", "", "401 403 403 403 200 200"},
+	{"POST", "/api/boards/$B/open-reports", "", "401 403 403 403 200 200"},
 	{"POST", "/api/boards/$B/panels", `{"report":$T}`, "401 403 403 403 200 200"},
 	{"DELETE", "/api/boards/$B/reports/$T", "", "401 403 403 403 200 200"},
 	{"PUT", "/api/boards/$B/folder", `{"folder":$F}`, "401 403 403 403 200 200"},

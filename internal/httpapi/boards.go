@@ -41,6 +41,23 @@ type boardIn struct {
 	Filters desk.BoardFilters `json:"filters,omitempty"`
 }
 
+// ClosedBody is a report on a dashboard that some who may open the dashboard may not open.
+type ClosedBody struct {
+	Report  int64    `json:"report"`
+	Title   string   `json:"title" doc:"Empty where one may not open it oneself"`
+	Folder  string   `json:"folder"`
+	To      []string `json:"to" doc:"The people that it is closed to"`
+	MayMove bool     `json:"mayMove"`
+}
+
+func closedBodies(list []desk.Closed) []ClosedBody {
+	out := []ClosedBody{}
+	for _, c := range list {
+		out = append(out, ClosedBody(c))
+	}
+	return out
+}
+
 func boardBody(b desk.Board) BoardBody {
 	body := BoardBody{ID: b.ID, Title: b.Title, Folder: b.Folder, Owner: b.OwnerName, MayChange: b.MayChange, Version: b.Version, Panels: []PanelBody{}}
 	if b.Filters != "" {
@@ -119,6 +136,14 @@ func (a *api) boards(g huma.API) {
 	}) (*out[BoardBody], error) {
 		b, err := a.desk.TakeOff(ctx, who(ctx), in.ID, in.Report)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodGet, "/api/boards/{id}/closed", "closed-reports", "The reports on a dashboard that some who may open it may not open"), func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
+		list, err := a.desk.ClosedReports(ctx, who(ctx), in.ID)
+		return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodPost, "/api/boards/{id}/open-reports", "open-reports", "Put those that one may change into the dashboard's folder"), func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
+		list, err := a.desk.OpenReports(ctx, who(ctx), in.ID)
+		return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/boards/{id}/folder", "move-board", "Put a dashboard into another folder"), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`

@@ -121,6 +121,37 @@ func TestPlacingAndTakingOff(t *testing.T) {
 	}
 }
 
+// A report that some who may open a board may not open is told, with whom it is closed to, and put beside the board in one step.
+func TestClosedReportsOnABoard(t *testing.T) {
+	server := serve(t)
+	c := signIn(t, server, 1)
+	ids := furnish(t, c)
+	status, b := c.call("POST", "/api/boards/1/panels", fmt.Sprintf(`{"report":%s}`, ids["$P"]))
+	require.Equal(t, http.StatusOK, status, b)
+	told := func(c *client) (list []map[string]any) {
+		c.list("/api/boards/1/closed", &list)
+		return list
+	}
+	closed := told(c)
+	require.Len(t, closed, 1)
+	require.Equal(t, true, closed[0]["mayMove"])
+	require.Contains(t, closed[0]["to"], "Joren Brandt")
+	require.NotContains(t, closed[0]["to"], "Maite Corrie")
+	// The administrator may not open another's private report, and is told no more than that there is one.
+	admin := signIn(t, server, 2)
+	theirs := told(admin)
+	require.Len(t, theirs, 1)
+	require.Equal(t, "", theirs[0]["title"])
+	require.Equal(t, false, theirs[0]["mayMove"])
+	admin.call("POST", "/api/boards/1/open-reports", "")
+	require.Len(t, told(admin), 1, "it stays where it is")
+
+	c.call("POST", "/api/boards/1/open-reports", "")
+	require.Empty(t, told(c))
+	status, _ = signIn(t, server, 8).call("GET", "/api/reports/"+ids["$P"], "")
+	require.Equal(t, http.StatusOK, status)
+}
+
 // The house style changes what is answered from then on, for everyone.
 func TestHouseStyle(t *testing.T) {
 	server := serve(t)

@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"gorm.io/gorm"
@@ -129,3 +130,37 @@ func (s *Store) RemoveFolder(ctx context.Context, id int64) error {
 
 // folded is the form of a title in which two that read the same are the same.
 func folded(title string) string { return column.Fold(strings.Join(strings.Fields(title), " ")) }
+
+// FoldersOf gives the folder of each of some reports that are not deleted, by report, whoever may open it.
+func (s *Store) FoldersOf(ctx context.Context, reports []int64) (map[int64]Folder, error) {
+	var lies []struct{ ID, Folder int64 }
+	db := s.read.WithContext(ctx)
+	if err := db.Model(&Report{}).Select("id, folder").Where("id IN ? AND deleted IS NULL", reports).Find(&lies).Error; err != nil {
+		return nil, err
+	}
+	var ids []int64
+	for _, l := range lies {
+		ids = append(ids, l.Folder)
+	}
+	var list []Folder
+	if err := db.Where("id IN ?", ids).Preload("Access").Find(&list).Error; err != nil {
+		return nil, err
+	}
+	by := map[int64]Folder{}
+	for _, f := range list {
+		by[f.ID] = f
+	}
+	out := map[int64]Folder{}
+	for _, l := range lies {
+		out[l.ID] = by[l.Folder]
+	}
+	return out, nil
+}
+
+// MayOpen says whether a viewer may open a folder.
+func (f *Folder) MayOpen(v Viewer) bool {
+	if f.Owner != nil {
+		return *f.Owner == v.Person
+	}
+	return v.Administrator || slices.ContainsFunc(f.Access, func(a Access) bool { return a.Lets(v) })
+}

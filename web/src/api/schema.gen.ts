@@ -75,6 +75,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boards/{id}/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The reports on a dashboard that some who may open it may not open */
+        get: operations["closed-reports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boards/{id}/folder": {
         parameters: {
             query?: never;
@@ -86,6 +103,23 @@ export interface paths {
         /** Put a dashboard into another folder */
         put: operations["move-board"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}/open-reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put those that one may change into the dashboard's folder */
+        post: operations["open-reports"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1245,6 +1279,16 @@ export interface components {
             /** @description Words before the clause that belong to the sentence, not to the control */
             lead: string;
             text: string;
+        };
+        ClosedBody: {
+            folder: string;
+            mayMove: boolean;
+            /** Format: int64 */
+            report: number;
+            /** @description Empty where one may not open it oneself */
+            title: string;
+            /** @description The people that it is closed to */
+            to: string[];
         };
         Column: {
             field: string;
@@ -2410,6 +2454,37 @@ export interface operations {
             };
         };
     };
+    "closed-reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "move-board": {
         parameters: {
             query?: never;
@@ -2432,6 +2507,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "open-reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedBody"][];
                 };
             };
             /** @description Error */

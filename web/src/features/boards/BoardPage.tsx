@@ -11,6 +11,7 @@ import { reportQuery, useReport, useReports, useSchema } from "../../api/hooks";
 import { Empty, Trouble } from "../../ui/Say";
 import { Behind } from "../behind/Behind";
 import { BoardMenu } from "./BoardMenu";
+import { ClosedNote } from "./ClosedNote";
 import { FilterBar } from "./FilterBar";
 import { type Filters, filterOf } from "./filters";
 import { columns, nextPlace, nudge, tidied } from "./layout";
@@ -170,6 +171,7 @@ function OpenBoard({ board }: { board: Board }) {
           onKeep={() => keep({ panels: board.panels, filters: filters as Board["filters"] })}
         />
       )}
+      <ClosedNote board={board} />
       {arranging && (
         <p className="mb-2 text-ink2 text-[13px]">
           Drag a panel by its handle and its corner, or focus the handle: arrow keys move it, with Shift they resize it.

@@ -1,0 +1,35 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { toast } from "sonner";
+import { api, ask, type Board } from "../../api/client";
+import { tell } from "../../ui/tell";
+
+/** Says which reports of a dashboard some of its readers cannot open, and puts them where they can. */
+export function ClosedNote({ board }: { board: Board }) {
+  const client = useQueryClient();
+  const at = { params: { path: { id: board.id } } };
+  const key = ["closed", board.id, board.version];
+  const closed =
+    useQuery({ queryKey: key, queryFn: () => ask(api.GET("/api/boards/{id}/closed", at)), enabled: board.mayChange }).data ?? [];
+  if (closed.length === 0) return null;
+  const people = new Set(closed.flatMap((c) => c.to ?? []));
+  const named = closed.map((c) => (c.title ? `“${c.title}”` : "one that you may not open either")).join(", ");
+  const open = () =>
+    ask(api.POST("/api/boards/{id}/open-reports", at)).then((left) => {
+      client.setQueryData(key, left);
+      for (const k of ["find", "reports"]) void client.invalidateQueries({ queryKey: [k] });
+      toast(left?.length ? "Some stay closed, being others’" : "Everyone who opens this dashboard can read all of it now");
+    }, tell);
+  return (
+    <div role="note" className="mb-2 flex flex-wrap items-center gap-x-3 rounded border border-amber bg-amber-soft px-3 py-1.5 text-[13px]">
+      <span className="min-w-0 flex-1" title={[...people].join(", ")}>
+        {people.size === 1 ? `${[...people][0]} opens` : `${people.size} people open`} this dashboard but not what lies elsewhere on it:{" "}
+        {named}.
+      </span>
+      {closed.some((c) => c.mayMove) && (
+        <button type="button" className="link shrink-0" onClick={open}>
+          Put {closed.length === 1 ? "it" : "them"} into the dashboard’s folder
+        </button>
+      )}
+    </div>
+  );
+}
