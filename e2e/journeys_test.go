@@ -108,6 +108,43 @@ func TestDashboardByKeyboardAlone(t *testing.T) {
 	p.find("button", "Arrange")
 }
 
+// A report is tried under a dashboard's filters without being changed, and taken off a dashboard from its own menu; a
+// private one on a shared dashboard is told of and put beside it.
+func TestReportAndItsDashboards(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Maite Corrie")
+	p.visit("/reports/3")
+	p.sees("131 of 2,600 records")
+	p.click("button", "More to do with the report")
+	p.click("menuitem", "Try as on a dashboard")
+	p.click("button", "period: their own periods")
+	p.click("option", "this month")
+	p.escape()
+	p.sees("obeys the period by closed")
+	p.await(`/\b1?\d of 2,600 records/.test(document.body.innerText) ? "fewer" : ""`)
+	p.sees("with closed this year")
+	p.click("button", "Leave")
+	p.sees("131 of 2,600 records")
+
+	p.click("button", "More to do with the report")
+	p.click("menuitem", "Where it stands")
+	p.click("button", "Take it off Company, Monday")
+	p.sees("Taken off “Company, Monday”")
+	p.sees("It stands on no dashboard")
+
+	p.visit("/reports/new/deals?brief=" + inAddress(`{"version":1,"start":"deals","groups":[{"field":"stage"}]}`))
+	p.click("button", "Save report")
+	p.fill("textbox", "Title", "Mine alone")
+	p.fill("textbox", "Dashboard", "Company, Monday")
+	p.click("button", "Save")
+	p.sees("Placed on “Company, Monday”")
+	p.visit("/dashboards/1")
+	p.sees("13 people may open this dashboard, but cannot read “Mine alone”.")
+	p.shot("dashboard-closed")
+	p.click("button", "Put it into the dashboard’s folder")
+	p.sees("Everyone who opens this dashboard can read all of it now")
+}
+
 // (b) Large deals gone quiet, from a starter, kept and placed in one step.
 func TestFromAStarter(t *testing.T) {
 	p := browse(t, open(t))

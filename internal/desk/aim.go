@@ -39,11 +39,11 @@ func (d *Desk) within(s target.Scope) []target.Scope {
 	}
 	team := int64(column.Null)
 	if s.Kind == target.Team {
-		if row := teams.IDs.Row(s.ID); row >= 0 {
-			team = int64(row)
-		} else {
+		row := teams.IDs.Row(s.ID)
+		if row < 0 {
 			return nil
 		}
+		team = int64(row)
 	}
 	for row := range int32(people.N) {
 		if link.At(row) == team {

@@ -18,10 +18,10 @@ type PanelOptions struct {
 	Below   string `json:"below,omitempty" doc:"A line below the heading"`
 	Kind    string `json:"kind,omitempty" doc:"Another kind of chart than the report's"`
 	// Period is as a brief has it. A panel with one of its own does not follow the board's.
-	Period json.RawMessage `json:"period,omitempty" doc:"A period of its own, in place of the report's and the board's"`
-	Link   string          `json:"link,omitempty" doc:"Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://…"`
-	Words   string `json:"words,omitempty" doc:"What a panel without a report says"`
-	Section bool   `json:"section,omitempty" doc:"Whether the words are a heading over what follows"`
+	Period  json.RawMessage `json:"period,omitempty" doc:"A period of its own, in place of the report's and the board's"`
+	Link    string          `json:"link,omitempty" doc:"Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://…"`
+	Words   string          `json:"words,omitempty" doc:"What a panel without a report says"`
+	Section bool            `json:"section,omitempty" doc:"Whether the words are a heading over what follows"`
 }
 
 // FieldFilter narrows every panel whose records have a field, or are linked to the record that has it.

@@ -22,8 +22,7 @@ export function ClosedNote({ board }: { board: Board }) {
   return (
     <div role="note" className="mb-2 flex flex-wrap items-center gap-x-3 rounded border border-amber bg-amber-soft px-3 py-1.5 text-[13px]">
       <span className="min-w-0 flex-1" title={[...people].join(", ")}>
-        {people.size === 1 ? `${[...people][0]} opens` : `${people.size} people open`} this dashboard but not what lies elsewhere on it:{" "}
-        {named}.
+        {people.size === 1 ? [...people][0] : `${people.size} people`} may open this dashboard, but cannot read {named}.
       </span>
       {closed.some((c) => c.mayMove) && (
         <button type="button" className="link shrink-0" onClick={open}>

@@ -5,6 +5,8 @@ import { toast } from "sonner";
 import { api, ask, type Brief, Refused, type Report, type Schemas } from "../../api/client";
 import { useAnswer, useBoards, useExplained, useFolders, useMe, useReport, useSchema } from "../../api/hooks";
 import { Trouble } from "../../ui/Say";
+import { type Filters, underFilters } from "../boards/filters";
+import { Trying } from "../boards/Trying";
 import { AskedFirst } from "./AskedFirst";
 import { Export } from "./Export";
 import { begin } from "./edits";
@@ -192,6 +194,10 @@ function Page({
   const begunFor = new URLSearchParams(location.search).get("board");
   const home = boards.find((b) => String(b.id) === begunFor);
   const answer = useAnswer(brief, lines);
+  const [tried, setTried] = useState<Filters>();
+  const under = schema && tried ? underFilters(schema, brief, tried).brief : undefined;
+  const triedAnswer = useAnswer(under, lines);
+  const result = under ? triedAnswer : answer;
   const explained = useExplained(brief);
   if (!schema || !me) return null;
   const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(brief);
@@ -248,6 +254,7 @@ function Page({
           sentence={answer.data?.text ?? ""}
           onChange={onChange}
           onName={() => setKeeping("details")}
+          onTry={() => setTried((home?.filters ?? {}) as Filters)}
         />
         {me.mayCompose && report && (
           <button type="button" className="btn" onClick={() => setKeeping("new")}>
@@ -289,14 +296,20 @@ function Page({
         <Sift key={i} brief={brief} steps={steps} part={i} />
       ))}
       {explained.data && <Warnings list={explained.data.warnings} report={report} onChange={onChange} />}
-      {answer.data && (
+      {tried && (
+        <Trying schema={schema} brief={brief} first={home?.id} value={tried} onChange={setTried} onLeave={() => setTried(undefined)} />
+      )}
+      {result.data && (
         <Result
-          answer={answer.data}
-          brief={brief}
+          answer={result.data}
+          brief={under ?? brief}
           shown={report?.shown}
           shownFixed={report?.shownFixed && !report.mayChange}
-          stale={answer.isPlaceholderData}
-          onChange={onChange}
+          stale={result.isPlaceholderData}
+          // What the dashboard narrows is never written into the report.
+          onChange={(b) =>
+            onChange(under ? { ...b, whose: brief.whose, period: brief.period, filter: brief.filter, parts: brief.parts } : b)
+          }
           onMore={() => setLines(lines * 4)}
           onStop={() => client.cancelQueries({ queryKey: ["answer", brief] })}
         />

@@ -24,12 +24,15 @@ export function ReportMenu({
   sentence,
   onChange,
   onName,
+  onTry,
 }: {
   report?: Report;
   brief: Brief;
   sentence: string;
   /** Changes what the report is called and how it is kept. */
   onName: () => void;
+  /** Tries it under a dashboard's filters. */
+  onTry: () => void;
   onChange: (b: Brief) => void;
 }) {
   const me = useMe().data;
@@ -75,6 +78,7 @@ export function ReportMenu({
             <MenuItem label="Brief as a file" onPick={file} />
             {me.mayCompose && <MenuItem label="Type the sentence" onPick={() => setOpen("typed")} />}
             {me.mayCompose && <MenuItem label="Edit as text" onPick={() => setOpen("text")} />}
+            <MenuItem label="Try as on a dashboard" onPick={onTry} />
             {report && <MenuItem label="Where it stands" onPick={() => setOpen("uses")} />}
             {report && <MenuItem label="Earlier versions" onPick={() => setOpen("versions")} />}
             {report?.mayChange && <MenuItem label="Name and details" onPick={onName} />}
