@@ -152,6 +152,46 @@ func TestClosedReportsOnABoard(t *testing.T) {
 	require.Equal(t, http.StatusOK, status)
 }
 
+// A team begins on its board, others on the one for all; nobody on one that they may not open.
+func TestHomeBoards(t *testing.T) {
+	server := serve(t)
+	owner, admin := signIn(t, server, 1), signIn(t, server, 2)
+	home := func(c *client) any {
+		status, h := c.call("GET", "/api/home", "")
+		require.Equal(t, http.StatusOK, status)
+		return h["board"]
+	}
+	require.EqualValues(t, 0, home(owner))
+	var folders []map[string]any
+	owner.list("/api/folders", &folders)
+	var private, shared any
+	for _, f := range folders {
+		switch {
+		case f["private"] == true:
+			private = f["id"]
+		case f["name"] == "West shore":
+			shared = f["id"]
+		}
+	}
+	_, mine := owner.call("POST", "/api/boards", fmt.Sprintf(`{"title":"Mine","folder":%v,"panels":[]}`, private))
+	set := func(team string, board any) int {
+		status, _ := admin.call("PUT", "/api/settings/homes/"+team, fmt.Sprintf(`{"board":%v}`, board))
+		return status
+	}
+	require.Equal(t, http.StatusNotFound, set("2", mine["id"]), "not one that the administrator may not open")
+	require.Equal(t, http.StatusNotFound, set("99", 1))
+	require.Equal(t, http.StatusNoContent, set("0", 1))
+	_, team := owner.call("POST", "/api/boards", fmt.Sprintf(`{"title":"Ours","folder":%v,"panels":[]}`, shared))
+	require.Equal(t, http.StatusNoContent, set("2", team["id"]))
+	require.EqualValues(t, team["id"], home(owner))
+	require.EqualValues(t, 1, home(signIn(t, server, 8)))
+	status, _ := owner.call("DELETE", fmt.Sprintf("/api/boards/%v", team["id"]), "")
+	require.Equal(t, http.StatusNoContent, status)
+	require.EqualValues(t, 1, home(owner), "one that was deleted is none")
+	require.Equal(t, http.StatusNoContent, set("0", 0))
+	require.EqualValues(t, 0, home(owner))
+}
+
 // The house style changes what is answered from then on, for everyone.
 func TestHouseStyle(t *testing.T) {
 	server := serve(t)

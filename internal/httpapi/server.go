@@ -238,6 +238,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.history(signed)
 	a.settings(signed)
 	a.targets(signed)
+	a.homes(signed)
 	return doc
 }
 

@@ -1,10 +1,12 @@
 package httpapi
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -37,6 +39,36 @@ func (a *api) settings(g huma.API) {
 		}
 	}) (*struct{}, error) {
 		return nil, a.fail(ctx, a.desk.SetSees(ctx, who(ctx), in.Type, engine.Sees(in.Body.How)))
+	})
+}
+
+// HomeBody is the dashboard that a team begins on.
+type HomeBody struct {
+	Team  int64 `json:"team" doc:"0 for everyone whose team has none"`
+	Board int64 `json:"board"`
+}
+
+func (a *api) homes(g huma.API) {
+	huma.Register(g, op(http.MethodGet, "/api/home", "home", "The dashboard that one begins on; 0 for none"), func(ctx context.Context, _ *none) (*out[HomeBody], error) {
+		board, err := a.desk.Home(ctx, who(ctx))
+		return &out[HomeBody]{HomeBody{who(ctx).TeamID, board}}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodGet, "/api/settings/homes", "homes", "The dashboards that teams begin on"), func(ctx context.Context, _ *none) (*out[[]HomeBody], error) {
+		by, err := a.desk.Homes(ctx)
+		list := []HomeBody{}
+		for team, board := range by {
+			list = append(list, HomeBody{team, board})
+		}
+		slices.SortFunc(list, func(a, b HomeBody) int { return cmp.Compare(a.Team, b.Team) })
+		return &out[[]HomeBody]{list}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodPut, "/api/settings/homes/{team}", "set-home", "Set the dashboard that a team begins on"), func(ctx context.Context, in *struct {
+		Team int64 `path:"team"`
+		Body struct {
+			Board int64 `json:"board" doc:"0 for none"`
+		}
+	}) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.SetHome(ctx, who(ctx), in.Team, in.Body.Board))
 	})
 }
 

@@ -402,6 +402,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dashboard that one begins on; 0 for none */
+        get: operations["home"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/list": {
         parameters: {
             query?: never;
@@ -741,6 +758,40 @@ export interface paths {
         put?: never;
         /** Make a ready dashboard one's own */
         post: operations["add-set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/homes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dashboards that teams begin on */
+        get: operations["homes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/homes/{team}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set the dashboard that a team begins on */
+        put: operations["set-home"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1612,6 +1663,15 @@ export interface components {
             /** @description Whether it is a subtotal or the total */
             total: boolean;
         };
+        HomeBody: {
+            /** Format: int64 */
+            board: number;
+            /**
+             * Format: int64
+             * @description 0 for everyone whose team has none
+             */
+            team: number;
+        };
         KeepIn: {
             brief: components["schemas"]["Brief"];
             description: string;
@@ -1967,6 +2027,13 @@ export interface components {
             form: string;
             name: string;
             points: components["schemas"]["Point"][];
+        };
+        "Set-homeRequest": {
+            /**
+             * Format: int64
+             * @description 0 for none
+             */
+            board: number;
         };
         "Set-seesRequest": {
             how: string;
@@ -3199,6 +3266,35 @@ export interface operations {
             };
         };
     };
+    home: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     list: {
         parameters: {
             query?: never;
@@ -3975,6 +4071,68 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BoardBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    homes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HomeBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-home": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                team: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-homeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

@@ -1,6 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
-import type { Me } from "../api/client";
+import { api, ask, type Me } from "../api/client";
 import { useMe } from "../api/hooks";
 import { useEvents } from "../api/useEvents";
 import { SignIn } from "../features/signin/SignIn";
@@ -35,7 +36,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
         <Caught key={place}>
           <Suspense fallback={<p className="text-ink2">Opening …</p>}>
             <Routes>
-              <Route path="/" element={<Navigate to="/find" replace />} />
+              <Route path="/" element={<Home />} />
               <Route path="/find" element={<FindPage />} />
               <Route path="/reports/new/:start" element={<ComposePage />} />
               <Route path="/reports/new" element={<NewPage />} />
@@ -54,6 +55,13 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
       </main>
     </div>
   );
+}
+
+/** Where one begins: on the team's dashboard, or where things are found. */
+function Home() {
+  const home = useQuery({ queryKey: ["home"], queryFn: () => ask(api.GET("/api/home")), retry: false });
+  if (home.isPending) return null;
+  return <Navigate to={home.data?.board ? `/dashboards/${home.data.board}` : "/find"} replace />;
 }
 
 function Nowhere() {

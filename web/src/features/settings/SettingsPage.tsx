@@ -4,6 +4,7 @@ import { api, ask } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
+import { HomeSettings } from "./HomeSettings";
 import { StyleSettings } from "./StyleSettings";
 
 /** What administrators set for everyone: which records people may see. */
@@ -47,6 +48,9 @@ export function SettingsPage() {
           </label>
         ))}
       </div>
+      <h2 className="title mt-6 mb-1 text-[17px]">Where people begin</h2>
+      <p className="mb-3 max-w-[70ch] text-ink2">The dashboard that comes first after signing in. Who may not open it begins on Find.</p>
+      <HomeSettings />
       <h2 className="title mt-6 mb-1 text-[17px]">House style</h2>
       <p className="mb-3 max-w-[70ch] text-ink2">How charts look that say nothing else. What a chart says for itself stays.</p>
       <StyleSettings />

@@ -1,0 +1,77 @@
+package desk
+
+import (
+	"context"
+	"encoding/json"
+	"strconv"
+)
+
+const homeBoards = "home boards"
+
+// homes are the boards that teams begin on, by the team's id; "0" is for everyone whose team has none.
+func (d *Desk) homes(ctx context.Context) (map[string]int64, error) {
+	text, err := d.store.Preference(ctx, homeBoards)
+	by := map[string]int64{}
+	if err == nil && text != "" {
+		err = json.Unmarshal([]byte(text), &by)
+	}
+	return by, err
+}
+
+// Homes are the boards that teams begin on, by team; 0 is for everyone whose team has none.
+func (d *Desk) Homes(ctx context.Context) (map[int64]int64, error) {
+	by, err := d.homes(ctx)
+	out := map[int64]int64{}
+	for team, board := range by {
+		if id, err := strconv.ParseInt(team, 10, 64); err == nil {
+			out[id] = board
+		}
+	}
+	return out, err
+}
+
+// Home is the board that a person begins on: the team's, or that of all; 0 where there is none that the person may open.
+func (d *Desk) Home(ctx context.Context, who Person) (int64, error) {
+	by, err := d.Homes(ctx)
+	if err != nil {
+		return 0, err
+	}
+	for _, team := range []int64{who.TeamID, 0} {
+		if board := by[team]; board != 0 {
+			if _, err := d.store.Board(ctx, who.viewer(), board); err == nil {
+				return board, nil
+			}
+		}
+	}
+	return 0, nil
+}
+
+// SetHome sets the board that a team begins on (team 0 for all), or takes it away (board 0).
+func (d *Desk) SetHome(ctx context.Context, who Person, team, board int64) error {
+	if who.Role != Administrator {
+		return fail(Forbidden, "", "Only administrators set where a team begins.")
+	}
+	readers := d.Snapshot().Schema.Readers()
+	if team != 0 && d.Snapshot().NameOf(readers.Field(readers.Team).To, strconv.FormatInt(team, 10)) == "" {
+		return fail(NotFound, "", "There is no such team.")
+	}
+	if board != 0 {
+		if _, err := d.store.Board(ctx, who.viewer(), board); err != nil {
+			return mapStore(err, "dashboard")
+		}
+	}
+	by, err := d.homes(ctx)
+	if err != nil {
+		return err
+	}
+	if board == 0 {
+		delete(by, strconv.FormatInt(team, 10))
+	} else {
+		by[strconv.FormatInt(team, 10)] = board
+	}
+	text, err := json.Marshal(by)
+	if err != nil {
+		return err
+	}
+	return d.store.SetPreference(ctx, homeBoards, string(text))
+}

@@ -1,0 +1,40 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { toast } from "sonner";
+import { api, ask } from "../../api/client";
+import { useBoards, useSubjects } from "../../api/hooks";
+import { tell } from "../../ui/tell";
+
+/** Which dashboard each team sees first after signing in. */
+export function HomeSettings() {
+  const client = useQueryClient();
+  const boards = useBoards().data ?? [];
+  const teams = useSubjects().filter((s) => s.kind === "team");
+  const homes = useQuery({ queryKey: ["homes"], queryFn: () => ask(api.GET("/api/settings/homes")) }).data ?? [];
+  const set = (team: number, board: number) =>
+    ask(api.PUT("/api/settings/homes/{team}", { params: { path: { team } }, body: { board } })).then(() => {
+      toast("Saved. It holds from the next sign-in.");
+      for (const k of ["homes", "home"]) void client.invalidateQueries({ queryKey: [k] });
+    }, tell);
+  return (
+    <div className="sheet max-w-[560px]">
+      {[{ id: 0, name: "Everyone else" }, ...teams.map((t) => ({ id: t.id, name: t.name }))].map((t) => (
+        <label key={t.id} className="flex items-center gap-3 border-line border-b px-4 py-2 last:border-0">
+          <span className="mr-auto font-semibold">{t.name}</span>
+          <select
+            className="input !w-72"
+            aria-label={`Where ${t.name} begins`}
+            value={homes.find((h) => h.team === t.id)?.board ?? 0}
+            onChange={(e) => set(t.id, Number(e.target.value))}
+          >
+            <option value={0}>{t.id === 0 ? "Find" : "as everyone else"}</option>
+            {boards.map((b) => (
+              <option key={b.id} value={b.id}>
+                {b.title}
+              </option>
+            ))}
+          </select>
+        </label>
+      ))}
+    </div>
+  );
+}
