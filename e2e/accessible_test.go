@@ -35,6 +35,7 @@ func TestScreensAreAccessible(t *testing.T) {
 		{"a dashboard", "/dashboards/1", "as of"},
 		{"records", "/records/deals", "rows, all of them"},
 		{"a record", "/records/customers/1", "Segment"},
+		{"targets", "/targets?of=won_value", "West shore"},
 		{"settings", "/settings", "Which records people may see"},
 	}
 	for _, theme := range []string{"paper", "ink"} {

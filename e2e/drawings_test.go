@@ -44,6 +44,34 @@ func TestDrawingsAreReadable(t *testing.T) {
 	}
 }
 
+// What was before and what is aimed at stand beside a value without hiding a text, and every bar starts at zero.
+func TestBarsStartAtZero(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Maite Corrie")
+	for kind, side := range map[string]string{"column": "bottom", "bar": "left", "line": "", "area": ""} {
+		p.visit("/reports/new/deals?brief=" + inAddress(fmt.Sprintf(`{"version":1,"start":"deals","period":{"field":"closed","within":{"last":6,"unit":"month"}},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"groups":[{"field":"closed","by":"month","every":true}],
+		  "summaries":[{"key":"v","fn":"sum","of":"value"}],"compare":"year_before","targetOf":"won_value","totalsOnly":true,"chart":{"kind":%q,"valueTitle":"Euros","groupTitle":"Month"}}`, kind)))
+		p.find("figure", "")
+		p.await(`document.querySelector("figure [data-finished]") ? "drawn" : ""`)
+		assert.Empty(t, eval[[]string](p, readable), kind)
+		texts := eval[string](p, `document.querySelector("figure svg").textContent`)
+		for _, want := range []string{"the year before", "the target", "Euros", "Month"} {
+			assert.Contains(t, texts, want, kind)
+		}
+		if side == "" {
+			continue
+		}
+		starts := eval[[]float64](p, fmt.Sprintf(`[...document.querySelectorAll("figure svg path")].filter((e) => (e.getAttribute("fill") ?? "").toUpperCase() === "#007C7D").map((e) => e.getBoundingClientRect())
+		  .filter((r) => r.width * r.height > 250).map((r) => r[%q])`, side))
+		assert.GreaterOrEqual(t, len(starts), 5, kind)
+		for _, at := range starts {
+			assert.InDelta(t, starts[0], at, 1, "%s: a bar does not start where the others do", kind)
+		}
+		zero := eval[float64](p, fmt.Sprintf(`(() => { const e = [...document.querySelectorAll("figure svg text")].find((e) => e.textContent === "€0").getBoundingClientRect(); return %q === "bottom" ? (e.top + e.bottom) / 2 : (e.left + e.right) / 2; })()`, side))
+		assert.InDelta(t, zero, starts[0], 4, "%s: bars start at zero", kind)
+	}
+}
+
 // readable lists the texts of the picture that lie on one another or leave it.
 const readable = `(() => {
   const svg = document.querySelector("figure svg"); if (!svg) return [];

@@ -323,6 +323,8 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
     data: d.categories.map((c) => c.label),
     inverse: lying,
     ...title(d.groupTitle, !lying),
+    // Groups that go down have the name over the first of them.
+    ...(lying && d.groupTitle ? { nameLocation: "start" } : {}),
     axisLine: { lineStyle: { color: t.line } },
     axisTick: { show: false },
     axisLabel: {
@@ -359,7 +361,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
     grid: {
       left: at === "left" ? 130 : 8,
       right: at === "right" ? 140 : lying ? 56 : 16,
-      top: (at === "top" ? 36 : 22) + (lying || !d.valueTitle ? 0 : 16),
+      top: (at === "top" ? 36 : 22) + ((lying ? d.groupTitle : d.valueTitle) ? 16 : 0),
       bottom: (at === "below" ? 30 : 4) + ((lying ? d.valueTitle : d.groupTitle) ? 18 : 0),
       outerBoundsMode: "same",
       outerBoundsContain: "axisLabel",
