@@ -430,6 +430,9 @@ func TestProgressFollowsItsPeriod(t *testing.T) {
 	p.enter()
 	p.await(`document.querySelector("input[aria-label='Everyone, Year']")?.value === "€900,000" ? "set" : ""`)
 
+	p.click("link", "Report on it")
+	p.sees("of €2,800,000.00")
+
 	p = browse(t, url)
 	p.signIn("Maite Corrie")
 	p.visit("/reports/new/deals?brief=" + inAddress(`{"version":1,"start":"deals","period":{"field":"closed","within":"this_quarter"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"summaries":[{"key":"v","fn":"sum","of":"value"}]}`))

@@ -25,6 +25,13 @@ type Measure struct {
 	Brief *brief.Brief
 }
 
+// Progress is a report on how far the measure has come this quarter towards its target.
+func (m *Measure) Progress() *brief.Brief {
+	b := &brief.Brief{Version: brief.Version, Part: m.Brief.Part, TargetOf: m.Key, Chart: &brief.Chart{Kind: "progress"}}
+	b.Period = &brief.MainPeriod{Field: m.Brief.Period.Field, Within: brief.Period{Period: period.Period{Word: "this_quarter"}}}
+	return b
+}
+
 // targets are all measures and their amounts.
 type targets struct {
 	measures []Measure

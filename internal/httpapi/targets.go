@@ -16,6 +16,7 @@ type MeasureBody struct {
 	Name  string `json:"name"`
 	Start string `json:"start" doc:"The record type that it counts"`
 	Text  string `json:"text" doc:"What is measured, as a sentence"`
+	Brief Brief  `json:"brief" doc:"A report on this quarter's progress towards the target"`
 }
 
 // GridRowBody is what is set for everyone, a team or a person.
@@ -58,7 +59,7 @@ type SetTargetsBody struct {
 }
 
 func (a *api) measureBody(m desk.Measure) MeasureBody {
-	return MeasureBody{Key: m.Key, Name: m.Name, Start: m.Brief.Start, Text: a.desk.MeasureWords(&m)}
+	return MeasureBody{Key: m.Key, Name: m.Name, Start: m.Brief.Start, Text: a.desk.MeasureWords(&m), Brief: *a.sealed(m.Progress())}
 }
 
 func (a *api) targets(g huma.API) {

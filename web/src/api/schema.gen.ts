@@ -1769,6 +1769,8 @@ export interface components {
             name: string;
         };
         MeasureBody: {
+            /** @description A report on this quarter's progress towards the target */
+            brief: components["schemas"]["Brief"];
             key: string;
             name: string;
             /** @description The record type that it counts */

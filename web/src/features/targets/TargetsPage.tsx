@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief } from "../../api/client";
 import { useMe, useMeasures } from "../../api/hooks";
@@ -32,6 +32,9 @@ export function TargetsPage() {
         <h1 className="title mr-auto text-[26px]">Targets</h1>
         {chosen && (
           <>
+            <Link className="btn btn-quiet" to={`/reports/new/${chosen.start}?brief=${encodeURIComponent(JSON.stringify(chosen.brief))}`}>
+              Report on it
+            </Link>
             <button type="button" className="btn btn-quiet" onClick={() => setOpen("name")}>
               Rename
             </button>
