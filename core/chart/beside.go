@@ -4,13 +4,12 @@ import (
 	"slices"
 	"strings"
 
-	"uzzel/core/brief"
 	"uzzel/core/engine"
 	"uzzel/core/exact"
 )
 
 // Aims gives what is aimed at in one group of the first field; false where nothing is set for it.
-type Aims func(g *brief.BoundGroup, m engine.Member) (exact.Num, bool)
+type Aims func(m engine.Member) (exact.Num, bool)
 
 // Forms of series that stand beside the values.
 const (
@@ -47,16 +46,13 @@ func (d *drawer) beside(cats []place) {
 	switch {
 	case d.w.Aims != nil && (running || sum.Source.Show == "" || sum.Source.Show == "value"):
 		so := exact.Num{}
-		nodes := r.Rows
-		if r.Bound.Rows == 0 {
-			nodes = r.Cols
-		}
+		nodes, rows := d.along()
 		d.extra("the target", Aim, func(i int) (engine.Value, bool) {
 			n := cats[i].row
-			if r.Bound.Rows == 0 {
+			if !rows {
 				n = cats[i].col
 			}
-			aim, ok := d.w.Aims(r.Bound.Groups[0], nodes[n].Member)
+			aim, ok := d.w.Aims(nodes[n].Member)
 			if running {
 				so = so.Add(aim)
 				return engine.Value{Set: true, Num: so}, true

@@ -239,12 +239,17 @@ type place struct {
 	row, col int
 }
 
+// along are the nodes that a picture's categories are: rows, or columns where the brief groups across alone.
+func (d *drawer) along() (nodes []engine.Node, rows bool) {
+	if d.r.Bound.Rows == 0 {
+		return d.r.Cols, false
+	}
+	return d.r.Rows, true
+}
+
 func (d *drawer) categories() []place {
 	r := d.r
-	nodes, rows := r.Rows, true
-	if r.Bound.Rows == 0 {
-		nodes, rows = r.Cols, false
-	}
+	nodes, rows := d.along()
 	kids := nodes[0].Children
 	if len(r.Bound.Groups) == 0 {
 		kids = []int{0}

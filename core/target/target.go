@@ -74,22 +74,6 @@ func (b *Book) At(measure string, s Scope, m Month) (exact.Num, bool) {
 	return n, ok
 }
 
-// Years lists the calendar years that a measure has targets in, in order.
-func (b *Book) Years(measure string) []int {
-	seen := map[int]bool{}
-	for _, by := range b.amounts[measure] {
-		for m := range by {
-			seen[int(m)/12] = true
-		}
-	}
-	years := []int{}
-	for y := range seen {
-		years = append(years, y)
-	}
-	sort.Ints(years)
-	return years
-}
-
 // Tree says who is in which scope: the teams of everyone, the people of a team. People without a team stand beside the
 // teams.
 type Tree func(Scope) []Scope

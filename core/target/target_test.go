@@ -138,8 +138,6 @@ func TestSum(t *testing.T) {
 
 	none := sum("calls", days(period.Day(2026, 5, 1), period.Day(2026, 5, 31)), maite)
 	assert.False(t, none.Set)
-	assert.Equal(t, []int{2026}, book.Years("won"))
-	assert.Empty(t, book.Years("nothing"))
 }
 
 func TestMonths(t *testing.T) {

@@ -156,12 +156,17 @@ func (r *reader) label(label string, at int) (n int, owns bool) {
 	return len(words), owns
 }
 
-// number reads an amount: 40,000, €1.5, 20k, 3m. It gives the plain decimal.
+// number reads the amount that stands at a place.
 func (r *reader) number(at int) (string, bool) {
 	if at >= len(r.w) || r.w[at].mark || r.w[at].quoted {
 		return "", false
 	}
-	text := strings.TrimLeft(r.w[at].text, "€£$")
+	return Number(r.w[at].text)
+}
+
+// Number reads an amount as people type it, in one word: 40,000, €1.5, 20k, 3m. It gives the plain decimal.
+func Number(text string) (string, bool) {
+	text = strings.TrimLeft(text, "€£$")
 	sign := ""
 	for _, minus := range []string{"-", "−"} {
 		if cut, ok := strings.CutPrefix(text, minus); ok {

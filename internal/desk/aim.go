@@ -15,42 +15,36 @@ import (
 	"uzzel/core/target"
 )
 
-// within says who is in which scope.
-func (d *Desk) within(s target.Scope) []target.Scope {
+// tree says who is in which scope, as of now.
+func (d *Desk) tree() target.Tree {
+	within := map[target.Scope][]target.Scope{}
+	tree := func(s target.Scope) []target.Scope { return within[s] }
 	snap := d.Snapshot()
 	readers := snap.Schema.Readers()
 	people, err := snap.Table(readers.Key)
-	if err != nil || s.Kind == target.Person {
-		return nil
+	if err != nil {
+		return tree
 	}
 	link, err := snap.Column(readers.Key, readers.Team)
 	if err != nil {
-		return nil
+		return tree
 	}
 	teams, err := snap.Table(link.To)
 	if err != nil {
-		return nil
+		return tree
 	}
-	var list []target.Scope
-	if s.Kind == "" {
-		for row := range int32(teams.N) {
-			list = append(list, target.Scope{Kind: target.Team, ID: teams.IDs.At(row)})
-		}
-	}
-	team := int64(column.Null)
-	if s.Kind == target.Team {
-		row := teams.IDs.Row(s.ID)
-		if row < 0 {
-			return nil
-		}
-		team = int64(row)
+	all := target.Scope{}
+	for row := range int32(teams.N) {
+		within[all] = append(within[all], target.Scope{Kind: target.Team, ID: teams.IDs.At(row)})
 	}
 	for row := range int32(people.N) {
-		if link.At(row) == team {
-			list = append(list, target.Scope{Kind: target.Person, ID: people.IDs.At(row)})
+		in := all // who has no team stands beside the teams
+		if team := link.At(row); team != column.Null {
+			in = target.Scope{Kind: target.Team, ID: teams.IDs.At(int32(team))}
 		}
+		within[in] = append(within[in], target.Scope{Kind: target.Person, ID: people.IDs.At(row)})
 	}
-	return list
+	return tree
 }
 
 // teamID is the id of a person's team, "" for none.
@@ -121,7 +115,7 @@ func (d *Desk) aimed(who Person, b *brief.Bound) (words, missing string) {
 	part := b.Parts[0]
 	span := b.Cal.Resolve(part.Period.Within, d.today())
 	scopes := d.scopes(who, part.Start().Key, part.Part.Whose)
-	sum := t.book.Sum(m.Key, scopes, d.within, span)
+	sum := t.book.Sum(m.Key, scopes, d.tree(), span)
 	whom := d.scopeWords(scopes)
 	words = fmt.Sprintf("%s · %s · %s", m.Name, whom, brief.SpanWords(span))
 	if !sum.Set {
@@ -152,8 +146,9 @@ func (d *Desk) aims(who Person, b *brief.Bound) chart.Aims {
 	part, snap := b.Parts[0], d.Snapshot()
 	typ, readers := part.Start(), snap.Schema.Readers()
 	span := b.Cal.Resolve(part.Period.Within, d.today())
+	tree := d.tree()
 	sum := func(scopes []target.Scope, s period.Span) (exact.Num, bool) {
-		got := t.book.Sum(m.Key, scopes, d.within, s)
+		got := t.book.Sum(m.Key, scopes, tree, s)
 		return got.Amount, got.Set
 	}
 	of := func(typ string, row int64) string {
@@ -164,32 +159,31 @@ func (d *Desk) aims(who Person, b *brief.Bound) chart.Aims {
 		return table.IDs.At(int32(row))
 	}
 	g := b.Groups[0]
+	var aim chart.Aims
 	switch v := g.Values[0]; {
 	case v.Text == part.Period.Value.Text && g.Group.By != "" && g.Group.By != period.ByHour && g.Group.By != period.ByWeekday && g.Group.By != period.ByMonthOfYear:
 		scopes := d.scopes(who, typ.Key, part.Part.Whose)
-		return func(g *brief.BoundGroup, m engine.Member) (exact.Num, bool) {
-			if m.Blank || m.Other {
-				return exact.Num{}, false
-			}
+		aim = func(m engine.Member) (exact.Num, bool) {
 			s := period.Span{From: max(span.From, b.Cal.First(g.Group.By, int(m.Key))), To: min(span.To, b.Cal.Last(g.Group.By, int(m.Key))), HasFrom: true, HasTo: true}
 			return sum(scopes, s)
 		}
 	case v.Text == typ.Owner:
-		return func(_ *brief.BoundGroup, m engine.Member) (exact.Num, bool) {
-			if m.Blank || m.Other {
-				return exact.Num{}, false
-			}
+		aim = func(m engine.Member) (exact.Num, bool) {
 			return sum(d.scopes(who, typ.Key, &brief.Whose{People: []string{of(readers.Key, m.Key)}}), span)
 		}
 	case v.Text == typ.Owner+"."+readers.Team:
-		return func(_ *brief.BoundGroup, m engine.Member) (exact.Num, bool) {
-			if m.Blank || m.Other {
-				return exact.Num{}, false
-			}
+		aim = func(m engine.Member) (exact.Num, bool) {
 			return sum(d.scopes(who, typ.Key, &brief.Whose{Teams: []string{of(v.To, m.Key)}}), span)
 		}
+	default:
+		return nil
 	}
-	return nil
+	return func(m engine.Member) (exact.Num, bool) {
+		if m.Blank || m.Other {
+			return exact.Num{}, false
+		}
+		return aim(m)
+	}
 }
 
 // measuresOther says where a report counts something else than the measure does that it is held against.

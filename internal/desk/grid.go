@@ -6,13 +6,13 @@ import (
 	"fmt"
 	"strconv"
 	"strings"
-	"unicode"
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/period"
 	"uzzel/core/target"
+	"uzzel/core/typed"
 	"uzzel/internal/store"
 )
 
@@ -76,10 +76,11 @@ func (d *Desk) TargetGrid(who Person, key string, year int) (*Grid, error) {
 	for i := range target.Month(12) {
 		g.Months = append(g.Months, brief.MonthWords((first + i).Span().From))
 	}
+	tree, write := d.tree(), d.amountWriter(bound)
 	var add func(s target.Scope, depth int)
 	add = func(s target.Scope, depth int) {
-		g.Rows = append(g.Rows, d.gridRow(t, m.Key, s, depth, first, d.amountWriter(bound)))
-		for _, k := range d.within(s) {
+		g.Rows = append(g.Rows, d.gridRow(t, m.Key, s, tree, depth, first, write))
+		for _, k := range tree(s) {
 			add(k, depth+1)
 		}
 	}
@@ -99,7 +100,7 @@ func (d *Desk) amountWriter(b *brief.Bound) func(exact.Num) string {
 	}
 }
 
-func (d *Desk) gridRow(t *targets, key string, s target.Scope, depth int, first target.Month, write func(exact.Num) string) GridRow {
+func (d *Desk) gridRow(t *targets, key string, s target.Scope, tree target.Tree, depth int, first target.Month, write func(exact.Num) string) GridRow {
 	row := GridRow{Scope: s, Name: d.scopeName(s), Depth: depth}
 	year, quarter, any, anyQuarter := exact.Num{}, exact.Num{}, false, false
 	for i := range target.Month(12) {
@@ -123,7 +124,7 @@ func (d *Desk) gridRow(t *targets, key string, s target.Scope, depth int, first 
 		return row
 	}
 	span := period.Span{From: first.Span().From, To: (first + 11).Span().To, HasFrom: true, HasTo: true}
-	if below := t.book.Sum(key, d.within(s), d.within, span); below.Set {
+	if below := t.book.Sum(key, tree(s), tree, span); below.Set {
 		row.Below = write(below.Amount)
 	}
 	return row
@@ -215,23 +216,10 @@ var maxTarget = exact.Int(1_000_000_000_000)
 
 // amountOf reads an amount as people write it: "1,250,000", "€ 40 000.50", "20k", "1.5m".
 func amountOf(text string) (exact.Num, error) {
-	plain := strings.Map(func(c rune) rune {
-		if unicode.IsSpace(c) || strings.ContainsRune(",€£$", c) {
-			return -1
-		}
-		return c
-	}, text)
-	times := int64(1)
+	plain, ok := typed.Number(strings.Join(strings.Fields(text), ""))
+	n, _ := exact.Parse(plain)
 	switch {
-	case strings.HasSuffix(plain, "k"), strings.HasSuffix(plain, "K"):
-		plain, times = plain[:len(plain)-1], 1000
-	case strings.HasSuffix(plain, "m"), strings.HasSuffix(plain, "M"):
-		plain, times = plain[:len(plain)-1], 1_000_000
-	}
-	n, ok := exact.Parse(plain)
-	n = n.Mul(exact.Int(times))
-	switch {
-	case !ok:
+	case !ok || strings.Contains(text, "%"):
 		return n, fail(Invalid, "/amount", "“%.40s” is no amount; write for example 40000, 40,000.50 or 40k.", text)
 	case n.Sign() < 0:
 		return n, fail(Invalid, "/amount", "A target is not below nothing.")

@@ -8,26 +8,14 @@ import (
 
 const homeBoards = "home boards"
 
-// homes are the boards that teams begin on, by the team's id; "0" is for everyone whose team has none.
-func (d *Desk) homes(ctx context.Context) (map[string]int64, error) {
+// Homes are the boards that teams begin on, by team; 0 is for everyone whose team has none.
+func (d *Desk) Homes(ctx context.Context) (map[int64]int64, error) {
 	text, err := d.store.Preference(ctx, homeBoards)
-	by := map[string]int64{}
+	by := map[int64]int64{}
 	if err == nil && text != "" {
 		err = json.Unmarshal([]byte(text), &by)
 	}
 	return by, err
-}
-
-// Homes are the boards that teams begin on, by team; 0 is for everyone whose team has none.
-func (d *Desk) Homes(ctx context.Context) (map[int64]int64, error) {
-	by, err := d.homes(ctx)
-	out := map[int64]int64{}
-	for team, board := range by {
-		if id, err := strconv.ParseInt(team, 10, 64); err == nil {
-			out[id] = board
-		}
-	}
-	return out, err
 }
 
 // Home is the board that a person begins on: the team's, or that of all; 0 where there is none that the person may open.
@@ -60,14 +48,14 @@ func (d *Desk) SetHome(ctx context.Context, who Person, team, board int64) error
 			return mapStore(err, "dashboard")
 		}
 	}
-	by, err := d.homes(ctx)
+	by, err := d.Homes(ctx)
 	if err != nil {
 		return err
 	}
 	if board == 0 {
-		delete(by, strconv.FormatInt(team, 10))
+		delete(by, team)
 	} else {
-		by[strconv.FormatInt(team, 10)] = board
+		by[team] = board
 	}
 	text, err := json.Marshal(by)
 	if err != nil {
