@@ -5,68 +5,39 @@ package e2e
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"net/http/httptest"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strings"
-	"sync"
 	"testing"
 	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
-	"uzzel/core/period"
 	"uzzel/internal/demo"
+	"uzzel/internal/demo/demotest"
 	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
 	"uzzel/internal/store"
 	"uzzel/web"
 )
 
-// day is the day that the demo stands on in journeys.
-var day = period.Day(2026, 5, 14)
-
 // patience is how long a journey waits for what is to come, on a busy machine too.
 const patience = time.Minute
-
-// made is the demo company as a file, made once.
-var made = sync.OnceValues(func() ([]byte, error) {
-	dir, err := os.MkdirTemp("", "uzzel")
-	if err != nil {
-		return nil, err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	path := filepath.Join(dir, "demo.db")
-	s, err := store.Open(path)
-	if err != nil {
-		return nil, err
-	}
-	if err := errors.Join(demo.Make(context.Background(), s, day, 1), s.Close()); err != nil {
-		return nil, err
-	}
-	return os.ReadFile(path)
-})
 
 // open serves a fresh demo company.
 func open(t *testing.T) string {
 	t.Helper()
-	data, err := made()
-	require.NoError(t, err)
-	path := filepath.Join(t.TempDir(), "demo.db")
-	require.NoError(t, os.WriteFile(path, data, 0o600))
-	s, err := store.Open(path)
-	require.NoError(t, err)
-	return serve(t, s)
+	return serve(t, demotest.Open(t))
 }
 
 // serve serves an open store until the test ends.
 func serve(t *testing.T, s *store.Store) string {
 	t.Helper()
-	d, err := desk.New(s, func() int32 { return day })
+	d, err := desk.New(s, func() int32 { return demotest.Day })
 	require.NoError(t, err)
 	front, err := web.Front()
 	require.NoError(t, err)

@@ -3,13 +3,12 @@ package e2e
 import (
 	"context"
 	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
-	"uzzel/internal/demo"
+	"uzzel/internal/demo/demotest"
 	"uzzel/internal/store"
 )
 
@@ -19,16 +18,14 @@ func TestScroll(t *testing.T) {
 	if os.Getenv("MEASURE") == "" {
 		t.Skip("set MEASURE=1")
 	}
-	s, err := store.Open(filepath.Join(t.TempDir(), "demo.db"))
-	require.NoError(t, err)
-	require.NoError(t, demo.Make(context.Background(), s, day, 1))
+	s := demotest.Open(t)
 	require.NoError(t, s.Write(context.Background(), func(w *store.Writer) error {
 		i := int64(14000)
 		return w.Bulk("activities", []string{"id", "kind", "subject", "customer", "owner", "happens", "minutes"}, func() []any {
 			if i++; i > 50_000 {
 				return nil
 			}
-			return []any{i, "Call", "Berth plan", 1 + i%420, 1 + i%14, int64(day)*86400 - i*60, 10_000_000}
+			return []any{i, "Call", "Berth plan", 1 + i%420, 1 + i%14, int64(demotest.Day)*86400 - i*60, 10_000_000}
 		})
 	}))
 	p := browse(t, serve(t, s))

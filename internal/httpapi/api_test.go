@@ -4,56 +4,26 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"io"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
-	"os"
-	"path/filepath"
 	"strings"
-	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
-	"uzzel/core/period"
 	"uzzel/internal/demo"
+	"uzzel/internal/demo/demotest"
 	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
-	"uzzel/internal/store"
 )
-
-var day = period.Day(2026, 5, 14)
-
-// made is the demo company as a file, made once.
-var made = sync.OnceValues(func() ([]byte, error) {
-	dir, err := os.MkdirTemp("", "uzzel")
-	if err != nil {
-		return nil, err
-	}
-	defer func() { _ = os.RemoveAll(dir) }()
-	path := filepath.Join(dir, "demo.db")
-	s, err := store.Open(path)
-	if err != nil {
-		return nil, err
-	}
-	if err := errors.Join(demo.Make(context.Background(), s, day, 1), s.Close()); err != nil {
-		return nil, err
-	}
-	return os.ReadFile(path)
-})
 
 func serve(t *testing.T) *httptest.Server {
 	t.Helper()
-	data, err := made()
-	require.NoError(t, err)
-	path := filepath.Join(t.TempDir(), "demo.db")
-	require.NoError(t, os.WriteFile(path, data, 0o600))
-	s, err := store.Open(path)
-	require.NoError(t, err)
-	d, err := desk.New(s, func() int32 { return day })
+	s := demotest.Open(t)
+	d, err := desk.New(s, func() int32 { return demotest.Day })
 	require.NoError(t, err)
 	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Demo: demo.Password})
 	require.NoError(t, err)

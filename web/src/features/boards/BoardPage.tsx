@@ -9,12 +9,12 @@ import { toast } from "sonner";
 import { api, ask, type Board, type Panel, Refused } from "../../api/client";
 import { reportQuery, useReport, useReports, useSchema } from "../../api/hooks";
 import { Empty, Trouble } from "../../ui/Say";
-import { Behind } from "../behind/Behind";
 import { BoardMenu } from "./BoardMenu";
 import { ClosedNote } from "./ClosedNote";
 import { FilterBar } from "./FilterBar";
 import { type Filters, filterOf } from "./filters";
 import { columns, nextPlace, nudge, tidied } from "./layout";
+import { PanelBehind } from "./PanelBehind";
 import { PanelCard, type Picked } from "./PanelCard";
 import { Elsewhere, PanelDialog } from "./PanelDialog";
 import { PanelWords } from "./PanelWords";
@@ -235,27 +235,21 @@ function OpenBoard({ board }: { board: Board }) {
           </ReactGridLayout>
         )}
       </div>
-      {picked && (
-        <Behind
-          brief={picked.brief}
-          shown={picked.report?.shown}
-          fixed={picked.report?.shownFixed && !picked.report.mayChange}
-          sentence={picked.sentence}
-          picked={picked}
-          onNarrow={
-            mark
-              ? () => {
-                  narrowTo({
-                    ...filters,
-                    fields: [...(filters.fields ?? []).filter((f) => f.type !== mark.type || f.field !== mark.field), mark],
-                  });
-                  setPicked(undefined);
-                }
-              : undefined
-          }
-          onClose={() => setPicked(undefined)}
-        />
-      )}
+      <PanelBehind
+        picked={picked}
+        onNarrow={
+          mark
+            ? () => {
+                narrowTo({
+                  ...filters,
+                  fields: [...(filters.fields ?? []).filter((f) => f.type !== mark.type || f.field !== mark.field), mark],
+                });
+                setPicked(undefined);
+              }
+            : undefined
+        }
+        onClose={() => setPicked(undefined)}
+      />
       {wall && (
         <Wall
           title={board.title}

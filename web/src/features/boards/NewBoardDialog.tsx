@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useBoards, useFolders } from "../../api/hooks";
+import { JSONFile } from "../../ui/JSONFile";
 import { Modal } from "../../ui/Modal";
 import { reason } from "../../ui/tell";
 
@@ -79,18 +80,7 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
             onPick={() => file.current?.click()}
           />
         </div>
-        <input
-          ref={file}
-          type="file"
-          accept=".json,application/json"
-          className="hidden"
-          aria-label="A dashboard from a file"
-          onChange={(e) => {
-            const f = e.target.files?.[0];
-            e.target.value = "";
-            if (f) void read(f);
-          }}
-        />
+        <JSONFile label="A dashboard from a file" of={file} onFile={(f) => void read(f)} />
         {boards.length > 0 && (
           <select
             className="input mb-3"

@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import { Trouble } from "../../ui/Say";
-import { Behind } from "../behind/Behind";
+import { PanelBehind } from "../boards/PanelBehind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
 import { typeOf } from "../compose/fields";
 import { RecordTable } from "../compose/RecordTable";
@@ -48,16 +48,7 @@ export function RecordPage() {
           ))}
         </div>
       </div>
-      {picked && (
-        <Behind
-          brief={picked.brief}
-          shown={picked.report?.shown}
-          fixed={picked.report?.shownFixed && !picked.report.mayChange}
-          sentence={picked.sentence}
-          picked={picked}
-          onClose={() => setPicked(undefined)}
-        />
-      )}
+      <PanelBehind picked={picked} onClose={() => setPicked(undefined)} />
     </>
   );
 }

@@ -4,6 +4,7 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useBoards, useMe, useReports, useSchema } from "../../api/hooks";
+import { JSONFile } from "../../ui/JSONFile";
 import { Empty, Trouble } from "../../ui/Say";
 import { startOf } from "../compose/edits";
 import { KeepDialog } from "../compose/KeepDialog";
@@ -56,18 +57,7 @@ export function NewPage() {
         <button type="button" className="btn" onClick={() => file.current?.click()}>
           Brief from a file…
         </button>
-        <input
-          ref={file}
-          type="file"
-          accept=".json,application/json"
-          className="hidden"
-          aria-label="Brief from a file"
-          onChange={(e) => {
-            const f = e.target.files?.[0];
-            e.target.value = "";
-            if (f) void read(f);
-          }}
-        />
+        <JSONFile label="Brief from a file" of={file} onFile={(f) => void read(f)} />
         {me.role === "administrator" && (
           <button type="button" className="btn" onClick={() => setPoint("new")}>
             New starting point

@@ -1,0 +1,49 @@
+// Package demotest gives tests the demo company: made once, as a file that each test has a copy of.
+package demotest
+
+import (
+	"context"
+	"errors"
+	"os"
+	"path/filepath"
+	"sync"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"uzzel/core/period"
+	"uzzel/internal/demo"
+	"uzzel/internal/store"
+)
+
+// Day is the day that the demo company stands on.
+var Day = period.Day(2026, 5, 14)
+
+var made = sync.OnceValues(func() ([]byte, error) {
+	dir, err := os.MkdirTemp("", "uzzel")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	path := filepath.Join(dir, "demo.db")
+	s, err := store.Open(path)
+	if err != nil {
+		return nil, err
+	}
+	if err := errors.Join(demo.Make(context.Background(), s, Day, 1), s.Close()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(path)
+})
+
+// Open opens a fresh demo company. Who opens it closes it.
+func Open(t testing.TB) *store.Store {
+	t.Helper()
+	data, err := made()
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "demo.db")
+	require.NoError(t, os.WriteFile(path, data, 0o600))
+	s, err := store.Open(path)
+	require.NoError(t, err)
+	return s
+}
