@@ -1,0 +1,104 @@
+import { describe, expect, it, vi } from "vitest";
+import type { Drawing } from "../../api/client";
+import { markOf, options } from "./options";
+
+vi.stubGlobal("matchMedia", () => ({ matches: true }));
+const tokens = { ink: "ink", ink2: "ink2", line: "line", paper: "paper", sunk: "sunk", sea: "sea" };
+
+const points = (...values: (number | null)[]) =>
+  values.map((value) => ({ value, label: `${value}`, share: "", say: `says ${value}`, weight: 0, mark: { rows: [], across: [] } }));
+function drawing(kind: string, more: Partial<Drawing> = {}): Drawing {
+  return {
+    kind,
+    title: "Value by month",
+    categories: ["Apr", "May"].map((label) => ({ label, detail: "", colour: "c" })),
+    series: [
+      { name: "Value", colour: "teal", form: "", points: points(3, 5) },
+      { name: "the year before", colour: "grey", form: "ghost", points: points(4, null) },
+      { name: "the target", colour: "grey", form: "aim", points: points(6, 6) },
+    ],
+    ticks: [0, 5, 10].map((value) => ({ value, label: `€${value}` })),
+    second: [],
+    notes: [],
+    total: "8",
+    unit: "",
+    stacked: false,
+    legend: "top",
+    guides: "values",
+    labels: "",
+    ...more,
+  };
+}
+// biome-ignore lint/suspicious/noExplicitAny: what the charting library takes has no type of its own
+const drawn = (d: Drawing) => options(d, false, tokens, 600) as any;
+
+describe("what the picture is told to draw", () => {
+  it("draws what was before as a pale column behind, and a target as a stroke across", () => {
+    const { series } = drawn(drawing("column"));
+    expect(series.map((s: { type: string }) => s.type)).toEqual(["bar", "bar", "scatter"]);
+    expect(series[1].itemStyle.opacity).toBeLessThan(0.5);
+    expect(series[1].data).toEqual([4, null]);
+    expect(series[2].data).toEqual([
+      [0, 6],
+      [1, 6],
+    ]);
+    const [wide, high] = series[2].symbolSize;
+    expect(wide).toBeGreaterThan(high);
+  });
+
+  it("turns both where bars lie", () => {
+    const { series } = drawn(drawing("bar"));
+    expect(series[2].data).toEqual([
+      [6, 0],
+      [6, 1],
+    ]);
+    const [wide, high] = series[2].symbolSize;
+    expect(high).toBeGreaterThan(wide);
+  });
+
+  it("draws both as lines beside a line", () => {
+    const { series } = drawn(drawing("line"));
+    expect(series.map((s: { type: string }) => s.type)).toEqual(["line", "line", "line"]);
+    expect(series[1].lineStyle.type).not.toEqual(series[2].lineStyle.type);
+  });
+
+  it("labels marks where there is room, never where something stands beside them, always where asked", () => {
+    const alone = drawing("column", { series: drawing("column").series.slice(0, 1) });
+    expect(drawn(alone).series[0].label.show).toBe(true);
+    expect(drawn(drawing("column")).series[0].label.show).toBe(false);
+    expect(drawn(drawing("column", { labels: "values" })).series[0].label.show).toBe(true);
+    expect(drawn({ ...alone, labels: "none" }).series[0].label.show).toBe(false);
+    expect(drawn({ ...alone, labels: "values" }).series[0].label.formatter({ dataIndex: 1 })).toBe("5");
+  });
+
+  it("ends the value axis where the drawing does, with the drawing's own words", () => {
+    const { yAxis } = drawn(drawing("column", { valueTitle: "Euros" }));
+    expect([yAxis.min, yAxis.max, yAxis.interval, yAxis.name]).toEqual([0, 10, 5, "Euros"]);
+    expect([0, 5, 7].map((v) => yAxis.axisLabel.formatter(v))).toEqual(["€0", "€5", ""]);
+  });
+
+  it("names the groups below columns, and over the first of lying bars", () => {
+    expect(drawn(drawing("column", { groupTitle: "Month" })).xAxis).toMatchObject({ name: "Month", nameLocation: "middle" });
+    expect(drawn(drawing("bar", { groupTitle: "Month" })).yAxis).toMatchObject({ name: "Month", nameLocation: "start" });
+    expect(drawn(drawing("bar")).yAxis.name).toBeUndefined();
+  });
+
+  it("has a legend only where there are names to tell apart, where it is asked for", () => {
+    expect(drawn(drawing("column")).legend).toMatchObject({ top: 0 });
+    expect(drawn(drawing("column", { legend: "right" })).legend).toMatchObject({ right: 0, orient: "vertical" });
+    expect(drawn(drawing("column", { legend: "none" })).legend).toBeUndefined();
+    expect(drawn(drawing("column", { series: drawing("column").series.slice(0, 1) })).legend).toBeUndefined();
+  });
+
+  it("says a mark without letting its words be markup", () => {
+    const d = drawing("column");
+    d.series[0].points[0].say = "<b>3</b>";
+    expect(drawn(d).tooltip.formatter({ seriesIndex: 0, dataIndex: 0 })).toBe("&#60;b&#62;3&#60;/b&#62;");
+  });
+
+  it("finds which mark a cell of a heat grid and a dot of a scatter stand for", () => {
+    expect(markOf(drawing("heat"), 0, 3)).toEqual([1, 1]);
+    expect(markOf(drawing("scatter"), 0, 1)).toEqual([1, 1]);
+    expect(markOf(drawing("column"), 2, 1)).toEqual([2, 1]);
+  });
+});
