@@ -37,7 +37,7 @@ func TestEditToPaint(t *testing.T) {
 	note := func(before string) {
 		ms := eval[float64](p, painted)
 		times = append(times, ms)
-		t.Logf("%-28s %4.0f ms", before, ms)
+		t.Logf("%-28s %4.0f ms, of which the server %s", before, ms, eval[string](p, answered))
 	}
 	for _, unit := range []string{"this month", "last month", "this quarter", "last quarter", "next quarter", "this year", "last year", "this week", "next month", "this fiscal year"} {
 		name := "in a period…"
@@ -183,5 +183,9 @@ const watch = `void (() => {
   };
   requestAnimationFrame(look);
 })()`
+
+// answered says how long the last answer took to come, and how large it was.
+const answered = `(() => { const e = performance.getEntriesByType("resource").filter((x) => x.name.endsWith("/api/answer")).pop();
+  const out = e ? Math.round(e.responseEnd - e.startTime) + " ms for " + Math.round(e.decodedBodySize / 1024) + " kB" : "nothing"; performance.clearResourceTimings(); return out; })()`
 
 const painted = `new Promise((done) => { const look = () => window.paintedAt === null ? requestAnimationFrame(look) : done(window.paintedAt); look(); })`

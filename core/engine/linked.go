@@ -1,7 +1,8 @@
 package engine
 
 import (
-	"sort"
+	"math/bits"
+	"slices"
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
@@ -287,7 +288,7 @@ func collected(e *expansion, of *node, fn string) *node {
 }
 
 func different(list []int64) int {
-	sort.Slice(list, func(i, j int) bool { return list[i] < list[j] })
+	slices.Sort(list)
 	n := 0
 	for i, v := range list {
 		if i == 0 || v != list[i-1] {
@@ -297,13 +298,51 @@ func different(list []int64) int {
 	return n
 }
 
-// middle is the median of values that are there: of an even number, the mean of the middle two.
+// middle is the median of values that are there, which it puts in another order: of an even number, the mean of the
+// middle two.
 func middle(list []int64, scale int64) exact.Num {
-	sort.Slice(list, func(i, j int) bool { return list[i] < list[j] })
 	k := len(list) / 2
+	pick(list, k)
 	if len(list)%2 == 1 {
 		return exact.Frac(list[k], scale)
 	}
-	two := exact.Frac(list[k-1], scale).Add(exact.Frac(list[k], scale))
+	two := exact.Frac(slices.Max(list[:k]), scale).Add(exact.Frac(list[k], scale))
 	return two.Mul(exact.Frac(1, 2))
 }
+
+// pick puts the value that would stand at k in order there, with none greater before it and none less after it
+// (Hoare's selection; what does not get smaller fast enough is sorted, so that no data makes it slow).
+func pick(list []int64, k int) {
+	for tries := 2 * bits.Len(uint(len(list))); len(list) > 32; tries-- {
+		if tries == 0 {
+			break
+		}
+		n := len(list)
+		pivot := median3(list[n/4], list[n/2], list[3*n/4])
+		i, j := 0, n-1
+		for i <= j {
+			for list[i] < pivot {
+				i++
+			}
+			for list[j] > pivot {
+				j--
+			}
+			if i <= j {
+				list[i], list[j] = list[j], list[i]
+				i++
+				j--
+			}
+		}
+		switch {
+		case k <= j:
+			list = list[:j+1]
+		case k >= i:
+			list, k = list[i:], k-i
+		default:
+			return
+		}
+	}
+	slices.Sort(list)
+}
+
+func median3(a, b, c int64) int64 { return max(min(a, b), min(max(a, b), c)) }

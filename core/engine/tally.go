@@ -128,7 +128,8 @@ func (s *sum) merge(o *sum, least bool) {
 	}
 }
 
-// notes are rows noted for one summary: their leaf, the record (or distinct value) they count once by, their value.
+// notes are rows noted for one summary: their leaf, the record (or distinct value) they count once by where one can come
+// again, their value.
 type notes struct {
 	leaf []int32
 	key  []int64
@@ -250,7 +251,9 @@ func (t *tally) note(marks []bool, owners []int32, vals []int64, leaf []int32, n
 			}
 		}
 		n.leaf = append(n.leaf, leaf[i])
-		n.key = append(n.key, key)
+		if t.once || t.fn == "distinct" {
+			n.key = append(n.key, key)
+		}
 		if t.fn != "distinct" && t.fn != "count" && t.fn != "filled" {
 			n.val = append(n.val, vals[i])
 		}
@@ -363,7 +366,7 @@ func (d *data) eachOnce(cellOf []int32, n int) ([]Value, int64) {
 	sums.grow(n)
 	var lists [][]int64
 	if d.fn == "median" {
-		lists = make([][]int64, n)
+		lists = d.room(cellOf, n)
 	}
 	counted := int64(0)
 	for i, leaf := range d.notes.leaf {
@@ -397,6 +400,25 @@ func (d *data) eachOnce(cellOf []int32, n int) ([]Value, int64) {
 		}
 	}
 	return out, counted
+}
+
+// room is an empty list for each cell, with room for all the rows that are noted there.
+func (d *data) room(cellOf []int32, n int) [][]int64 {
+	at := make([]int, n+1)
+	for _, leaf := range d.notes.leaf {
+		if cell := cellOf[leaf]; cell >= 0 {
+			at[cell+1]++
+		}
+	}
+	for i := range n {
+		at[i+1] += at[i]
+	}
+	all := make([]int64, at[n])
+	lists := make([][]int64, n)
+	for i := range lists {
+		lists[i] = all[at[i]:at[i]:at[i+1]]
+	}
+	return lists
 }
 
 func (d *data) values(sums adds) []Value {

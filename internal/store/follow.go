@@ -41,7 +41,7 @@ func (s *Store) dataVersion(ctx context.Context) (v int64, err error) {
 	return v, err
 }
 
-// Warm loads all tables, so that no question has to wait for them.
+// Warm loads all tables and follows all links once, so that no question has to wait for either.
 func (s *Store) Warm(ctx context.Context) error {
 	snap := s.Snapshot()
 	for _, t := range snap.Schema.Types {
@@ -50,6 +50,21 @@ func (s *Store) Warm(ctx context.Context) error {
 		}
 		if _, err := snap.Table(t.Key); err != nil {
 			return err
+		}
+	}
+	for _, t := range snap.Schema.Types {
+		for _, f := range t.Fields {
+			if ctx.Err() != nil {
+				return ctx.Err()
+			}
+			if _, err := snap.Column(t.Key, f.Key); err != nil {
+				return err
+			}
+		}
+		for _, back := range t.Backs {
+			if _, err := snap.Many(t.Key, back.Key); err != nil {
+				return err
+			}
 		}
 	}
 	return nil

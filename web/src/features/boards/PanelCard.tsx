@@ -110,7 +110,7 @@ export function PanelCard({
           This panel could not be worked out. The others are not affected.
         </p>
       )}
-      <div className="min-h-0 flex-1 overflow-auto" style={{ opacity: answer.isPlaceholderData ? 0.55 : 1 }}>
+      <div className={`min-h-0 flex-1 overflow-auto ${answer.isPlaceholderData ? "stale" : ""}`}>
         {a &&
           asked &&
           (!whole ? (

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { Drawing, Mark } from "../../api/client";
+import { whenSeen } from "./inView";
 import { Sketch } from "./Sketch";
 import { Towards } from "./Towards";
 
@@ -10,6 +11,7 @@ const opens = (s: Drawing["series"][0]) => s.form !== "ghost" && s.form !== "aim
 export type OnMark = (marks: Mark[], words: string) => void;
 
 type Engine = typeof import("./engine");
+type Stage = ReturnType<Engine["stage"]>;
 let engine: Promise<Engine> | undefined;
 const load = () => {
   engine ??= import("./engine");
@@ -18,8 +20,7 @@ const load = () => {
 
 /** A drawing. Its marks are clicked, or walked with Tab and the arrow keys and opened with Enter. */
 export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; share?: boolean; height: number | string; onMark?: OnMark }) {
-  const box = useRef<HTMLDivElement>(null);
-  const act = useRef<{ highlight: (series: number, at: number) => void; calm: () => void }>(undefined);
+  const act = useRef<Stage>(undefined);
   // Several marks are gathered with Ctrl, and opened together.
   const [gathered, setGathered] = useState<string[]>([]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another picture has other marks
@@ -31,24 +32,6 @@ export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; sh
     if (more) setGathered((g) => (g.includes(id) ? g.filter((x) => x !== id) : [...g, id]));
     else onMark([p.mark], p.say);
   };
-  const choose = useRef(pick);
-  choose.current = pick;
-
-  useEffect(() => {
-    let gone = false;
-    let dispose = () => {};
-    load().then((e) => {
-      if (gone || !box.current) return;
-      const chart = e.draw(box.current, drawing, !!share, (...at) => choose.current(...at));
-      act.current = chart;
-      dispose = chart.dispose;
-    });
-    return () => {
-      gone = true;
-      dispose();
-    };
-  }, [drawing, share]);
-
   if (drawing.categories.length === 0) {
     return (
       <figure aria-label={drawing.title} className="m-0">
@@ -66,7 +49,7 @@ export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; sh
       data-theme={drawing.on || undefined}
     >
       <Words drawing={drawing} />
-      <div ref={box} aria-hidden="true" className="min-h-0 w-full flex-1" data-kind={drawing.kind} />
+      <Picture drawing={drawing} share={!!share} stage={act} onPick={pick} />
       {funnel && (
         <ol
           aria-hidden="true"
@@ -129,6 +112,47 @@ export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; sh
       {drawing.source && <p className="text-ink2 text-xs">{drawing.source}</p>}
     </figure>
   );
+}
+
+/** The picture itself. What draws it is loaded once, and kept from one drawing to the next. */
+function Picture({
+  drawing,
+  share,
+  stage,
+  onPick,
+}: {
+  drawing: Drawing;
+  share: boolean;
+  stage: React.RefObject<Stage | undefined>;
+  onPick: (series: number, at: number, more: boolean) => void;
+}) {
+  const box = useRef<HTMLDivElement>(null);
+  const choose = useRef(onPick);
+  choose.current = onPick;
+  const last = useRef({ drawing, share });
+  useEffect(() => {
+    last.current = { drawing, share };
+    stage.current?.draw(drawing, share);
+  }, [drawing, share, stage]);
+  useEffect(() => {
+    const at = box.current;
+    if (!at) return;
+    let gone = false;
+    const leave = whenSeen(at, () =>
+      load().then((e) => {
+        if (gone) return;
+        stage.current = e.stage(at, (...mark) => choose.current(...mark));
+        stage.current.draw(last.current.drawing, last.current.share);
+      }),
+    );
+    return () => {
+      gone = true;
+      leave();
+      stage.current?.dispose();
+      stage.current = undefined;
+    };
+  }, [stage]);
+  return <div ref={box} aria-hidden="true" className="min-h-0 w-full flex-1" data-kind={drawing.kind} />;
 }
 
 /** The marks that were gathered, to be opened together or let go. */

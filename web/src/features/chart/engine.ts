@@ -20,41 +20,49 @@ use([
   SVGRenderer,
 ]);
 
-/** Draws into a box and follows its size and the theme. */
-export function draw(box: HTMLElement, drawing: Drawing, share: boolean, onMark: (series: number, at: number, more: boolean) => void) {
-  const token = (name: string) => getComputedStyle(box).getPropertyValue(name).trim();
-  const chart = init(box, undefined, { renderer: "svg" });
-  const paint = () =>
-    chart.setOption(
-      options(
-        drawing,
-        share,
-        {
-          ink: token("--ink"),
-          ink2: token("--ink2"),
-          line: token("--line"),
-          paper: token("--paper"),
-          sunk: token("--sunk"),
-          sea: token("--sea"),
-        },
-        box.clientWidth,
-      ),
-      true,
-    );
+/** A place for pictures, one after another: it follows its size and the theme. */
+export function stage(box: HTMLElement, onMark: (series: number, at: number, more: boolean) => void) {
+  let drawing: Drawing | undefined;
+  let share = false;
+  let size = [box.clientWidth, box.clientHeight];
+  const chart = init(box, undefined, { renderer: "svg", width: size[0], height: size[1] });
+  const paint = () => {
+    if (!drawing) return;
+    const looks = getComputedStyle(box);
+    const token = (name: string) => looks.getPropertyValue(name).trim();
+    const tokens = {
+      ink: token("--ink"),
+      ink2: token("--ink2"),
+      line: token("--line"),
+      paper: token("--paper"),
+      sunk: token("--sunk"),
+      sea: token("--sea"),
+    };
+    box.removeAttribute("data-finished");
+    chart.setOption(options(drawing, share, tokens, size[0]), true);
+  };
   chart.on("click", (p) => {
+    if (!drawing) return;
     const [series, at] = markOf(drawing, p.seriesIndex ?? 0, p.dataIndex);
     const e = (p.event as { event?: MouseEvent } | undefined)?.event;
     onMark(series, at, !!e && (e.ctrlKey || e.metaKey));
   });
   chart.on("finished", () => box.setAttribute("data-finished", "true"));
   const sizes = new ResizeObserver(() => {
-    chart.resize();
+    const now = [box.clientWidth, box.clientHeight];
+    if (now[0] === size[0] && now[1] === size[1]) return;
+    size = now;
+    chart.resize({ width: size[0], height: size[1] });
     paint();
   });
   sizes.observe(box);
   window.addEventListener("themechange", paint);
-  paint();
   return {
+    draw: (next: Drawing, asShares: boolean) => {
+      drawing = next;
+      share = asShares;
+      paint();
+    },
     highlight: (seriesIndex: number, dataIndex: number) => {
       chart.dispatchAction({ type: "highlight", seriesIndex, dataIndex });
       chart.dispatchAction({ type: "showTip", seriesIndex, dataIndex });

@@ -1,7 +1,11 @@
+import { memo, startTransition, useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Answer, Mark, Schemas } from "../../api/client";
 
 type Line = Schemas["GroupLine"];
+
+/** How many lines a table shows at once: what is in view. The others follow as soon as those are painted. */
+const atOnce = 24;
 
 /** The groups with their subtotals and the grand total; every number opens the records behind it. */
 export function GroupTable({
@@ -18,6 +22,16 @@ export function GroupTable({
   onMore: () => void;
 }) {
   const { columns, summaries, lines } = answer;
+  const [shown, setShown] = useState({ lines, count: atOnce });
+  const count = shown.lines === lines ? shown.count : atOnce;
+  useEffect(() => {
+    if (count >= lines.length) return;
+    const frame = requestAnimationFrame(() => startTransition(() => setShown({ lines, count: count * 4 })));
+    return () => cancelAnimationFrame(frame);
+  }, [lines, count]);
+  const act = useRef(onMark);
+  act.current = onMark;
+  const mark = useCallback((m: Mark, words: string) => act.current(m, words), []);
   const rowFields = answer.groups.filter((g) => !g.across);
   const across = answer.groups.filter((g) => g.across);
   // With a single summary its name need not stand over every column.
@@ -53,10 +67,10 @@ export function GroupTable({
           </tr>
         </thead>
         <tbody>
-          {lines.map((line) => (
+          {lines.slice(0, count).map((line) => (
             <Lines
               key={line.keys.join("\n") || "all"}
-              {...{ line, answer, type, showRecords, onMark }}
+              {...{ line, answer, type, showRecords, onMark: mark }}
               flat={rowFields.length <= 1 && !showRecords}
             />
           ))}
@@ -77,7 +91,7 @@ const columnLabel = (c: Schemas["HeadColumn"], level: number) =>
 
 const cap = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
 
-function Lines({
+const Lines = memo(function Lines({
   line,
   answer,
   type,
@@ -181,4 +195,4 @@ function Lines({
       )}
     </>
   );
-}
+});

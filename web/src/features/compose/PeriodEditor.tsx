@@ -8,6 +8,9 @@ import { fieldAt, isDated } from "./fields";
 type Within = Schemas["MainPeriod"]["within"];
 const units = ["day", "week", "month", "quarter", "year"];
 
+/** Brings the word that holds into view when the list opens. */
+const showChosen = (list: HTMLElement | null) => void list?.querySelector("[aria-selected=true]")?.scrollIntoView({ block: "nearest" });
+
 /** Chooses a period: a word with the dates it comes to today, a rolling number of units, or two dates. */
 export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; value?: Within; onChange: (w: Within) => void }) {
   const obj = typeof value === "object" ? value : undefined;
@@ -36,12 +39,7 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
         ]}
       />
       {way === "word" && (
-        <div
-          role="listbox"
-          aria-label="Periods"
-          className="mt-2 max-h-[280px] overflow-auto"
-          ref={(el) => el?.querySelector("[aria-selected=true]")?.scrollIntoView({ block: "nearest" })}
-        >
+        <div role="listbox" aria-label="Periods" className="mt-2 max-h-[280px] overflow-auto" ref={showChosen}>
           {schema.periods.map((p) => (
             <button
               key={p.word}

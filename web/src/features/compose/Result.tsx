@@ -74,7 +74,7 @@ export function Result({
     onChange(v === "groups" ? { ...rest, totalsOnly: true } : rest);
   };
   return (
-    <div className="mt-3" aria-busy={stale} style={{ opacity: stale ? 0.6 : 1 }}>
+    <div className={`mt-3 ${stale ? "stale" : ""}`} aria-busy={stale}>
       <div className="mb-2 flex flex-wrap items-center gap-2">
         <p className="mr-auto text-ink2 text-[13px] leading-7" aria-live="polite">
           <strong className="text-ink">{answer.records.toLocaleString("en")}</strong> of {answer.of.toLocaleString("en")} records

@@ -204,7 +204,7 @@ export function FindPage() {
       {!narrowed && <Drafts />}
       {chosen.length > 0 && <Many items={chosen} deleted={deleted} onDone={() => setPicked([])} />}
       {found.data && (
-        <section className="sheet" aria-label="Found" style={{ opacity: found.isPlaceholderData ? 0.6 : 1 }}>
+        <section className={`sheet ${found.isPlaceholderData ? "stale" : ""}`} aria-label="Found">
           <p className="flex items-center gap-3 border-line border-b px-3 py-1.5 text-ink2 text-[13px]" aria-live="polite">
             <input
               type="checkbox"
