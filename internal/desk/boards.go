@@ -44,6 +44,38 @@ func (d *Desk) Board(ctx context.Context, who Person, id int64) (Board, error) {
 	return d.openBoard(who, b, in), err
 }
 
+// BoardReports opens the reports that stand on a board, each once; those that a person may not open are left out.
+func (d *Desk) BoardReports(ctx context.Context, who Person, id int64) ([]Report, error) {
+	b, err := d.Board(ctx, who, id)
+	if err != nil {
+		return nil, err
+	}
+	in, err := d.folders(ctx, who)
+	if err != nil {
+		return nil, err
+	}
+	list, seen := []Report{}, map[int64]bool{}
+	for _, p := range b.Panels {
+		if p.Report == 0 || seen[p.Report] {
+			continue
+		}
+		seen[p.Report] = true
+		row, err := d.store.Report(ctx, who.viewer(), p.Report)
+		if errors.Is(err, store.ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return nil, err
+		}
+		r, err := d.openReport(who, row, in)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, r)
+	}
+	return list, nil
+}
+
 // MaxPanels is how many panels a board has at most.
 const MaxPanels = 60
 

@@ -104,6 +104,14 @@ func (a *api) boards(g huma.API) {
 		b, err := a.desk.Board(ctx, who(ctx), in.ID)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
+	huma.Register(g, op(http.MethodGet, "/api/boards/{id}/reports", "board-reports", "The reports on a dashboard that one may open"), func(ctx context.Context, in *idIn) (*out[[]ReportBody], error) {
+		rows, err := a.desk.BoardReports(ctx, who(ctx), in.ID)
+		list := []ReportBody{}
+		for _, r := range rows {
+			list = append(list, a.reportBody(r))
+		}
+		return &out[[]ReportBody]{list}, a.fail(ctx, err)
+	})
 	huma.Register(g, op(http.MethodDelete, "/api/boards/{id}", "delete-board", "Put a dashboard among what was recently deleted"), func(ctx context.Context, in *idIn) (*struct{}, error) {
 		return nil, a.fail(ctx, a.desk.DeleteBoard(ctx, who(ctx), in.ID))
 	})

@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 	"time"
+
+	"uzzel/core/schema"
 )
 
 // Follow looks once in a while whether another program wrote to the file, and if so starts a new snapshot, which reads
@@ -54,8 +56,8 @@ func (s *Store) Warm(ctx context.Context) error {
 	}
 	for _, t := range snap.Schema.Types {
 		for _, f := range t.Fields {
-			if ctx.Err() != nil {
-				return ctx.Err()
+			if f.Kind != schema.Link || ctx.Err() != nil {
+				continue
 			}
 			if _, err := snap.Column(t.Key, f.Key); err != nil {
 				return err
@@ -67,5 +69,5 @@ func (s *Store) Warm(ctx context.Context) error {
 			}
 		}
 	}
-	return nil
+	return ctx.Err()
 }

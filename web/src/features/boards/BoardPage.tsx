@@ -22,9 +22,20 @@ import { Wall } from "./Wall";
 
 export function BoardPage() {
   const id = Number(useParams().id);
+  const client = useQueryClient();
   const board = useQuery({ queryKey: ["board", id], queryFn: () => ask(api.GET("/api/boards/{id}", { params: { path: { id } } })) });
+  // All its reports in one question; each panel finds its own there, and asks for itself where it does not.
+  const reports = useQuery({
+    queryKey: ["board reports", id],
+    retry: false,
+    queryFn: async () => {
+      const list = await ask(api.GET("/api/boards/{id}/reports", { params: { path: { id } } }));
+      for (const r of list) client.setQueryData(["report", r.id], r);
+      return list.length;
+    },
+  });
   if (board.error) return <Trouble error={board.error} />;
-  if (!board.data) return null;
+  if (!board.data || reports.isPending) return null;
   return <OpenBoard key={`${id} ${board.data.version}`} board={board.data} />;
 }
 
