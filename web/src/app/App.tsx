@@ -1,23 +1,25 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { api, ask, type Me } from "../api/client";
 import { useMe } from "../api/hooks";
 import { useEvents } from "../api/useEvents";
 import { SignIn } from "../features/signin/SignIn";
+import { idle } from "../ui/idle";
 import { Caught } from "./Caught";
+import { Later } from "./Later";
 import { Rail } from "./Rail";
 
-const FindPage = lazy(() => import("../features/find/FindPage").then((m) => ({ default: m.FindPage })));
-const NewPage = lazy(() => import("../features/reports/NewPage").then((m) => ({ default: m.NewPage })));
-const ComposePage = lazy(() => import("../features/compose/ComposePage").then((m) => ({ default: m.ComposePage })));
-const ReadPage = lazy(() => import("../features/compose/ComposePage").then((m) => ({ default: m.ReadPage })));
-const BoardsPage = lazy(() => import("../features/boards/BoardsPage").then((m) => ({ default: m.BoardsPage })));
-const BoardPage = lazy(() => import("../features/boards/BoardPage").then((m) => ({ default: m.BoardPage })));
-const SettingsPage = lazy(() => import("../features/settings/SettingsPage").then((m) => ({ default: m.SettingsPage })));
-const TargetsPage = lazy(() => import("../features/targets/TargetsPage").then((m) => ({ default: m.TargetsPage })));
-const RecordsPage = lazy(() => import("../features/records/RecordsPage").then((m) => ({ default: m.RecordsPage })));
-const RecordPage = lazy(() => import("../features/records/RecordPage").then((m) => ({ default: m.RecordPage })));
+const findPage = () => import("../features/find/FindPage").then((m) => m.FindPage);
+const newPage = () => import("../features/reports/NewPage").then((m) => m.NewPage);
+const composePage = () => import("../features/compose/ComposePage").then((m) => m.ComposePage);
+const readPage = () => import("../features/compose/ComposePage").then((m) => m.ReadPage);
+const boardsPage = () => import("../features/boards/BoardsPage").then((m) => m.BoardsPage);
+const boardPage = () => import("../features/boards/BoardPage").then((m) => m.BoardPage);
+const settingsPage = () => import("../features/settings/SettingsPage").then((m) => m.SettingsPage);
+const targetsPage = () => import("../features/targets/TargetsPage").then((m) => m.TargetsPage);
+const recordsPage = () => import("../features/records/RecordsPage").then((m) => m.RecordsPage);
+const recordPage = () => import("../features/records/RecordPage").then((m) => m.RecordPage);
 
 export function App() {
   const me = useMe();
@@ -27,30 +29,39 @@ export function App() {
   return <SignedIn me={me.data} place={place} />;
 }
 
+/** Loads what is opened most while nothing else is to be done, so that it is there when it is opened. */
+function useReady() {
+  useEffect(() => {
+    idle(() => {
+      // What cannot be loaded now is asked for again when it is needed.
+      for (const load of [() => import("../features/chart/engine"), boardPage, readPage]) load().catch(() => undefined);
+    });
+  }, []);
+}
+
 function SignedIn({ me, place }: { me: Me; place: string }) {
   useEvents();
+  useReady();
   return (
     <div className="flex min-h-screen max-md:flex-col">
       <Rail me={me} />
       <main className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
         <Caught key={place}>
-          <Suspense fallback={<p className="text-ink2">Opening …</p>}>
-            <Routes>
-              <Route path="/" element={<Home />} />
-              <Route path="/find" element={<FindPage />} />
-              <Route path="/reports/new/:start" element={<ComposePage />} />
-              <Route path="/reports/new" element={<NewPage />} />
-              <Route path="/reports/:id" element={<ReadPage />} />
-              <Route path="/reports/:id/edit" element={<ComposePage />} />
-              <Route path="/dashboards" element={<BoardsPage />} />
-              <Route path="/dashboards/:id" element={<BoardPage />} />
-              <Route path="/records/:type" element={<RecordsPage />} />
-              <Route path="/records/:type/:id" element={<RecordPage />} />
-              <Route path="/targets" element={<TargetsPage />} />
-              <Route path="/settings" element={<SettingsPage />} />
-              <Route path="*" element={<Nowhere />} />
-            </Routes>
-          </Suspense>
+          <Routes>
+            <Route path="/" element={<Home />} />
+            <Route path="/find" element={<Later load={findPage} />} />
+            <Route path="/reports/new/:start" element={<Later load={composePage} />} />
+            <Route path="/reports/new" element={<Later load={newPage} />} />
+            <Route path="/reports/:id" element={<Later load={readPage} />} />
+            <Route path="/reports/:id/edit" element={<Later load={composePage} />} />
+            <Route path="/dashboards" element={<Later load={boardsPage} />} />
+            <Route path="/dashboards/:id" element={<Later load={boardPage} />} />
+            <Route path="/records/:type" element={<Later load={recordsPage} />} />
+            <Route path="/records/:type/:id" element={<Later load={recordPage} />} />
+            <Route path="/targets" element={<Later load={targetsPage} />} />
+            <Route path="/settings" element={<Later load={settingsPage} />} />
+            <Route path="*" element={<Nowhere />} />
+          </Routes>
         </Caught>
       </main>
     </div>

@@ -1,9 +1,8 @@
+import { idle } from "../../ui/idle";
+
 // Pictures out of view wait for those in view, and are then drawn one after another while the browser has nothing else to do.
 const waiting = new Set<() => void>();
 let going = false;
-
-const idle: (act: () => void) => void =
-  "requestIdleCallback" in window ? (act) => requestIdleCallback(act, { timeout: 500 }) : (act) => setTimeout(act, 16);
 
 function next() {
   const [act] = waiting;
