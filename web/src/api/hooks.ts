@@ -36,12 +36,13 @@ export const useAnswer = (brief: Brief | undefined, lines = 500) =>
     retry: false,
   });
 
-/** What a brief's conditions do and what could mislead in it; asked for a moment after the brief rests. */
-export const useExplained = (brief: Brief) =>
+/** What a brief's conditions do and what could mislead in it; asked for a moment after it was answered, so as not to hold that up. */
+export const useExplained = (brief: Brief, answered: boolean) =>
   useQuery({
     queryKey: ["explain", brief],
+    enabled: answered,
     queryFn: async ({ signal }) => {
-      await new Promise((done) => setTimeout(done, 120));
+      await new Promise((done) => setTimeout(done, 80));
       signal.throwIfAborted();
       return ask(api.POST("/api/explain", { body: { brief }, signal }));
     },

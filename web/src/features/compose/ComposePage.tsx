@@ -198,7 +198,7 @@ function Page({
   const under = schema && tried ? underFilters(schema, brief, tried).brief : undefined;
   const triedAnswer = useAnswer(under, lines);
   const result = under ? triedAnswer : answer;
-  const explained = useExplained(brief);
+  const explained = useExplained(brief, !answer.isFetching);
   if (!schema || !me) return null;
   const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(brief);
   const folder = folders.find((f) => f.id === report?.folder);
