@@ -420,6 +420,15 @@ func (c *checker) whole(b *Brief, bound *Bound) {
 	if ch.On != "" && !has(Grounds, ch.On) {
 		c.add("/chart/on", "a chart is on paper or ink, or as its reader has it, not %q", ch.On)
 	}
+	if ch.Totals != "" && !has(ChartTotals, ch.Totals) {
+		c.add("/chart/totals", "a chart shows its total, the number of records, both or none, not %q", ch.Totals)
+	}
+	if err := CheckPalette(ch.Palette); err != nil {
+		c.add("/chart/palette", "%s", err)
+	}
+	if utf8.RuneCountInString(ch.Style) > 200 {
+		c.add("/chart/style", "a style’s key has 200 characters at most")
+	}
 	if ch.Height != 0 && (ch.Height < MinHeight || ch.Height > MaxHeight) {
 		c.add("/chart/height", "a chart is %d to %d pixels high", MinHeight, MaxHeight)
 	}

@@ -242,6 +242,11 @@ type Chart struct {
 	Labels   string   `json:"labels,omitempty"` // none, values, shares, both
 	Legend   string   `json:"legend,omitempty"` // top (default), right, below, left, none
 	Guides   string   `json:"guides,omitempty"` // values (default), none, both, stripes
+	Totals   string   `json:"totals,omitempty"` // none (default), total, records, both
+	// Palette are the chart's own colours (#RRGGBB), in turn; Style is the key of a style that is kept beside the briefs.
+	Palette []string `json:"palette,omitempty"`
+	Style   string   `json:"style,omitempty"`
+	Steps   bool     `json:"steps,omitempty"` // of a funnel of stages: how many went on from each, from the history
 	// ValueTitle and GroupTitle are what the axes are called; From and To where the value axis begins and ends (decimals;
 	// only lines may begin elsewhere than at zero).
 	ValueTitle string `json:"valueTitle,omitempty"`
@@ -267,11 +272,13 @@ const (
 	MaxHeight = 1200
 )
 
-// Legends, Guides and Labels are where a chart's legend stands, which lines guide the eye, and what marks are labelled with.
+// Legends, Guides, ChartLabels and ChartTotals are where a chart's legend stands, which lines guide the eye, what marks are
+// labelled with, and what is said of the whole.
 var (
 	Legends     = []string{"top", "right", "below", "left", "none"}
 	Guides      = []string{"values", "none", "both", "stripes"}
 	ChartLabels = []string{"none", "values", "shares", "both"}
+	ChartTotals = []string{"none", "total", "records", "both"}
 )
 
 var chartWords = map[string]string{"area": "an area", "column_line": "a column with a line", "heat": "a heat grid", "progress": "a progress bar"}

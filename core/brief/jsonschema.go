@@ -37,6 +37,7 @@ var choices = map[string][]string{
 	"Chart.legend":    Legends,
 	"Chart.guides":    Guides,
 	"Chart.on":        Grounds,
+	"Chart.totals":    ChartTotals,
 	"Format.style":    {"plain", "percent", "money"},
 	"Format.unit":     {"plain", "K", "M"},
 	"Format.date":     DateForms,

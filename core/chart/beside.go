@@ -85,7 +85,7 @@ func (d *drawer) extra(name, form string, at func(i int) (engine.Value, bool)) {
 // axis sets what the value axis is called and how far it goes, as the chart asks for.
 func (d *drawer) axis() {
 	d.d.ValueTitle, d.d.GroupTitle = d.c.ValueTitle, d.c.GroupTitle
-	d.d.Height, d.d.On = d.c.Height, d.c.On
+	d.d.Height = d.c.Height
 	if d.c.Kind == "bar" || d.c.Kind == "column" || d.c.Kind == "area" || d.c.Kind == "column_line" {
 		if from, ok := exact.Parse(d.c.From); ok && from.Sign() != 0 {
 			d.note("bars and areas start at zero, so the axis does not begin at %s", strings.TrimSpace(d.c.From))

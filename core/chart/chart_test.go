@@ -41,6 +41,11 @@ func (d deals) Load(_ context.Context, b *column.Builder) error {
 
 func draw(t *testing.T, d deals, text string) *chart.Drawing {
 	t.Helper()
+	return drawWith(t, d, text, chart.Writer{})
+}
+
+func drawWith(t *testing.T, d deals, text string, w chart.Writer) *chart.Drawing {
+	t.Helper()
 	s, err := schema.New(schema.Settings{Currency: "EUR", Stages: []schema.Stage{{Name: "Enquiry", Status: "open"}, {Name: "Design", Status: "open"}, {Name: "Ordered", Status: "won"}}})
 	require.NoError(t, err)
 	snap := column.NewSnapshot(s, d)
@@ -50,7 +55,8 @@ func draw(t *testing.T, d deals, text string) *chart.Drawing {
 	require.NoError(t, err)
 	r, err := engine.Run(context.Background(), snap, bound, engine.Options{})
 	require.NoError(t, err)
-	return chart.Draw(r, b.Chart, chart.Writer{Currency: "EUR", Cal: snap.Cal})
+	w.Currency, w.Cal = "EUR", snap.Cal
+	return chart.Draw(r, b.Chart, w)
 }
 
 var some = deals{{"Ordered", "a", "1500000"}, {"Enquiry", "b", "20000"}, {"Enquiry", "a", "5.5"}, {"Design", "", "-300"}}
@@ -298,4 +304,37 @@ func TestPaletteChecks(t *testing.T) {
 	// Red and green of one lightness look alike to those who do not see green.
 	found = chart.CheckPalette([]string{"#A8563A", "#6E7A2E"})
 	require.NotEmpty(t, found)
+}
+
+// A chart's own looks go before the style that it asks for, that before the house style, and values keep their colours.
+func TestKeptStyles(t *testing.T) {
+	w := chart.Writer{Style: &chart.Style{Palette: []string{"#111111", "#222222", "#333333"}, Legend: "below", Guides: "stripes",
+		Values: map[string]map[string]string{"deals.source": {"b": "#ABCDEF"}}},
+		Styles: map[string]chart.Style{"loud": {Palette: []string{"#AA0000", "#00AA00", "#0000AA"}, Guides: "both", Totals: "both", On: "ink"}}}
+	by := func(chart string) string {
+		return `{"version":1,"start":"deals","groups":[{"field":"source"}],"summaries":[{"key":"v","fn":"sum","of":"value"}],"chart":` + chart + `}`
+	}
+	loud := drawWith(t, some, by(`{"kind":"pie","style":"loud"}`), w)
+	require.Equal(t, []string{"#AA0000", "#ABCDEF"}, []string{loud.Categories[0].Colour, loud.Categories[1].Colour})
+	require.Equal(t, "both below ink", loud.Guides+" "+loud.Legend+" "+loud.On)
+	require.Equal(t, "Sum of value €1,519,705.50 · 4 deals", loud.Totals)
+	require.Empty(t, loud.Notes)
+
+	own := drawWith(t, some, by(`{"kind":"pie","style":"loud","palette":["#010101","#020202","#030303"],"guides":"none","totals":"records","on":"paper"}`), w)
+	require.Equal(t, "#010101 none paper 4 deals", own.Categories[0].Colour+" "+own.Guides+" "+own.On+" "+own.Totals)
+
+	gone := drawWith(t, some, by(`{"kind":"pie","style":"gone"}`), w)
+	require.Equal(t, "#111111 stripes", gone.Categories[0].Colour+" "+gone.Guides)
+	require.Equal(t, []string{"the style that this chart asks for is no longer kept, so it follows the house style"}, gone.Notes)
+	require.Empty(t, drawWith(t, some, by(`{"kind":"pie"}`), w).Totals, "the whole is said where it is asked for")
+}
+
+// A funnel says how many went on from each stage but the last that is drawn, where it is asked and the history is known.
+func TestFunnelSteps(t *testing.T) {
+	asked := strings.Replace(byStage, `"kind":"funnel"`, `"kind":"funnel","steps":true`, 1)
+	steps := map[string]engine.Step{"Enquiry": {Stood: 4, Went: 3}, "Design": {}, "Ordered": {Stood: 2, Went: 2}}
+	d := drawWith(t, some, asked, chart.Writer{Steps: steps})
+	require.Equal(t, []string{"75.0 % went on", "", ""}, []string{d.Categories[0].Step, d.Categories[1].Step, d.Categories[2].Step})
+	require.Empty(t, drawWith(t, some, byStage, chart.Writer{Steps: steps}).Categories[0].Step)
+	require.Equal(t, []string{"how many went on is known only where a report's own records are grouped by stage"}, draw(t, some, asked).Notes)
 }

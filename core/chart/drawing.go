@@ -3,11 +3,11 @@ package chart
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
-	"uzzel/core/exact"
 	"uzzel/core/schema"
 )
 
@@ -31,6 +31,7 @@ type Drawing struct {
 	Stacked    bool       `json:"stacked"`
 	Change     *Change    `json:"change,omitempty" doc:"Of the total, where the brief compares"`
 	Progress   *Progress  `json:"progress,omitempty" doc:"Of the total, where the brief has a target"`
+	Totals     string     `json:"totals,omitempty" doc:"The total and how many records there are, where the chart shows them"`
 	Legend     string     `json:"legend" doc:"top, right, below, left or none"`
 	Guides     string     `json:"guides" doc:"values, none, both or stripes"`
 	Labels     string     `json:"labels" doc:"none, values, shares or both; empty where the picture decides"`
@@ -64,6 +65,7 @@ type Category struct {
 	Label  string `json:"label"`
 	Detail string `json:"detail" doc:"How many records"`
 	Colour string `json:"colour"`
+	Step   string `json:"step,omitempty" doc:"Of a funnel: the share that went on, from the history"`
 }
 
 // Series is one row of values, of one colour.
@@ -110,12 +112,13 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 	if c == nil {
 		c = &brief.Chart{Kind: "column"}
 	}
-	house := Style{}
-	if w.Style != nil {
-		house = *w.Style
-	}
+	style, known := styleOf(c, w)
+	w.Style = &style
 	d := &drawer{r: r, w: w, c: c, d: &Drawing{Kind: c.Kind, Stacked: c.Stacked, Notes: []string{}, Categories: []Category{}, Series: []Series{}, Ticks: []Tick{}, Second: []Tick{},
-		Legend: or(c.Legend, house.Legend, "top"), Guides: or(c.Guides, house.Guides, "values"), Labels: or(c.Labels, house.Labels), Heading: c.Heading, Below: c.Below, Source: c.Source}}
+		Legend: or(c.Legend, style.Legend, "top"), Guides: or(c.Guides, style.Guides, "values"), Labels: or(c.Labels, style.Labels), On: or(c.On, style.On), Heading: c.Heading, Below: c.Below, Source: c.Source}}
+	if !known {
+		d.note("the style that this chart asks for is no longer kept, so it follows the house style")
+	}
 	sums := d.values()
 	d.sum = sums[0]
 	cats := d.categories()
@@ -126,8 +129,62 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 	first := r.Bound.Summaries[d.sum]
 	d.d.Total = w.Value(first.Kind, r.Cell(0, 0).Plain[d.sum], first.Source.Format)
 	d.whole()
+	d.totals(or(c.Totals, style.Totals))
+	d.steps()
 	d.scales(sums)
 	return d.d
+}
+
+// styleOf is how a chart looks where it says nothing itself: as the style that it asks for, else as the house style. It
+// says whether that style is known.
+func styleOf(c *brief.Chart, w Writer) (style Style, known bool) {
+	if w.Style != nil {
+		style = *w.Style
+	}
+	known = true
+	if c.Style != "" {
+		var asked Style
+		asked, known = w.Styles[c.Style]
+		style = asked.over(style)
+	}
+	if len(c.Palette) > 0 {
+		style.Palette = c.Palette
+	}
+	return style, known
+}
+
+// totals says the total and how many records there are, as the chart asks for.
+func (d *drawer) totals(what string) {
+	var list []string
+	if what == "total" || what == "both" {
+		list = append(list, SummaryName(d.r, d.sum)+" "+or(d.d.Total, "nothing"))
+	}
+	if what == "records" || what == "both" {
+		kinds := d.r.Bound.Parts
+		if len(kinds) == 1 {
+			list = append(list, Counted(kinds[0].Start(), d.r.Records))
+		} else {
+			list = append(list, Counted(&schema.Type{Label: "records", One: "record"}, d.r.Records))
+		}
+	}
+	d.d.Totals = strings.Join(list, " · ")
+}
+
+// steps says of each stage of a funnel how many went on, where the chart asks for it.
+func (d *drawer) steps() {
+	if d.c.Kind != "funnel" || !d.c.Steps {
+		return
+	}
+	if d.w.Steps == nil {
+		d.note("how many went on is known only where a report's own records are grouped by stage")
+		return
+	}
+	nodes, _ := d.along()
+	for i, n := range nodes[0].Children[:len(d.d.Categories)] {
+		if step, ok := d.w.Steps[nodes[n].Member.Label]; ok && step.Stood > 0 && i+1 < len(d.d.Categories) {
+			d.d.Categories[i].Step = Ratio(step.Share()) + " went on"
+		}
+	}
 }
 
 // whole says how the total stands: against the earlier period, and towards the target.
@@ -290,12 +347,17 @@ func (d *drawer) countOf() int {
 }
 
 func (d *drawer) counted(v engine.Value, s int) string {
-	t := d.r.Bound.Parts[d.r.Bound.Summaries[s].Part].Start()
+	n, _ := v.Num.Scaled(1)
+	return Counted(d.r.Bound.Parts[d.r.Bound.Summaries[s].Part].Start(), n)
+}
+
+// Counted says how many records of a type there are: "1,204 deals".
+func Counted(t *schema.Type, n int64) string {
 	word := strings.ToLower(t.Label)
-	if v.Num.Cmp(exact.Int(1)) == 0 {
+	if n == 1 {
 		word = t.One
 	}
-	return brief.Thousands(v.Num.String()) + " " + word
+	return brief.Thousands(strconv.FormatInt(n, 10)) + " " + word
 }
 
 func (d *drawer) note(format string, args ...any) {

@@ -15,8 +15,10 @@ import (
 
 // Writer writes values for people, in the organisation's settings.
 type Writer struct {
-	Style    *Style // of charts; nil for our own
-	Aims     Aims   // what is aimed at by group; nil where nothing is
+	Style    *Style                 // of charts; nil for our own
+	Styles   map[string]Style       // those that charts ask for, by key
+	Steps    map[string]engine.Step // how many went on from a stage, where a chart asks for it
+	Aims     Aims                   // what is aimed at by group; nil where nothing is
 	Currency string
 	Cal      *period.Calendar
 }

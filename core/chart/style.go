@@ -3,7 +3,6 @@ package chart
 import (
 	"fmt"
 	"math"
-	"regexp"
 	"slices"
 	"strconv"
 
@@ -11,7 +10,8 @@ import (
 	"uzzel/core/schema"
 )
 
-// Style is how charts look that say nothing else: the organisation's house style.
+// Style is how charts look that say nothing else: the organisation's house style, or one that is kept by name and that
+// charts ask for.
 type Style struct {
 	Palette []string `json:"palette,omitempty" doc:"Colours of series and categories, in turn; none for our own"`
 	// Values are the colours that values of a field have on every chart, by "type.field".
@@ -19,25 +19,25 @@ type Style struct {
 	Legend string                       `json:"legend,omitempty"`
 	Guides string                       `json:"guides,omitempty"`
 	Labels string                       `json:"labels,omitempty"`
+	Totals string                       `json:"totals,omitempty"`
+	On     string                       `json:"on,omitempty"`
 }
 
-// Limits of a palette.
-const (
-	MinPalette = 3
-	MaxPalette = 12
-)
-
-var hex = regexp.MustCompile(`^#[0-9A-Fa-f]{6}$`)
+// over is this style where it says something, else what another says. Values keep their colours whatever the style.
+func (s Style) over(below Style) Style {
+	if len(s.Palette) == 0 {
+		s.Palette = below.Palette
+	}
+	s.Values = below.Values
+	s.Legend, s.Guides, s.Labels = or(s.Legend, below.Legend), or(s.Guides, below.Guides), or(s.Labels, below.Labels)
+	s.Totals, s.On = or(s.Totals, below.Totals), or(s.On, below.On)
+	return s
+}
 
 // Check says what is wrong with a style.
 func (s *Style) Check(sc *schema.Schema) error {
-	if n := len(s.Palette); n != 0 && (n < MinPalette || n > MaxPalette) {
-		return fmt.Errorf("a palette has %d to %d colours", MinPalette, MaxPalette)
-	}
-	for _, c := range s.Palette {
-		if !hex.MatchString(c) {
-			return fmt.Errorf("a colour is written like #1F7A72, not %q", c)
-		}
+	if err := brief.CheckPalette(s.Palette); err != nil {
+		return err
 	}
 	for key, values := range s.Values {
 		known := false
@@ -50,15 +50,15 @@ func (s *Style) Check(sc *schema.Schema) error {
 			return fmt.Errorf("there is no field %q", key)
 		}
 		for v, c := range values {
-			if !hex.MatchString(c) {
-				return fmt.Errorf("the colour of %q is written like #1F7A72, not %q", v, c)
+			if err := brief.CheckColour(c); err != nil {
+				return fmt.Errorf("of %q: %w", v, err)
 			}
 		}
 	}
 	for _, look := range []struct {
 		name, value string
 		known       []string
-	}{{"legend", s.Legend, brief.Legends}, {"guides", s.Guides, brief.Guides}, {"labels", s.Labels, brief.ChartLabels}} {
+	}{{"legend", s.Legend, brief.Legends}, {"guides", s.Guides, brief.Guides}, {"labels", s.Labels, brief.ChartLabels}, {"totals", s.Totals, brief.ChartTotals}, {"ground", s.On, brief.Grounds}} {
 		if look.value != "" && !slices.Contains(look.known, look.value) {
 			return fmt.Errorf("there is no %s %q", look.name, look.value)
 		}
@@ -115,7 +115,7 @@ var sights = []struct {
 func CheckPalette(colours []string) []Finding {
 	list := []Finding{}
 	for _, c := range colours {
-		if !hex.MatchString(c) {
+		if brief.CheckColour(c) != nil {
 			return []Finding{{"A colour is written like #1F7A72.", []string{c}}}
 		}
 	}

@@ -109,7 +109,7 @@ func topmost(f *schema.Field, parent *Column, n int) *Column {
 func (s *Snapshot) since(t *Table, f *schema.Field, of []*Column) (*Column, error) {
 	latest := make([]int64, t.N)
 	of[1].Days().Run(0, latest)
-	if h := s.history(t.Type.Key); h != nil {
+	if h := s.History(t.Type.Key); h != nil {
 		if err := s.latestChange(h, f.Worked.Of[0], latest); err != nil {
 			return nil, err
 		}
@@ -117,8 +117,8 @@ func (s *Snapshot) since(t *Table, f *schema.Field, of []*Column) (*Column, erro
 	return each(f, t.N, 1, func(r int32) int64 { return latest[r] }), nil
 }
 
-// history finds the link from the type that holds changes to a type of records.
-func (s *Snapshot) history(typ string) *schema.Back {
+// History finds the link from the type that holds changes to a type of records; nil where there is none.
+func (s *Snapshot) History(typ string) *schema.Back {
 	for i, b := range s.Schema.Type(typ).Backs {
 		if s.Schema.Type(b.Type).History {
 			return &s.Schema.Type(typ).Backs[i]

@@ -96,6 +96,49 @@ func TestRatesFromHistory(t *testing.T) {
 	require.Equal(t, [][]string{{"Enquiry", "2"}, {"Offer sent", "1"}, {"Ordered", "1"}, {"Not taken up", "1"}}, now.Summary().Rows, "none stands in Site survey today")
 }
 
+// How many stood in a stage and went on is what the same question says with conditions on the changes.
+func TestSteps(t *testing.T) {
+	snap := snapshot(t, harbour)
+	stages := snap.Schema.Settings.Stages
+	for _, filter := range []string{``, `"filter":{"field":"value","is":"filled"},`} {
+		steps, err := engine.Steps(context.Background(), snap, bind(t, snap, `{"version":1,"start":"deals",`+filter+`"groups":[{"field":"stage"}]}`), engine.Options{Today: today})
+		require.NoError(t, err)
+		stood := func(stage string) string {
+			return fmt.Sprintf(`{"any":[{"field":"stage","is":"any_of","values":[%[1]q]},{"link":"changes","is":"some","where":{"all":[{"field":"field","is":"any_of","values":["stage"]},
+				{"any":[{"field":"from","is":"any_of","values":[%[1]q]},{"field":"to","is":"any_of","values":[%[1]q]}]}]}}]}`, stage)
+		}
+		some := false
+		for i, s := range stages {
+			var later []string
+			for _, next := range stages[i+1:] {
+				if next.Pipeline == s.Pipeline && next.Status != "lost" {
+					later = append(later, stood(next.Name))
+				}
+			}
+			text := `{"version":1,"start":"deals",` + filter + `"summaries":[{"key":"stood","fn":"count","where":` + stood(s.Name) + `}`
+			if len(later) > 0 {
+				text += `,{"key":"went","fn":"count","where":{"all":[` + stood(s.Name) + `,{"any":[` + strings.Join(later, ",") + `]}]}}`
+			}
+			want := run(t, snap, text+`]}`).Totals().Rows[0]
+			require.Equal(t, want[0], fmt.Sprint(steps[s.Name].Stood), "%s, %s", s.Name, filter)
+			if len(later) > 0 {
+				require.Equal(t, want[1], fmt.Sprint(steps[s.Name].Went), "%s, %s", s.Name, filter)
+				some = some || want[1] != "0"
+			} else {
+				require.Zero(t, steps[s.Name].Went)
+			}
+		}
+		require.True(t, some, "something went on")
+	}
+	for _, other := range []string{`"groups":[{"field":"owner"}]`, `"groups":[{"field":"stage"}],"bring":{"link":"activities"}`, `"totalsOnly":true`} {
+		require.False(t, engine.HasSteps(bind(t, snap, `{"version":1,"start":"deals",`+other+`}`)), other)
+	}
+	lines := bind(t, snap, `{"version":1,"start":"activities","groups":[{"field":"deal.stage"}]}`)
+	steps, err := engine.Steps(context.Background(), snap, lines, engine.Options{Today: today})
+	require.NoError(t, err)
+	require.Nil(t, steps, "the stage is another record's")
+}
+
 func TestDaysInStage(t *testing.T) {
 	l, err := engine.List(context.Background(), snapshot(t, harbour), bind(t, snapshot(t, harbour), `{"version":1,"start":"deals","columns":[{"field":"stage_since"},{"field":"days_in_stage"}],"filter":{"field":"stage_since","is":"filled"}}`), engine.Options{Today: today})
 	require.NoError(t, err)

@@ -83,6 +83,9 @@ func Make(ctx context.Context, s *store.Store, today int32, seed uint64) error {
 	if err := keepReports(ctx, s); err != nil {
 		return err
 	}
+	if err := keepStyles(ctx, s, today); err != nil {
+		return err
+	}
 	return keepPoints(ctx, s)
 }
 

@@ -23,7 +23,7 @@ type question struct {
 	day    int32
 	reader int64
 	sees   *map[string]engine.Sees
-	style  *chart.Style
+	looks  *looks
 	aims   *targets
 	more   string
 }
@@ -47,7 +47,7 @@ func (d *Desk) opts(who Person) engine.Options {
 
 func (d *Desk) question(who Person, b *brief.Brief, more string) (question, error) {
 	text, err := json.Marshal(b)
-	return question{string(text), d.Snapshot(), d.today(), who.ID, d.sees.Load(), d.style.Load(), d.targets.Load(), more}, err
+	return question{string(text), d.Snapshot(), d.today(), who.ID, d.sees.Load(), d.looks.Load(), d.targets.Load(), more}, err
 }
 
 // Bind checks a brief; what is wrong comes back as brief.Problems.
@@ -56,7 +56,8 @@ func (d *Desk) Bind(b *brief.Brief) (*brief.Bound, error) { return brief.Bind(b,
 // Writer writes values for people.
 func (d *Desk) Writer() chart.Writer {
 	snap := d.Snapshot()
-	return chart.Writer{Style: d.style.Load(), Currency: snap.Schema.Settings.Currency, Cal: snap.Cal}
+	l := d.looks.Load()
+	return chart.Writer{Style: &l.house, Styles: l.byKey, Currency: snap.Schema.Settings.Currency, Cal: snap.Cal}
 }
 
 // Say is the sentence of a bound brief.
@@ -90,6 +91,11 @@ func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, er
 	}
 	if err != nil {
 		return nil, d.runError(err)
+	}
+	if c := b.Chart; c != nil && c.Steps && c.Kind == "funnel" {
+		if a.Writer.Steps, err = engine.Steps(ctx, q.snap, bound, d.opts(who)); err != nil {
+			return nil, d.runError(err)
+		}
 	}
 	a.Drawing = chart.Draw(a.Result, b.Chart, a.Writer)
 	if a.Drawing.Progress != nil {

@@ -15,7 +15,6 @@ import (
 	"github.com/alexedwards/argon2id"
 	lru "github.com/hashicorp/golang-lru/v2"
 
-	"uzzel/core/chart"
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/period"
@@ -83,9 +82,11 @@ type Desk struct {
 	// explained keeps what was said of them.
 	explained *lru.Cache[question, *Explained]
 	sees      atomic.Pointer[map[string]engine.Sees]
-	style     atomic.Pointer[chart.Style]
+	looks     atomic.Pointer[looks]
 	targets   atomic.Pointer[targets]
 	hub       hub
+	// changing is held while a preference is read, changed and kept.
+	changing sync.Mutex
 }
 
 // New makes a desk over a store. today is the organisation's day.

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"regexp"
 	"strconv"
 	"strings"
 	"unicode/utf8"
@@ -121,8 +120,6 @@ func maySetTargets(who Person) error {
 // MaxMeasures is how many measures there are at most.
 const MaxMeasures = 100
 
-var notKey = regexp.MustCompile(`[^a-z0-9]+`)
-
 // KeepMeasure makes a measure (no key), or gives one another name and, where there is one, another brief. Of the brief
 // only what is measured is kept: which records, which conditions, by which date, the first summary.
 func (d *Desk) KeepMeasure(ctx context.Context, who Person, m Measure) (string, error) {
@@ -149,14 +146,7 @@ func (d *Desk) KeepMeasure(ctx context.Context, who Person, m Measure) (string, 
 		return "", err
 	}
 	if m.Key == "" {
-		base := strings.Trim(notKey.ReplaceAllString(column.Fold(m.Name), "_"), "_")
-		if base == "" || base[0] < 'a' {
-			base = "m_" + base
-		}
-		m.Key = strings.Trim(base, "_")
-		for n := 2; known.measure(m.Key) != nil; n++ {
-			m.Key = fmt.Sprintf("%s_%d", base, n)
-		}
+		m.Key = freeKey(m.Name, func(key string) bool { return known.measure(key) != nil })
 	}
 	text, err := json.Marshal(b)
 	if err != nil {

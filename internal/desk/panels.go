@@ -17,6 +17,9 @@ type PanelOptions struct {
 	Heading string `json:"heading,omitempty"`
 	Below   string `json:"below,omitempty" doc:"A line below the heading"`
 	Kind    string `json:"kind,omitempty" doc:"Another kind of chart than the report's"`
+	Style   string `json:"style,omitempty" doc:"The key of a kept style, in place of the report's looks"`
+	Items   int    `json:"items,omitempty" doc:"How many groups, or records, are shown: the first; 0 for as many as the report has"`
+	Order   string `json:"order,omitempty" doc:"label, largest or smallest; as the report orders its groups where it is empty"`
 	// Period is as a brief has it. A panel with one of its own does not follow the board's.
 	Period  json.RawMessage `json:"period,omitempty" doc:"A period of its own, in place of the report's and the board's"`
 	Link    string          `json:"link,omitempty" doc:"Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://…"`
@@ -38,6 +41,12 @@ type BoardFilters struct {
 	Fields []FieldFilter   `json:"fields,omitempty"`
 }
 
+// PanelOrders are the orders that a panel can give its groups.
+var PanelOrders = []string{"label", "largest", "smallest"}
+
+// MaxItems is how many groups or records a panel can be held to.
+const MaxItems = 400
+
 // MaxWords is how long the words of a panel are at most, in characters.
 const MaxWords = 2000
 
@@ -56,6 +65,12 @@ func checkPanel(p *store.Panel, i int) error {
 		return fail(Invalid, at, "A panel’s words are %d characters at most.", MaxWords)
 	case o.Kind != "" && !slices.Contains(brief.ChartKinds, o.Kind):
 		return fail(Invalid, at, "There is no kind of chart “%s”.", o.Kind)
+	case utf8.RuneCountInString(o.Style) > MaxTitle:
+		return fail(Invalid, at, "A style’s key has %d characters at most.", MaxTitle)
+	case o.Items < 0 || o.Items > MaxItems:
+		return fail(Invalid, at, "A panel shows 1 to %d groups or records.", MaxItems)
+	case o.Order != "" && !slices.Contains(PanelOrders, o.Order):
+		return fail(Invalid, at, "A panel’s groups stand by label, the largest or the smallest first.")
 	case !linkable(o.Link):
 		return fail(Invalid, at, "A panel leads to a dashboard or report here, such as /dashboards/3, or to an address that begins with https://.")
 	case p.Report == 0 && o.Words == "":

@@ -2,9 +2,7 @@ package desk
 
 import (
 	"context"
-	"encoding/json"
 
-	"uzzel/core/chart"
 	"uzzel/core/engine"
 )
 
@@ -39,43 +37,6 @@ func (d *Desk) SetSees(ctx context.Context, who Person, typ string, how engine.S
 		return err
 	}
 	return d.readSees(ctx)
-}
-
-const houseStyle = "house style"
-
-func (d *Desk) readStyle(ctx context.Context) error {
-	text, err := d.store.Preference(ctx, houseStyle)
-	style := chart.Style{}
-	if err == nil && text != "" {
-		err = json.Unmarshal([]byte(text), &style)
-	}
-	d.style.Store(&style)
-	return err
-}
-
-// Style is the house style.
-func (d *Desk) Style() chart.Style { return *d.style.Load() }
-
-// SetStyle sets the house style: what it says holds for every chart that says nothing else.
-func (d *Desk) SetStyle(ctx context.Context, who Person, s chart.Style) error {
-	if who.Role != Administrator {
-		return fail(Forbidden, "", "Only administrators set the house style.")
-	}
-	if err := s.Check(d.Snapshot().Schema); err != nil {
-		return fail(Invalid, "/style", "%s.", err)
-	}
-	text, err := json.Marshal(s)
-	if err != nil {
-		return err
-	}
-	if err := d.store.SetPreference(ctx, houseStyle, string(text)); err != nil {
-		return err
-	}
-	if err := d.readStyle(ctx); err != nil {
-		return err
-	}
-	d.tell(Event{KindRecords, 0})
-	return nil
 }
 
 // Secret is what the application seals with what it hands out and takes back.

@@ -227,6 +227,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.asking(signed)
 	a.taking(signed)
 	a.styles(signed)
+	a.keptStyles(signed)
 	a.wholes(signed)
 	a.typing(signed)
 	a.beginning(signed)

@@ -1,0 +1,184 @@
+package desk
+
+import (
+	"context"
+	"encoding/json"
+	"slices"
+	"strings"
+
+	"uzzel/core/brief"
+	"uzzel/core/chart"
+)
+
+// Where the house style and those kept by name are kept.
+const (
+	houseStyle = "house style"
+	keptStyles = "styles"
+)
+
+// MaxStyles is how many styles are kept by name at most.
+const MaxStyles = 100
+
+// looks are the house style and the styles that are kept by name. They are never changed, only replaced.
+type looks struct {
+	house chart.Style
+	kept  []KeptStyle
+	byKey map[string]chart.Style
+}
+
+// KeptStyle is a style that charts ask for by its key.
+type KeptStyle struct {
+	Key   string      `json:"key"`
+	Name  string      `json:"name"`
+	Owner int64       `json:"owner"`
+	Style chart.Style `json:"style"`
+}
+
+func (d *Desk) readStyle(ctx context.Context) error {
+	l := looks{byKey: map[string]chart.Style{}}
+	for name, to := range map[string]any{houseStyle: &l.house, keptStyles: &l.kept} {
+		text, err := d.store.Preference(ctx, name)
+		if err == nil && text != "" {
+			err = json.Unmarshal([]byte(text), to)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	for _, k := range l.kept {
+		l.byKey[k.Key] = k.Style
+	}
+	d.looks.Store(&l)
+	return nil
+}
+
+// keepLooks keeps a changed house style, or changed styles, and has every open window draw anew.
+func (d *Desk) keepLooks(ctx context.Context, name string, what any) error {
+	text, err := json.Marshal(what)
+	if err != nil {
+		return err
+	}
+	if err := d.store.SetPreference(ctx, name, string(text)); err != nil {
+		return err
+	}
+	if err := d.readStyle(ctx); err != nil {
+		return err
+	}
+	d.tell(Event{KindRecords, 0})
+	return nil
+}
+
+// Style is the house style.
+func (d *Desk) Style() chart.Style { return d.looks.Load().house }
+
+// SetStyle sets the house style: what it says holds for every chart that says nothing else.
+func (d *Desk) SetStyle(ctx context.Context, who Person, s chart.Style) error {
+	if who.Role != Administrator {
+		return fail(Forbidden, "", "Only administrators set the house style.")
+	}
+	if err := s.Check(d.Snapshot().Schema); err != nil {
+		return fail(Invalid, "/style", "%s.", err)
+	}
+	return d.keepLooks(ctx, houseStyle, s)
+}
+
+// Styles lists the styles that are kept by name.
+func (d *Desk) Styles() []KeptStyle { return slices.Clone(d.looks.Load().kept) }
+
+// MayChangeStyle says whether a person may change or delete a kept style: who made it, and administrators.
+func (k KeptStyle) MayChangeStyle(who Person) bool {
+	return who.Role == Administrator || (who.MayCompose() && k.Owner == who.ID)
+}
+
+// StyleOwner is the name of who made a kept style.
+func (d *Desk) StyleOwner(k KeptStyle) string { return d.personName(k.Owner) }
+
+// KeepStyle keeps a style by name: a new one where the key is empty, else the one that has the key.
+func (d *Desk) KeepStyle(ctx context.Context, who Person, key, name string, s chart.Style) (KeptStyle, error) {
+	if !who.MayCompose() {
+		return KeptStyle{}, fail(Forbidden, "", "Only composers and administrators keep styles.")
+	}
+	name, err := title(name, "/name")
+	if err != nil {
+		return KeptStyle{}, err
+	}
+	if len(s.Values) > 0 {
+		return KeptStyle{}, fail(Invalid, "/style/values", "The colours of values are the house style’s, so that they are the same on every chart.")
+	}
+	if err := s.Check(d.Snapshot().Schema); err != nil {
+		return KeptStyle{}, fail(Invalid, "/style", "%s.", err)
+	}
+	d.changing.Lock()
+	defer d.changing.Unlock()
+	list := d.Styles()
+	at := slices.IndexFunc(list, func(k KeptStyle) bool { return k.Key == key })
+	switch {
+	case key != "" && at < 0:
+		return KeptStyle{}, fail(NotFound, "", "There is no such style.")
+	case key != "" && !list[at].MayChangeStyle(who):
+		return KeptStyle{}, fail(Forbidden, "", "This style is %s’s.", d.personName(list[at].Owner))
+	case slices.ContainsFunc(list, func(k KeptStyle) bool { return k.Key != key && strings.EqualFold(k.Name, name) }):
+		return KeptStyle{}, fail(Taken, "/name", "There is a style named “%s” already.", name)
+	case key == "" && len(list) >= MaxStyles:
+		return KeptStyle{}, fail(Invalid, "", "%d styles are kept at most.", MaxStyles)
+	}
+	k := KeptStyle{Key: key, Name: name, Owner: who.ID, Style: s}
+	if key == "" {
+		k.Key = freeKey(name, func(key string) bool {
+			return slices.ContainsFunc(list, func(k KeptStyle) bool { return k.Key == key })
+		})
+		list = append(list, k)
+	} else {
+		k.Owner = list[at].Owner
+		list[at] = k
+	}
+	return k, d.keepLooks(ctx, keptStyles, list)
+}
+
+// DropStyle deletes a kept style. Charts that ask for it follow the house style, and say so.
+func (d *Desk) DropStyle(ctx context.Context, who Person, key string) error {
+	d.changing.Lock()
+	defer d.changing.Unlock()
+	list := d.Styles()
+	at := slices.IndexFunc(list, func(k KeptStyle) bool { return k.Key == key })
+	if at < 0 {
+		return fail(NotFound, "", "There is no such style.")
+	}
+	if !list[at].MayChangeStyle(who) {
+		return fail(Forbidden, "", "This style is %s’s.", d.personName(list[at].Owner))
+	}
+	return d.keepLooks(ctx, keptStyles, slices.Delete(list, at, at+1))
+}
+
+// Dress has a report's chart ask for a kept style, and say nothing of its own that the style says; an empty key has it
+// follow the house style.
+func (d *Desk) Dress(ctx context.Context, who Person, id int64, key string) (Report, error) {
+	r, err := d.changeable(ctx, who, id)
+	if err != nil {
+		return r, err
+	}
+	if _, ok := d.looks.Load().byKey[key]; key != "" && !ok {
+		return r, fail(Invalid, "/style", "There is no such style.")
+	}
+	b := *r.Brief
+	switch {
+	case b.Chart != nil:
+		b.Chart = dressed(b.Chart, key)
+	case len(b.Groups) == 0:
+		return r, fail(Invalid, "", "“%s” has no groups, and so no chart.", r.Title)
+	default:
+		b.Chart = &brief.Chart{Kind: "column", Style: key}
+	}
+	text, err := json.Marshal(&b)
+	if err != nil {
+		return r, err
+	}
+	r.Report.Brief, r.ChangedBy = string(text), who.ID
+	return d.changed(ctx, who, &r.Report)
+}
+
+func dressed(c *brief.Chart, key string) *brief.Chart {
+	next := *c
+	next.Style, next.Palette, next.Legend, next.Guides, next.Labels, next.Totals, next.On = key, nil, "", "", "", "", ""
+	return &next
+}
