@@ -156,10 +156,11 @@ func styleOf(c *brief.Chart, w Writer) (style Style, known bool) {
 // totals says the total and how many records there are, as the chart asks for.
 func (d *drawer) totals(what string) {
 	var list []string
-	if what == "total" || what == "both" {
+	counts := d.sum == d.countOf()
+	if (what == "total" || what == "both") && !counts {
 		list = append(list, SummaryName(d.r, d.sum)+" "+or(d.d.Total, "nothing"))
 	}
-	if what == "records" || what == "both" {
+	if what == "records" || what == "both" || (what == "total" && counts) {
 		kinds := d.r.Bound.Parts
 		if len(kinds) == 1 {
 			list = append(list, Counted(kinds[0].Start(), d.r.Records))

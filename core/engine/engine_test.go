@@ -120,12 +120,12 @@ func TestSteps(t *testing.T) {
 				text += `,{"key":"went","fn":"count","where":{"all":[` + stood(s.Name) + `,{"any":[` + strings.Join(later, ",") + `]}]}}`
 			}
 			want := run(t, snap, text+`]}`).Totals().Rows[0]
-			require.Equal(t, want[0], fmt.Sprint(steps[s.Name].Stood), "%s, %s", s.Name, filter)
-			if len(later) > 0 {
+			if len(later) > 0 && s.Status == "open" {
 				require.Equal(t, want[1], fmt.Sprint(steps[s.Name].Went), "%s, %s", s.Name, filter)
+				require.Equal(t, want[0], fmt.Sprint(steps[s.Name].Stood), "%s, %s", s.Name, filter)
 				some = some || want[1] != "0"
 			} else {
-				require.Zero(t, steps[s.Name].Went)
+				require.NotContains(t, steps, s.Name, "nothing comes after it")
 			}
 		}
 		require.True(t, some, "something went on")

@@ -34,7 +34,7 @@ func HasSteps(b *brief.Bound) bool {
 	return v.Field != nil && v.Field.Stages && len(v.Hops) == 0 && len(b.Schema.Settings.Stages) <= maxStages
 }
 
-// Steps works out, for each stage by its name, how many records went on from there (docs/brief.md, "Charts"): from where
+// Steps works out, for each open stage by its name that others come after, how many records went on from there (docs/brief.md, "Charts"): from where
 // records stand and from all changes of their stage. Nothing where HasSteps says so.
 func Steps(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (map[string]Step, error) {
 	if !HasSteps(b) {
@@ -87,7 +87,9 @@ func steps(stages []schema.Stage, in []bool, stood []uint64) map[string]Step {
 	}
 	out := map[string]Step{}
 	for i, s := range stages {
-		out[s.Name] = counts[i]
+		if later[i] != 0 && s.Status == "open" {
+			out[s.Name] = counts[i]
+		}
 	}
 	return out
 }

@@ -13,6 +13,12 @@ export const useFolders = () => useQuery({ queryKey: ["folders"], queryFn: () =>
 export const useMeasures = () => useQuery({ queryKey: ["measures"], queryFn: () => ask(api.GET("/api/targets")), staleTime: 60_000 });
 export const useBoards = () => useQuery({ queryKey: ["boards"], queryFn: () => ask(api.GET("/api/boards")) });
 
+/** The styles that charts can ask for, by name. */
+export const useStyles = () => useQuery({ queryKey: ["styles"], queryFn: () => ask(api.GET("/api/styles")), staleTime: 60_000 }).data ?? [];
+
+export const useHouseStyle = () =>
+  useQuery({ queryKey: ["style"], queryFn: () => ask(api.GET("/api/settings/style")), staleTime: 60_000 }).data;
+
 /** The question for one report, alone or among several. */
 export const reportQuery = (id: number) => ({
   queryKey: ["report", id],

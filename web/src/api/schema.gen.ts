@@ -662,6 +662,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{id}/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Have a report's chart follow a kept style, or the house style */
+        put: operations["dress"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reports/{id}/uses": {
         parameters: {
             query?: never;
@@ -949,6 +966,42 @@ export interface paths {
         post?: never;
         /** Take a starting point away */
         delete: operations["drop-starting-point"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The styles that are kept by name */
+        get: operations["styles"];
+        put?: never;
+        /** Keep a style by name */
+        post: operations["keep-style"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/styles/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a kept style, and with it all charts that ask for it */
+        put: operations["change-style"];
+        post?: never;
+        /** Delete a kept style */
+        delete: operations["drop-style"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1302,6 +1355,8 @@ export interface components {
             /** @description How many records */
             detail: string;
             label: string;
+            /** @description Of a funnel: the share that went on, from the history */
+            step?: string;
         };
         Change: {
             before: string;
@@ -1327,11 +1382,15 @@ export interface components {
             legend?: string;
             measure?: string;
             on?: string;
+            palette?: string[];
             /** Format: int64 */
             series?: number;
             source?: string;
             stacked?: boolean;
+            steps?: boolean;
+            style?: string;
             to?: string;
+            totals?: string;
             valueTitle?: string;
             values?: string[];
         };
@@ -1446,10 +1505,16 @@ export interface components {
             ticks: components["schemas"]["Tick"][];
             title: string;
             total: string;
+            /** @description The total and how many records there are, where the chart shows them */
+            totals?: string;
             /** @description What the values are, for the axis */
             unit: string;
             /** @description What the value axis is called */
             valueTitle?: string;
+        };
+        DressRequest: {
+            /** @description A key; empty for the house style */
+            style: string;
         };
         DroppedInBody: {
             brief: components["schemas"]["Brief"];
@@ -1705,6 +1770,17 @@ export interface components {
              */
             version?: number;
         };
+        KeptStyleBody: {
+            key: string;
+            mayChange: boolean;
+            name: string;
+            owner: string;
+            style: components["schemas"]["Style"];
+        };
+        KeptStyleIn: {
+            name: string;
+            style: components["schemas"]["Style"];
+        };
         Linked: {
             by?: string;
             fn: string;
@@ -1861,14 +1937,23 @@ export interface components {
             /** @description A line below the heading */
             below?: string;
             heading?: string;
+            /**
+             * Format: int64
+             * @description How many groups, or records, are shown: the first; 0 for as many as the report has
+             */
+            items?: number;
             /** @description Another kind of chart than the report's */
             kind?: string;
             /** @description Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://… */
             link?: string;
+            /** @description label, largest or smallest; as the report orders its groups where it is empty */
+            order?: string;
             /** @description A period of its own, in place of the report's and the board's */
             period?: unknown;
             /** @description Whether the words are a heading over what follows */
             section?: boolean;
+            /** @description The key of a kept style, in place of the report's looks */
+            style?: string;
             /** @description What a panel without a report says */
             words?: string;
         };
@@ -2112,8 +2197,10 @@ export interface components {
             guides?: string;
             labels?: string;
             legend?: string;
+            on?: string;
             /** @description Colours of series and categories, in turn; none for our own */
             palette?: string[];
+            totals?: string;
             values?: {
                 [key: string]: {
                     [key: string]: string;
@@ -3919,6 +4006,41 @@ export interface operations {
             };
         };
     };
+    dress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DressRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "report-uses": {
         parameters: {
             query?: never;
@@ -4510,6 +4632,132 @@ export interface operations {
             header?: never;
             path: {
                 id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    styles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptStyleBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "keep-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptStyleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptStyleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "change-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptStyleIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptStyleBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
             };
             cookie?: never;
         };

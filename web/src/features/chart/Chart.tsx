@@ -49,21 +49,24 @@ export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; sh
       data-theme={drawing.on || undefined}
     >
       <Words drawing={drawing} />
-      <Picture drawing={drawing} share={!!share} stage={act} onPick={pick} />
-      {funnel && (
-        <ol
-          aria-hidden="true"
-          className="pointer-events-none absolute top-2 bottom-2 left-0 grid w-[140px] text-right"
-          style={{ gridTemplateRows: `repeat(${drawing.categories.length}, 1fr)` }}
-        >
-          {drawing.categories.map((c) => (
-            <li key={c.label} className="flex flex-col justify-center leading-[1.15]">
-              <span className="truncate font-bold text-[13px]">{c.label}</span>
-              {drawing.categories.length < 9 && <span className="text-ink2 text-xs">{c.detail}</span>}
-            </li>
-          ))}
-        </ol>
-      )}
+      <div className="relative flex min-h-0 flex-1 flex-col">
+        <Picture drawing={drawing} share={!!share} stage={act} onPick={pick} />
+        {funnel && (
+          <ol
+            aria-hidden="true"
+            className="pointer-events-none absolute top-2 bottom-2 left-0 grid w-[140px] text-right"
+            style={{ gridTemplateRows: `repeat(${drawing.categories.length}, 1fr)` }}
+          >
+            {drawing.categories.map((c) => (
+              <li key={c.label} className="flex flex-col justify-center leading-[1.15]">
+                <span className="truncate font-bold text-[13px]">{c.label}</span>
+                {drawing.categories.length < 9 && <span className="text-ink2 text-xs">{c.detail}</span>}
+                {c.step && <span className="text-sea text-xs">{c.step}</span>}
+              </li>
+            ))}
+          </ol>
+        )}
+      </div>
       {onMark && (
         <ul
           className="sr-only"
@@ -188,11 +191,12 @@ function Gathered({ drawing, ids, onShow, onLeave }: { drawing: Drawing; ids: st
 
 /** What stands over a picture, where its owner gave it words of its own. */
 function Words({ drawing: d }: { drawing: Drawing }) {
-  if (!d.heading && !d.below) return null;
+  if (!d.heading && !d.below && !d.totals) return null;
   return (
     <figcaption className="pb-1">
       {d.heading && <span className="title block">{d.heading}</span>}
       {d.below && <span className="block text-ink2 text-[13px]">{d.below}</span>}
+      {d.totals && <span className="block text-[13px] tabular-nums">{d.totals}</span>}
     </figcaption>
   );
 }

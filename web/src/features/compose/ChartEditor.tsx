@@ -1,15 +1,20 @@
 import { useState } from "react";
 import type { Brief } from "../../api/client";
-import { useAnswer } from "../../api/hooks";
+import { useAnswer, useHouseStyle, useStyles } from "../../api/hooks";
 import { Seg } from "../../ui/Seg";
 import { kindName } from "../chart/kinds";
+import { OwnColours, StyleDialog } from "../looks/KeptStyles";
+import { LookChoices } from "../looks/LookChoices";
 
 type Chart = NonNullable<Brief["chart"]>;
 
-const looks = [
+const ownLooks = [
+  "style",
+  "palette",
   "legend",
   "guides",
   "labels",
+  "totals",
   "on",
   "from",
   "to",
@@ -37,6 +42,9 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
     onChange({ ...brief, chart: next as Chart });
   };
   const kinds = answer?.kinds ?? [];
+  const styles = useStyles();
+  const house = useHouseStyle()?.palette ?? [];
+  const [keeping, setKeeping] = useState(false);
   const parts = measured[c.kind];
   return (
     <div>
@@ -92,6 +100,12 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
             ["share", "Shares"],
           ]}
         />
+        {c.kind === "funnel" && answer?.groups[0]?.field === "stage" && (
+          <label className="flex items-center gap-2">
+            <input type="checkbox" checked={!!c.steps} onChange={(e) => put({ steps: e.target.checked })} />
+            how many went on, from the history
+          </label>
+        )}
         {stackable.includes(c.kind) && (
           <label className="flex items-center gap-2">
             <input type="checkbox" checked={!!c.stacked} onChange={(e) => put({ stacked: e.target.checked })} />
@@ -99,54 +113,34 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
           </label>
         )}
       </div>
-      <details className="mt-3" open={looks.some((k) => c[k])}>
+      <details className="mt-3" open={ownLooks.some((k) => c[k])}>
         <summary className="cursor-pointer text-ink2">Looks</summary>
+        <div className="mt-2 flex flex-wrap items-center gap-2 text-[13px]">
+          <label className="flex items-center gap-2">
+            Style
+            <select className="input !w-56" value={c.style ?? ""} onChange={(e) => put({ style: e.target.value })}>
+              <option value="">the house style</option>
+              {c.style && !styles.some((k) => k.key === c.style) && <option value={c.style}>one that is gone</option>}
+              {styles.map((k) => (
+                <option key={k.key} value={k.key}>
+                  {k.name}
+                </option>
+              ))}
+            </select>
+          </label>
+          <button type="button" className="link" onClick={() => setKeeping(true)}>
+            Keep these looks by name …
+          </button>
+        </div>
+        <div className="mt-2">
+          <OwnColours
+            colours={c.palette}
+            house={styles.find((k) => k.key === c.style)?.style.palette ?? house}
+            onChange={(palette) => put({ palette })}
+          />
+        </div>
         <div className="mt-2 grid grid-cols-3 gap-2 text-[13px]">
-          <Choice
-            label="Labels"
-            value={c.labels}
-            onChange={(v) => put({ labels: v })}
-            options={[
-              ["", "as they fit"],
-              ["values", "values"],
-              ["shares", "shares"],
-              ["both", "both"],
-              ["none", "none"],
-            ]}
-          />
-          <Choice
-            label="Legend"
-            value={c.legend}
-            onChange={(v) => put({ legend: v })}
-            options={[
-              ["", "top"],
-              ["right", "right"],
-              ["below", "below"],
-              ["left", "left"],
-              ["none", "none"],
-            ]}
-          />
-          <Choice
-            label="Guides"
-            value={c.guides}
-            onChange={(v) => put({ guides: v })}
-            options={[
-              ["", "along values"],
-              ["both", "along both"],
-              ["stripes", "stripes"],
-              ["none", "none"],
-            ]}
-          />
-          <Choice
-            label="On"
-            value={c.on}
-            onChange={(v) => put({ on: v })}
-            options={[
-              ["", "as the reader has it"],
-              ["paper", "paper"],
-              ["ink", "ink"],
-            ]}
-          />
+          <LookChoices value={c} below={c.style ? "the style’s" : "the house’s"} onChange={(change) => put(change as Partial<Chart>)} />
           <Amount label="Values from" value={c.from} onChange={(from) => put({ from })} />
           <Amount label="to" value={c.to} onChange={(to) => put({ to })} />
           <label>
@@ -179,6 +173,23 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
           ))}
         </div>
       </details>
+      {keeping && (
+        <StyleDialog
+          begin={{ palette: c.palette, legend: c.legend, guides: c.guides, labels: c.labels, totals: c.totals, on: c.on }}
+          onKept={(k) =>
+            put({
+              style: k.key,
+              palette: undefined,
+              legend: undefined,
+              guides: undefined,
+              labels: undefined,
+              totals: undefined,
+              on: undefined,
+            })
+          }
+          onClose={() => setKeeping(false)}
+        />
+      )}
     </div>
   );
 }
@@ -201,31 +212,6 @@ function Amount({ label, value, onChange }: { label: string; value?: string; onC
           if (/^(-?\d+(\.\d+)?)?$/.test(e.target.value)) onChange(e.target.value || undefined);
         }}
       />
-    </label>
-  );
-}
-
-function Choice({
-  label,
-  value,
-  options,
-  onChange,
-}: {
-  label: string;
-  value?: string;
-  options: [string, string][];
-  onChange: (v: string) => void;
-}) {
-  return (
-    <label>
-      {label}
-      <select className="input" value={value ?? ""} onChange={(e) => onChange(e.target.value)}>
-        {options.map(([v, text]) => (
-          <option key={v} value={v}>
-            {text}
-          </option>
-        ))}
-      </select>
     </label>
   );
 }

@@ -1,13 +1,17 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask, Refused } from "../../api/client";
-import { useFolders, useSubjects } from "../../api/hooks";
+import { useFolders, useStyles, useSubjects } from "../../api/hooks";
 import type { Found } from "./FindPage";
+
+// A key of a style never begins so.
+const house = "-house";
 
 /** What can be done with many things at once. What cannot be done with one of them is said, and done with the others. */
 export function Many({ items, deleted, onDone }: { items: Found[]; deleted: boolean; onDone: () => void }) {
   const client = useQueryClient();
   const folders = (useFolders().data ?? []).filter((f) => f.mayChange);
+  const styles = useStyles();
   const people = useSubjects().filter((s) => s.kind === "person");
   const all = async (said: string, act: (f: Found) => Promise<unknown> | undefined) => {
     let done = 0;
@@ -25,7 +29,7 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
         troubles.push(`“${f.title}”: ${e instanceof Refused ? e.message : "that did not work."}`);
       }
     }
-    for (const k of ["find", "reports", "boards", "folders"]) void client.invalidateQueries({ queryKey: [k] });
+    for (const k of ["find", "report", "reports", "boards", "folders"]) void client.invalidateQueries({ queryKey: [k] });
     if (done > 0) toast(`${done} ${said}`);
     for (const t of troubles.slice(0, 3)) toast.error(t);
     onDone();
@@ -91,6 +95,25 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
             {people.map((p) => (
               <option key={p.id} value={p.id}>
                 {p.name}
+              </option>
+            ))}
+          </select>
+          <select
+            className="input !w-40"
+            aria-label="Give a style"
+            value=""
+            onChange={(e) => {
+              const style = e.target.value === house ? "" : e.target.value;
+              void all("drawn so", (f) =>
+                f.kind === "report" ? ask(api.PUT("/api/reports/{id}/style", { ...path(f), body: { style } })) : undefined,
+              );
+            }}
+          >
+            <option value="">Draw as …</option>
+            <option value={house}>the house style</option>
+            {styles.map((k) => (
+              <option key={k.key} value={k.key}>
+                {k.name}
               </option>
             ))}
           </select>

@@ -4,6 +4,7 @@ import { api, ask } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
+import { KeptStyles } from "../looks/KeptStyles";
 import { HomeSettings } from "./HomeSettings";
 import { StyleSettings } from "./StyleSettings";
 
@@ -54,6 +55,11 @@ export function SettingsPage() {
       <h2 className="title mt-6 mb-1 text-[17px]">House style</h2>
       <p className="mb-3 max-w-[70ch] text-ink2">How charts look that say nothing else. What a chart says for itself stays.</p>
       <StyleSettings />
+      <h2 className="title mt-6 mb-1 text-[17px]">Styles kept by name</h2>
+      <p className="mb-3 max-w-[70ch] text-ink2">
+        Charts and panels ask for one of these. Change it, and all of them change. On Find, many reports can be given one at once.
+      </p>
+      <KeptStyles />
     </>
   );
 }
