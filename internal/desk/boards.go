@@ -1,8 +1,10 @@
 package desk
 
 import (
+	"cmp"
 	"context"
 	"errors"
+	"slices"
 
 	"uzzel/internal/store"
 )
@@ -20,17 +22,32 @@ func (d *Desk) openBoard(who Person, b store.Board, in folders) Board {
 	return Board{b, may, d.personName(b.Owner)}
 }
 
-// Boards lists the boards that a person may open.
+// Boards lists the boards that a person may open: those that the person has put in order, then the others by title.
 func (d *Desk) Boards(ctx context.Context, who Person) ([]Board, error) {
 	in, err := d.folders(ctx, who)
 	if err != nil {
 		return nil, err
 	}
 	rows, err := d.store.Boards(ctx, who.viewer())
+	if err != nil {
+		return nil, err
+	}
+	places, err := d.store.BoardOrder(ctx, who.ID)
 	list := []Board{}
 	for _, b := range rows {
 		list = append(list, d.openBoard(who, b, in))
 	}
+	slices.SortStableFunc(list, func(a, b Board) int {
+		at, aOK := places[a.ID]
+		bt, bOK := places[b.ID]
+		switch {
+		case aOK != bOK:
+			return map[bool]int{true: -1, false: 1}[aOK]
+		case !aOK:
+			return 0
+		}
+		return cmp.Compare(at, bt)
+	})
 	return list, err
 }
 
@@ -139,15 +156,17 @@ func (d *Desk) ChangeBoard(ctx context.Context, who Person, b store.Board) (Boar
 	if err != nil {
 		return Board{}, err
 	}
-	stood := map[int64]bool{}
-	for _, p := range was.Panels {
-		stood[p.Report] = true
-	}
-	if err := d.checkBoard(ctx, who, &b, stood); err != nil {
+	if err := d.checkBoard(ctx, who, &b, stands(was.Panels)); err != nil {
 		return Board{}, err
 	}
 	b.Owner = was.Owner
-	if err := d.store.ChangeBoard(ctx, &b); err != nil {
+	return d.boardChanged(ctx, who, &b)
+}
+
+// boardChanged keeps a board that was checked, and lets every window know.
+func (d *Desk) boardChanged(ctx context.Context, who Person, b *store.Board) (Board, error) {
+	b.ChangedBy = who.ID
+	if err := d.store.ChangeBoard(ctx, b); err != nil {
 		return Board{}, boardError(err, b.Title)
 	}
 	d.tell(Event{store.KindBoard, b.ID})
@@ -198,9 +217,5 @@ func (d *Desk) GiveBoard(ctx context.Context, who Person, id, owner int64) (Boar
 		return Board{}, fail(Invalid, "/owner", "Choose someone who can sign in.")
 	}
 	b.Owner = owner
-	if err := d.store.ChangeBoard(ctx, &b.Board); err != nil {
-		return Board{}, boardError(err, b.Title)
-	}
-	d.tell(Event{store.KindBoard, id})
-	return d.Board(ctx, who, id)
+	return d.boardChanged(ctx, who, &b.Board)
 }

@@ -63,23 +63,35 @@ func boardBody(b desk.Board) BoardBody {
 	if b.Filters != "" {
 		_ = json.Unmarshal([]byte(b.Filters), &body.Filters) // checked when it was kept
 	}
-	for _, p := range b.Panels {
+	body.Panels = panelBodies(b.Panels)
+	return body
+}
+
+func panelBodies(panels []store.Panel) []PanelBody {
+	list := []PanelBody{}
+	for _, p := range panels {
 		panel := PanelBody{Report: p.Report, X: p.X, Y: p.Y, W: p.W, H: p.H}
 		if p.Options != "" {
-			_ = json.Unmarshal([]byte(p.Options), &panel.Options)
+			_ = json.Unmarshal([]byte(p.Options), &panel.Options) // checked when it was kept
 		}
-		body.Panels = append(body.Panels, panel)
+		list = append(list, panel)
 	}
-	return body
+	return list
 }
 
 func (b boardIn) board(id int64) store.Board {
 	board := store.Board{ID: id, Title: b.Title, Folder: b.Folder, Version: b.Version}
 	board.Filters = plain(b.Filters)
-	for _, p := range b.Panels {
-		board.Panels = append(board.Panels, store.Panel{Report: p.Report, X: p.X, Y: p.Y, W: p.W, H: p.H, Options: plain(p.Options)})
-	}
+	board.Panels = panelsOf(b.Panels)
 	return board
+}
+
+func panelsOf(list []PanelBody) []store.Panel {
+	var panels []store.Panel
+	for _, p := range list {
+		panels = append(panels, store.Panel{Report: p.Report, X: p.X, Y: p.Y, W: p.W, H: p.H, Options: plain(p.Options)})
+	}
+	return panels
 }
 
 // plain is a value as JSON, "" where it holds nothing.
@@ -145,6 +157,7 @@ func (a *api) boards(g huma.API) {
 		b, err := a.desk.TakeOff(ctx, who(ctx), in.ID, in.Report)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
+	a.layouts(g)
 	huma.Register(g, op(http.MethodGet, "/api/boards/{id}/closed", "closed-reports", "The reports on a dashboard that some who may open it may not open"), func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
 		list, err := a.desk.ClosedReports(ctx, who(ctx), in.ID)
 		return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)

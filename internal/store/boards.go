@@ -19,18 +19,19 @@ type Board struct {
 	DeletedBy *int64
 	Filters   string  // JSON, "" for none
 	Panels    []Panel `gorm:"foreignKey:Board"`
+	ChangedBy int64   `gorm:"-"` // who changes it now; its owner where it is 0
 }
 
 // Panel is a report placed on a board, or words: its place and size in cells of a grid twelve wide.
 type Panel struct {
-	ID      int64
-	Board   int64
-	Report  int64 `gorm:"default:null"` // 0, NULL in the file, for words
-	X       int
-	Y       int
-	W       int
-	H       int
-	Options string // JSON, "" for none
+	ID      int64  `json:"-"`
+	Board   int64  `json:"-"`
+	Report  int64  `gorm:"default:null" json:"report"` // 0, NULL in the file, for words
+	X       int    `json:"x"`
+	Y       int    `json:"y"`
+	W       int    `json:"w"`
+	H       int    `json:"h"`
+	Options string `json:"options"` // JSON, "" for none
 }
 
 // PagePanel is a report on the page of each record of a type.
@@ -62,7 +63,10 @@ func (s *Store) AddBoard(ctx context.Context, b *Board) error {
 		if err := tx.Omit("Panels").Create(b).Error; err != nil {
 			return err
 		}
-		return addPanels(tx, b)
+		if err := addPanels(tx, b); err != nil {
+			return err
+		}
+		return addBoardVersion(tx, b)
 	}))
 }
 
@@ -82,7 +86,10 @@ func (s *Store) ChangeBoard(ctx context.Context, b *Board) error {
 		if err := tx.Delete(&Panel{}, "board = ?", b.ID).Error; err != nil {
 			return err
 		}
-		return addPanels(tx, b)
+		if err := addPanels(tx, b); err != nil {
+			return err
+		}
+		return addBoardVersion(tx, b)
 	}))
 }
 

@@ -1,0 +1,205 @@
+package desk
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"uzzel/internal/store"
+)
+
+// BoardVersion is what a board was once, and in words what the change to it was.
+type BoardVersion struct {
+	store.BoardVersion
+	Who    string
+	Change []string
+}
+
+// BoardVersions lists what a board was, the newest first. Reports that a person may not open are not named.
+func (d *Desk) BoardVersions(ctx context.Context, who Person, id int64) ([]BoardVersion, error) {
+	if _, err := d.Board(ctx, who, id); err != nil {
+		return nil, err
+	}
+	rows, err := d.store.BoardVersions(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	reports, err := d.store.Reports(ctx, who.viewer())
+	if err != nil {
+		return nil, err
+	}
+	titles := map[int64]string{}
+	for _, r := range reports {
+		titles[r.ID] = r.Title
+	}
+	list := make([]BoardVersion, len(rows))
+	for i, v := range rows {
+		list[i] = BoardVersion{v, d.personName(v.Person), []string{"as it began"}}
+		if i+1 < len(rows) {
+			list[i].Change = boardChange(&rows[i+1], &rows[i], titles)
+		}
+	}
+	return list, nil
+}
+
+// boardChange says in words what one version of a board has that another has not.
+func boardChange(was, now *store.BoardVersion, titles map[int64]string) []string {
+	var list []string
+	if now.Title != was.Title {
+		list = append(list, fmt.Sprintf("named “%s”, was “%s”", now.Title, was.Title))
+	}
+	before := countPanels(was.Layout.Panels)
+	after := countPanels(now.Layout.Panels)
+	for _, c := range []struct {
+		word     string
+		from, to map[int64]int
+		panels   []store.Panel
+	}{{"placed", before, after, now.Layout.Panels}, {"taken off", after, before, was.Layout.Panels}} {
+		var names []string
+		told := map[int64]bool{}
+		for _, p := range c.panels {
+			if n := c.to[p.Report] - c.from[p.Report]; n > 0 && !told[p.Report] {
+				told[p.Report] = true
+				names = append(names, panelName(p, n, titles))
+			}
+		}
+		if len(names) > 0 {
+			list = append(list, strings.Join(names, ", ")+" "+c.word)
+		}
+	}
+	if len(list) == 0 && !slices.EqualFunc(was.Layout.Panels, now.Layout.Panels, samePlace) {
+		list = append(list, "panels moved or sized anew")
+	}
+	if !slices.EqualFunc(was.Layout.Panels, now.Layout.Panels, func(a, b store.Panel) bool { return a.Options == b.Options }) && len(was.Layout.Panels) == len(now.Layout.Panels) {
+		list = append(list, "what panels say or show")
+	}
+	if was.Layout.Filters != now.Layout.Filters {
+		list = append(list, "what its panels are narrowed to")
+	}
+	if len(list) == 0 {
+		list = append(list, "where it is kept, or who owns it")
+	}
+	return list
+}
+
+func countPanels(list []store.Panel) map[int64]int {
+	n := map[int64]int{}
+	for _, p := range list {
+		n[p.Report]++
+	}
+	return n
+}
+
+func samePlace(a, b store.Panel) bool {
+	return a.Report == b.Report && a.X == b.X && a.Y == b.Y && a.W == b.W && a.H == b.H
+}
+
+func panelName(p store.Panel, n int, titles map[int64]string) string {
+	name := "a report that is not open to you"
+	switch {
+	case p.Report == 0:
+		name = "words"
+	case titles[p.Report] != "":
+		name = "“" + titles[p.Report] + "”"
+	}
+	if n > 1 {
+		name += fmt.Sprintf(" (%d times)", n)
+	}
+	return name
+}
+
+// BringBoardVersionBack makes a board what it was at a version. Panels of reports that are gone for good are left out.
+func (d *Desk) BringBoardVersionBack(ctx context.Context, who Person, id int64, version int) (Board, error) {
+	b, err := d.changeableBoard(ctx, who, id)
+	if err != nil {
+		return Board{}, err
+	}
+	rows, err := d.store.BoardVersions(ctx, id)
+	if err != nil {
+		return Board{}, err
+	}
+	at := slices.IndexFunc(rows, func(v store.BoardVersion) bool { return v.Version == version })
+	if at < 0 {
+		return Board{}, mapStore(store.ErrNotFound, "version")
+	}
+	var ids []int64
+	for _, p := range rows[at].Layout.Panels {
+		ids = append(ids, p.Report)
+	}
+	known, err := d.store.KnownReports(ctx, ids)
+	if err != nil {
+		return Board{}, err
+	}
+	b.Title, b.Filters, b.ChangedBy = rows[at].Title, rows[at].Layout.Filters, who.ID
+	b.Panels = slices.DeleteFunc(rows[at].Layout.Panels, func(p store.Panel) bool { return p.Report != 0 && !known[p.Report] })
+	if err := d.checkBoard(ctx, who, &b.Board, known); err != nil {
+		return Board{}, err
+	}
+	return d.boardChanged(ctx, who, &b.Board)
+}
+
+// BoardDraft is how a person has arranged a board without saving it; revision 0 is none.
+func (d *Desk) BoardDraft(ctx context.Context, who Person, id int64) (store.BoardDraft, error) {
+	if _, err := d.Board(ctx, who, id); err != nil {
+		return store.BoardDraft{}, err
+	}
+	draft, err := d.store.BoardDraft(ctx, who.ID, id)
+	if errors.Is(err, store.ErrNotFound) {
+		return store.BoardDraft{Board: id}, nil
+	}
+	return draft, err
+}
+
+// KeepBoardDraft keeps how a board is being arranged. It need not be saved yet, only be a board.
+func (d *Desk) KeepBoardDraft(ctx context.Context, who Person, draft store.BoardDraft) (store.BoardDraft, error) {
+	was, err := d.changeableBoard(ctx, who, draft.Board)
+	if err != nil {
+		return draft, err
+	}
+	b := was.Board
+	b.Panels = draft.Layout.Panels
+	if err := d.checkBoard(ctx, who, &b, stands(was.Panels)); err != nil {
+		return draft, err
+	}
+	draft.Person, draft.Layout = who.ID, store.Layout{Filters: was.Filters, Panels: b.Panels}
+	err = d.store.PutBoardDraft(ctx, &draft)
+	if errors.Is(err, store.ErrStale) {
+		return draft, fail(Stale, "", "This dashboard is being arranged in another window, too. What you see here is kept in this window; open it again to see the other.")
+	}
+	return draft, err
+}
+
+// DropBoardDraft throws away how a person has arranged a board.
+func (d *Desk) DropBoardDraft(ctx context.Context, who Person, id int64) error {
+	return d.store.DropBoardDraft(ctx, who.ID, id)
+}
+
+// OrderBoards keeps the order in which a person sees boards.
+func (d *Desk) OrderBoards(ctx context.Context, who Person, ids []int64) error {
+	boards, err := d.store.Boards(ctx, who.viewer())
+	if err != nil {
+		return err
+	}
+	open := map[int64]bool{}
+	for _, b := range boards {
+		open[b.ID] = true
+	}
+	for _, id := range ids {
+		if !open[id] {
+			return mapStore(store.ErrNotFound, "dashboard")
+		}
+		open[id] = false // each once
+	}
+	return d.store.SetBoardOrder(ctx, who.ID, ids)
+}
+
+// stands says which reports stand on panels.
+func stands(panels []store.Panel) map[int64]bool {
+	is := map[int64]bool{}
+	for _, p := range panels {
+		is[p.Report] = true
+	}
+	return is
+}
