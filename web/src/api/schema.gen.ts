@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/board-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep the order in which one sees dashboards */
+        put: operations["order-boards"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boards": {
         parameters: {
             query?: never;
@@ -87,6 +104,25 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How one has arranged a dashboard without saving it */
+        get: operations["board-draft"];
+        /** Keep how a dashboard is being arranged */
+        put: operations["keep-board-draft"];
+        post?: never;
+        /** Throw away how one has arranged a dashboard */
+        delete: operations["drop-board-draft"];
         options?: never;
         head?: never;
         patch?: never;
@@ -189,6 +225,40 @@ export interface paths {
         post?: never;
         /** Take a report off a dashboard */
         delete: operations["take-off"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a dashboard was, the newest first */
+        get: operations["board-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}/versions/{version}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a dashboard what it was at a version */
+        post: operations["board-version-back"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1294,6 +1364,21 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        BoardDraftBody: {
+            /**
+             * Format: int64
+             * @description Unix seconds
+             */
+            changed: number;
+            panels: components["schemas"]["PanelBody"][];
+            /**
+             * Format: int64
+             * @description 0 for none
+             */
+            revision: number;
+            /** Format: int64 */
+            version: number;
+        };
         BoardFilters: {
             fields?: components["schemas"]["FieldFilter"][];
             period?: unknown;
@@ -1307,6 +1392,19 @@ export interface components {
             title: string;
             /** Format: int64 */
             version?: number;
+        };
+        BoardVersionBody: {
+            /**
+             * Format: int64
+             * @description Unix seconds
+             */
+            at: number;
+            change: string[];
+            panels: components["schemas"]["PanelBody"][];
+            title: string;
+            /** Format: int64 */
+            version: number;
+            who: string;
         };
         Brief: {
             across?: components["schemas"]["Group"][];
@@ -1754,6 +1852,16 @@ export interface components {
              */
             team: number;
         };
+        "Keep-board-draftRequest": {
+            panels: components["schemas"]["PanelBody"][];
+            /**
+             * Format: int64
+             * @description The one it was read at; 0 for a new draft
+             */
+            revision?: number;
+            /** Format: int64 */
+            version: number;
+        };
         KeepIn: {
             brief: components["schemas"]["Brief"];
             description: string;
@@ -1902,6 +2010,9 @@ export interface components {
         Order: {
             desc?: boolean;
             field: string;
+        };
+        "Order-boardsRequest": {
+            boards: number[];
         };
         Own: {
             bands?: components["schemas"]["Bands"];
@@ -2470,6 +2581,37 @@ export interface operations {
             };
         };
     };
+    "order-boards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Order-boardsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     boards: {
         parameters: {
             query?: never;
@@ -2658,6 +2800,101 @@ export interface operations {
             };
         };
     };
+    "board-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardDraftBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "keep-board-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keep-board-draftRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardDraftBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-board-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "move-board": {
         parameters: {
             query?: never;
@@ -2832,6 +3069,69 @@ export interface operations {
             path: {
                 id: number;
                 report: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "board-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardVersionBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "board-version-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                version: number;
             };
             cookie?: never;
         };

@@ -9,10 +9,22 @@ import { downloadJSON, fileName } from "../../ui/download";
 import { MenuItem } from "../../ui/MenuItem";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
+import { PictureItems } from "../chart/PictureItems";
+import type { PictureKind } from "../chart/picture";
 import { NewBoardDialog } from "./NewBoardDialog";
 
 /** What else can be done with a dashboard. */
-export function BoardMenu({ board, onRename }: { board: Board; onRename: (title: string) => Promise<void> }) {
+export function BoardMenu({
+  board,
+  onRename,
+  onVersions,
+  onPicture,
+}: {
+  board: Board;
+  onRename: (title: string) => Promise<void>;
+  onVersions: () => void;
+  onPicture: (as: PictureKind) => void;
+}) {
   const me = useMe().data;
   const client = useQueryClient();
   const go = useNavigate();
@@ -36,8 +48,11 @@ export function BoardMenu({ board, onRename }: { board: Board; onRename: (title:
             />
             <MenuItem label="Full screen" onPick={() => document.documentElement.requestFullscreen?.()} />
             <MenuItem label="Print…" onPick={() => window.print()} />
+            <PictureItems label="The whole of it as a file" only={["png", "pdf"]} onPicture={onPicture} />
+            <DropdownMenu.Separator className="my-1 border-line border-t" />
             <MenuItem label="As a file, with its reports" onPick={file} />
             {me?.mayCompose && <MenuItem label="Keep as another" onPick={() => setOpen("copy")} />}
+            <MenuItem label="Earlier versions" onPick={onVersions} />
             {board.mayChange && <MenuItem label="Rename" onPick={() => setOpen("name")} />}
             {board.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
           </DropdownMenu.Content>

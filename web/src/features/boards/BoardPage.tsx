@@ -1,22 +1,28 @@
 import { useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import ReactGridLayout, { useContainerWidth, verticalCompactor } from "react-grid-layout";
 import { startOf } from "../compose/edits";
 import "react-grid-layout/css/styles.css";
 import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
-import { api, ask, type Board, type Panel, Refused } from "../../api/client";
-import { reportQuery, useReport, useReports, useSchema } from "../../api/hooks";
+import { api, ask, type Board, type Panel, Refused, type Schemas } from "../../api/client";
+import { reportQuery, useSchema } from "../../api/hooks";
+import { useDraft } from "../../api/useDraft";
 import { Empty, Trouble } from "../../ui/Say";
+import { tell } from "../../ui/tell";
+import { useSteps } from "../../ui/useSteps";
+import { VersionList, when } from "../../ui/VersionList";
+import { picture } from "../chart/picture";
+import { AddPanel } from "./AddPanel";
 import { BoardMenu } from "./BoardMenu";
 import { ClosedNote } from "./ClosedNote";
 import { FilterBar } from "./FilterBar";
 import { type Filters, filterOf } from "./filters";
-import { columns, nextPlace, nudge, tidied } from "./layout";
+import { Handle } from "./Handle";
+import { columns, mostPanels, nextPlace, tidied } from "./layout";
 import { PanelBehind } from "./PanelBehind";
 import { PanelCard, type Picked } from "./PanelCard";
-import { Elsewhere, PanelDialog } from "./PanelDialog";
 import { PanelWords } from "./PanelWords";
 import { Wall } from "./Wall";
 
@@ -34,9 +40,27 @@ export function BoardPage() {
       return list.length;
     },
   });
+  const draft = useQuery({
+    queryKey: ["board draft", id],
+    retry: false,
+    staleTime: 0,
+    gcTime: 0,
+    queryFn: () => ask(api.GET("/api/boards/{id}/draft", { params: { path: { id } } })),
+  });
+  const [again, setAgain] = useState(0);
   if (board.error) return <Trouble error={board.error} />;
-  if (!board.data || reports.isPending) return null;
-  return <OpenBoard key={`${id} ${board.data.version}`} board={board.data} />;
+  if (!board.data || reports.isPending || draft.isPending) return null;
+  return (
+    <OpenBoard
+      key={`${id} ${board.data.version} ${again}`}
+      board={board.data}
+      draft={draft.data?.revision ? draft.data : undefined}
+      onLeft={() => {
+        client.setQueryData(["board draft", id], { version: 0, revision: 0, changed: 0, panels: [] });
+        setAgain(again + 1);
+      }}
+    />
+  );
 }
 
 /** What the address says a board is narrowed to; nothing where it says nothing that can be read. */
@@ -49,19 +73,41 @@ function readAt(text: string | null): Filters | undefined {
   }
 }
 
-function OpenBoard({ board }: { board: Board }) {
+function OpenBoard({ board, draft, onLeft }: { board: Board; draft?: Schemas["BoardDraftBody"]; onLeft: () => void }) {
   const client = useQueryClient();
   const schema = useSchema();
   const [params, setParams] = useSearchParams();
   const [arranging, setArranging] = useState(false);
-  const [past, setPast] = useState<Panel[][]>([]);
-  const [panels, setPanels] = useState<Panel[]>(board.panels);
+  const steps = useSteps<Panel[]>(board.panels);
+  const [seen, setSeen] = useState<Schemas["BoardVersionBody"]>();
+  const panels = seen ? seen.panels : steps.now;
+  const dragging = useRef(false);
+  const whole = useRef<HTMLDivElement>(null);
+  const [adding, setAdding] = useState(false);
+  // The panel that was placed last, to be brought into view.
+  const [fresh, setFresh] = useState<number>();
+  const [earlier, setEarlier] = useState(false);
   const [picked, setPicked] = useState<Picked>();
   const [large, setLarge] = useState<number>();
   const [wall, setWall] = useState(false);
   const { width, containerRef, mounted } = useContainerWidth();
   const narrow = width < 640;
-  const changed = JSON.stringify(panels) !== JSON.stringify(board.panels);
+  const changed = JSON.stringify(steps.now) !== JSON.stringify(board.panels);
+  const path = { params: { path: { id: board.id } } };
+  const saved = useDraft({
+    on: arranging && changed,
+    value: steps.now,
+    first: draft,
+    put: (now, was) =>
+      ask(
+        api.PUT("/api/boards/{id}/draft", {
+          ...path,
+          body: { version: board.version, panels: now as Panel[], ...(was ? { revision: was.revision } : {}) },
+        }),
+      ),
+    remove: () => ask(api.DELETE("/api/boards/{id}/draft", path)),
+  });
+  const full = panels.length >= mostPanels;
   const kept = board.filters as Filters;
   const filters = useMemo(() => readAt(params.get("at")) ?? kept, [params, kept]);
   const reports = useQueries({
@@ -75,18 +121,19 @@ function OpenBoard({ board }: { board: Board }) {
     else next.set("at", JSON.stringify(f));
     setParams(next);
   };
-  const change = (next: Panel[]) => {
-    setPast([...past.slice(-50), panels]);
-    setPanels(next);
-  };
+  const change = steps.set;
   const keep = async (more: Partial<Board> = {}) => {
     try {
       const done = await ask(
         api.PUT("/api/boards/{id}", {
-          params: { path: { id: board.id } },
+          ...path,
           body: { title: board.title, folder: board.folder, version: board.version, panels, filters: board.filters, ...more },
         }),
       );
+      if (!more.panels) {
+        await saved.drop();
+        client.setQueryData(["board draft", board.id], { version: 0, revision: 0, changed: 0, panels: [] });
+      }
       toast("Dashboard saved");
       void client.invalidateQueries({ queryKey: ["boards"] });
       client.setQueryData(["board", board.id], done);
@@ -104,27 +151,36 @@ function OpenBoard({ board }: { board: Board }) {
     );
   const mark = picked && schema ? filterOf(schema, picked.brief, picked.marks) : undefined;
 
+  const bring = (version: number) =>
+    ask(api.POST("/api/boards/{id}/versions/{version}/back", { params: { path: { id: board.id, version } } })).then((b) => {
+      client.setQueryData(["board", b.id], b);
+      void client.invalidateQueries({ queryKey: ["boards"] });
+      toast("Brought back");
+    }, tell);
+
   return (
-    <>
+    <div ref={whole}>
       <header className="mb-2 flex min-h-8 flex-wrap items-center gap-2">
         <h1 className="title mr-auto text-[24px]">{board.title}</h1>
         {arranging ? (
           <>
-            <button
-              type="button"
-              className="btn btn-quiet"
-              disabled={past.length === 0}
-              onClick={() => {
-                setPanels(past[past.length - 1]);
-                setPast(past.slice(0, -1));
-              }}
-            >
+            <span className="text-[13px] text-ink2" role="status">
+              {full && `${mostPanels} panels, as many as there can be`}
+              {saved.savedAt && changed ? " draft saved" : ""}
+            </span>
+            <button type="button" className="btn btn-quiet" disabled={!steps.canUndo} title="Ctrl+Z" onClick={steps.undo}>
               Undo
             </button>
-            <AddReport onAdd={(report) => change([...panels, nextPlace(panels, report)])} />
+            <button type="button" className="btn btn-quiet" disabled={!steps.canRedo} title="Ctrl+Shift+Z" onClick={steps.redo}>
+              Redo
+            </button>
+            <button type="button" className="btn" disabled={full} onClick={() => setAdding(true)}>
+              Add a report
+            </button>
             <button
               type="button"
               className="btn"
+              disabled={full}
               onClick={() => change([...panels, { ...nextPlace(panels, 0), w: 12, h: 2, options: { words: "A heading", section: true } }])}
             >
               Add words
@@ -132,15 +188,7 @@ function OpenBoard({ board }: { board: Board }) {
             <button type="button" className="btn" disabled={panels.length < 2} onClick={() => change(tidied(panels))}>
               Tidy
             </button>
-            <button
-              type="button"
-              className="btn"
-              onClick={() => {
-                setPanels(board.panels);
-                setPast([]);
-                setArranging(false);
-              }}
-            >
+            <button type="button" className="btn" onClick={() => void saved.drop().then(onLeft)}>
               Leave as it was
             </button>
             <button type="button" className="btn btn-main" disabled={!changed} onClick={() => keep()}>
@@ -157,13 +205,18 @@ function OpenBoard({ board }: { board: Board }) {
                 On a wall
               </button>
             )}
-            <BoardMenu board={board} onRename={(title) => keep({ title, panels: board.panels })} />
+            <BoardMenu
+              board={board}
+              onRename={(title) => keep({ title, panels: board.panels })}
+              onVersions={() => setEarlier(true)}
+              onPicture={(as) => whole.current && void picture(whole.current, board.title, as).catch(tell)}
+            />
             {board.mayChange && (
               <Link className="btn" to={`/reports/new?board=${board.id}`}>
                 New report here
               </Link>
             )}
-            {board.mayChange && (
+            {board.mayChange && !seen && (
               <button type="button" className="btn btn-main" onClick={() => setArranging(true)}>
                 Arrange
               </button>
@@ -182,10 +235,52 @@ function OpenBoard({ board }: { board: Board }) {
           onKeep={() => keep({ panels: board.panels, filters: filters as Board["filters"] })}
         />
       )}
-      <ClosedNote board={board} />
+      {!arranging && <ClosedNote board={board} />}
+      {saved.trouble && (
+        <p role="alert" className="notice mb-2 rounded bg-amber-soft px-3 py-2">
+          {saved.trouble.message}
+        </p>
+      )}
+      {draft && !arranging && JSON.stringify(draft.panels) !== JSON.stringify(board.panels) && (
+        <p role="status" className="notice mb-2 flex flex-wrap items-center gap-3 rounded bg-amber-soft px-3 py-2">
+          <span className="mr-auto">
+            You arranged this dashboard on {when(draft.changed)} and did not save it.
+            {draft.version !== board.version && " It was saved by someone since; what you arranged would take the place of that."}
+          </span>
+          <button
+            type="button"
+            className="link"
+            onClick={() => {
+              change(draft.panels);
+              setArranging(true);
+            }}
+          >
+            Go on with it
+          </button>
+          <button type="button" className="link" onClick={() => void saved.drop().then(onLeft)}>
+            Throw it away
+          </button>
+        </p>
+      )}
+      {seen && (
+        <p role="status" className="notice mb-2 flex flex-wrap items-center gap-3 rounded bg-amber-soft px-3 py-2">
+          <span className="mr-auto">
+            As it was on {when(seen.at)}, by {seen.who}.
+          </span>
+          {board.mayChange && (
+            <button type="button" className="link" onClick={() => bring(seen.version)}>
+              Bring it back
+            </button>
+          )}
+          <button type="button" className="link" onClick={() => setSeen(undefined)}>
+            Back to now
+          </button>
+        </p>
+      )}
       {arranging && (
         <p className="mb-2 text-ink2 text-[13px]">
-          Drag a panel by its handle and its corner, or focus the handle: arrow keys move it, with Shift they resize it.
+          Drag a panel by its handle and its corner, or focus the handle: arrow keys move it, with Shift they resize it. {panels.length} of{" "}
+          {mostPanels} panels.
         </p>
       )}
       {panels.length === 0 && (
@@ -221,20 +316,29 @@ function OpenBoard({ board }: { board: Board }) {
                 const l = next.find((n) => n.i === String(i));
                 return l ? { ...p, x: l.x, y: l.y, w: l.w, h: l.h } : p;
               });
-              if (JSON.stringify(placed) !== JSON.stringify(panels)) setPanels(placed);
+              // What the grid moves up after something else was done is no step of its own.
+              if (seen) return;
+              if (dragging.current) steps.set(placed);
+              else steps.settle(placed);
+              dragging.current = false;
             }}
-            onDragStart={() => setPast([...past.slice(-50), panels])}
-            onResizeStart={() => setPast([...past.slice(-50), panels])}
+            onDragStart={() => {
+              dragging.current = true;
+            }}
+            onResizeStart={() => {
+              dragging.current = true;
+            }}
           >
             {panels.map((p, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: a panel is its place in the list
-              <div key={i}>
+              <div key={i} ref={i === fresh ? inView : undefined}>
                 {card(
                   p,
                   i,
                   arranging ? (
                     <Handle
                       panel={p}
+                      full={full}
                       onChange={(q) => put(i, q)}
                       onDouble={() => change([...panels, { ...p, ...pick(nextPlace(panels, p.report)) }])}
                       onDrop={() => change(panels.filter((_, k) => k !== i))}
@@ -281,66 +385,50 @@ function OpenBoard({ board }: { board: Board }) {
           </Dialog.Portal>
         </Dialog.Root>
       )}
-    </>
+      {adding && (
+        <AddPanel
+          board={board}
+          onAdd={(report) => {
+            change([...panels, nextPlace(panels, report)]);
+            setFresh(panels.length);
+          }}
+          onClose={() => setAdding(false)}
+        />
+      )}
+      {earlier && <Earlier board={board} onSee={setSeen} onBring={bring} onClose={() => setEarlier(false)} />}
+    </div>
   );
 }
+
+/** What a dashboard was. */
+function Earlier({
+  board,
+  onSee,
+  onBring,
+  onClose,
+}: {
+  board: Board;
+  onSee: (v: Schemas["BoardVersionBody"]) => void;
+  onBring: (version: number) => void;
+  onClose: () => void;
+}) {
+  const list = useQuery({
+    queryKey: ["board versions", board.id, board.version],
+    queryFn: () => ask(api.GET("/api/boards/{id}/versions", { params: { path: { id: board.id } } })),
+  });
+  return (
+    <VersionList
+      title={`Earlier versions of “${board.title}”`}
+      list={list.data ?? []}
+      now={board.version}
+      mayBring={board.mayChange}
+      onSee={onSee}
+      onBring={(v) => onBring(v.version)}
+      onClose={onClose}
+    />
+  );
+}
+
+const inView = (panel: HTMLElement | null) => void setTimeout(() => panel?.scrollIntoView({ block: "nearest" }), 50);
 
 const pick = ({ x, y }: Panel) => ({ x, y });
-
-function Handle({
-  panel,
-  onChange,
-  onDouble,
-  onDrop,
-}: {
-  panel: Panel;
-  onChange: (p: Panel) => void;
-  onDouble: () => void;
-  onDrop: () => void;
-}) {
-  const title = useReport(panel.report || undefined).data?.title;
-  const name = panel.options?.heading ?? title ?? panel.options?.words ?? "the panel";
-  const [words, setWords] = useState(false);
-  return (
-    <span className="flex gap-1">
-      <button
-        type="button"
-        className="panel-handle btn !h-6 cursor-grab !px-2 text-xs"
-        aria-label={`Move “${name}”`}
-        aria-description="Arrow keys move it, with Shift they resize it"
-        onKeyDown={(e) => {
-          if (!e.key.startsWith("Arrow")) return;
-          e.preventDefault();
-          onChange(nudge(panel, e.key, e.shiftKey));
-        }}
-      >
-        ⠿
-      </button>
-      <button type="button" className="btn !h-6 !px-2 text-xs" onClick={() => setWords(true)}>
-        {panel.report ? "Settings" : "Words"}
-      </button>
-      <Elsewhere panel={panel} onMoved={onDrop} />
-      <button type="button" className="btn !h-6 !px-2 text-xs" onClick={onDouble}>
-        Double
-      </button>
-      <button type="button" className="btn !h-6 !px-2 text-xs" onClick={onDrop}>
-        Take off
-      </button>
-      {words && <PanelDialog panel={panel} onChange={onChange} onClose={() => setWords(false)} />}
-    </span>
-  );
-}
-
-function AddReport({ onAdd }: { onAdd: (report: number) => void }) {
-  const reports = useReports().data ?? [];
-  return (
-    <select className="input !w-52" aria-label="Add a report" value="" onChange={(e) => e.target.value && onAdd(Number(e.target.value))}>
-      <option value="">Add a report …</option>
-      {reports.map((r) => (
-        <option key={r.id} value={r.id}>
-          {r.title}
-        </option>
-      ))}
-    </select>
-  );
-}

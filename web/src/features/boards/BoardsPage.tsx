@@ -1,12 +1,32 @@
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { api, ask, type Board } from "../../api/client";
 import { useBoards, useFolders, useMe } from "../../api/hooks";
 import { Empty, Trouble } from "../../ui/Say";
+import { tell } from "../../ui/tell";
+import { moved } from "../compose/edits";
 import { NewBoardDialog } from "./NewBoardDialog";
 
+/** The dashboards that one may open, in one's own order. */
 export function BoardsPage() {
   const boards = useBoards();
-  const folders = useFolders().data ?? [];
+  const client = useQueryClient();
+  const list = boards.data ?? [];
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const order = (next: Board[]) => {
+    client.setQueryData(["boards"], next);
+    ask(api.PUT("/api/board-order", { body: { boards: next.map((b) => b.id) } })).catch((e) => {
+      void client.invalidateQueries({ queryKey: ["boards"] });
+      tell(e);
+    });
+  };
   return (
     <>
       <header className="mb-4 flex items-center gap-3">
@@ -16,20 +36,56 @@ export function BoardsPage() {
       <Trouble error={boards.error} />
       <div className="sheet">
         {boards.data?.length === 0 && <Empty title="No dashboards yet">Make one here, or open a report and place it on a new one.</Empty>}
-        <ul>
-          {boards.data?.map((b) => (
-            <li key={b.id} className="flex items-baseline gap-3 border-line border-b px-4 py-2.5 last:border-0">
-              <Link className="link text-[15px] font-semibold" to={`/dashboards/${b.id}`}>
-                {b.title}
-              </Link>
-              <span className="text-ink3 text-xs">
-                {folders.find((f) => f.id === b.folder)?.name} · {b.owner} · {b.panels.length} {b.panels.length === 1 ? "panel" : "panels"}
-              </span>
-            </li>
-          ))}
-        </ul>
+        <DndContext
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          onDragEnd={({ active, over }) => {
+            const from = list.findIndex((b) => b.id === active.id);
+            const to = list.findIndex((b) => b.id === over?.id);
+            if (from >= 0 && to >= 0 && from !== to) order(moved(list, from, to));
+          }}
+        >
+          <SortableContext items={list.map((b) => b.id)} strategy={verticalListSortingStrategy}>
+            <ul aria-label="Dashboards">
+              {list.map((b) => (
+                <Row key={b.id} board={b} alone={list.length === 1} />
+              ))}
+            </ul>
+          </SortableContext>
+        </DndContext>
       </div>
+      {list.length > 1 && <p className="mt-2 text-[13px] text-ink2">Drag them into the order that suits you; nobody else sees it.</p>}
     </>
+  );
+}
+
+function Row({ board: b, alone }: { board: Board; alone: boolean }) {
+  const folders = useFolders().data ?? [];
+  const s = useSortable({ id: b.id });
+  return (
+    <li
+      ref={s.setNodeRef}
+      style={{ transform: CSS.Translate.toString(s.transform), transition: s.transition }}
+      className="flex items-baseline gap-3 border-line border-b bg-paper px-4 py-2.5 last:border-0"
+    >
+      {!alone && (
+        <button
+          type="button"
+          className="cursor-grab touch-none text-ink3"
+          aria-label={`Move ${b.title}`}
+          {...s.attributes}
+          {...s.listeners}
+        >
+          ⠿
+        </button>
+      )}
+      <Link className="link text-[15px] font-semibold" to={`/dashboards/${b.id}`}>
+        {b.title}
+      </Link>
+      <span className="text-ink3 text-xs">
+        {folders.find((f) => f.id === b.folder)?.name} · {b.owner} · {b.panels.length} {b.panels.length === 1 ? "panel" : "panels"}
+      </span>
+    </li>
   );
 }
 

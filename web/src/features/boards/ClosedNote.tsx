@@ -20,7 +20,10 @@ export function ClosedNote({ board }: { board: Board }) {
       toast(left?.length ? "Some stay closed, being others’" : "Everyone who opens this dashboard can read all of it now");
     }, tell);
   return (
-    <div role="note" className="mb-2 flex flex-wrap items-center gap-x-3 rounded border border-amber bg-amber-soft px-3 py-1.5 text-[13px]">
+    <div
+      role="note"
+      className="notice mb-2 flex flex-wrap items-center gap-x-3 rounded border border-amber bg-amber-soft px-3 py-1.5 text-[13px]"
+    >
       <span className="min-w-0 flex-1" title={[...people].join(", ")}>
         {people.size === 1 ? [...people][0] : `${people.size} people`} may open this dashboard, but cannot read {named}.
       </span>

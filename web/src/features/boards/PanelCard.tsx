@@ -8,11 +8,13 @@ import { useAnswer, useReport, useSchema } from "../../api/hooks";
 import { MenuItem } from "../../ui/MenuItem";
 import { Chart } from "../chart/Chart";
 import { kindName } from "../chart/kinds";
-import { picture } from "../chart/picture";
+import { PictureItems } from "../chart/PictureItems";
+import { type PictureKind, picture } from "../chart/picture";
 import { Towards } from "../chart/Towards";
 import { GroupTable } from "../compose/GroupTable";
 import { RecordTable } from "../compose/RecordTable";
 import { type Filters, isEmpty, underFilters } from "./filters";
+import { asPlaced } from "./placed";
 
 export type Picked = { brief: Brief; report?: Report; sentence: string; marks: Mark[]; words: string };
 
@@ -46,7 +48,7 @@ export function PanelCard({
   const own = brief ?? kept.data?.brief;
   const under = schema && own ? underFilters(schema, own, filters, options.period as Filters["period"]) : undefined;
   const drawnAs = kind ?? options.kind;
-  const asked = under && drawnAs ? { ...under.brief, chart: { ...under.brief.chart, kind: drawnAs } } : under?.brief;
+  const asked = under && asPlaced(under.brief, { ...options, kind: drawnAs });
   const answer = useAnswer(asked);
   const error = kept.error ?? answer.error;
   const a = answer.data;
@@ -83,7 +85,11 @@ export function PanelCard({
             reading={`/reports/${report}?reading=${encodeURIComponent(JSON.stringify(difference(own, asked)))}`}
             onRefresh={() => client.invalidateQueries({ queryKey: ["answer", asked] })}
             onEnlarge={onEnlarge}
-            onPicture={(as) => box.current && picture(box.current, title ?? a.title, as).catch((e) => toast.error(e.message))}
+            onPicture={
+              kept.data?.noDownload && !kept.data.mayChange
+                ? undefined
+                : (as) => box.current && void picture(box.current, title ?? a.title, as).catch((e) => toast.error(e.message))
+            }
           />
         )}
       </div>
@@ -170,7 +176,7 @@ function PanelMenu({
   reading: string;
   onRefresh: () => void;
   onEnlarge?: () => void;
-  onPicture: (as: "svg" | "png" | "jpeg") => void;
+  onPicture?: (as: PictureKind) => void;
 }) {
   const go = useNavigate();
   return (
@@ -183,10 +189,7 @@ function PanelMenu({
           {onEnlarge && <MenuItem label="Enlarge" onPick={onEnlarge} />}
           <MenuItem label="Open with this reading" onPick={() => go(reading)} />
           <MenuItem label="Refresh now" onPick={onRefresh} />
-          <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">A picture of it</DropdownMenu.Label>
-          <MenuItem label="PNG" onPick={() => onPicture("png")} />
-          <MenuItem label="JPEG" onPick={() => onPicture("jpeg")} />
-          <MenuItem label="SVG" onPick={() => onPicture("svg")} />
+          {onPicture && <PictureItems label="A picture of it" onPicture={onPicture} />}
           <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">Drawn as, for this reading</DropdownMenu.Label>
           {kinds
             .filter((k) => !k.lacks)

@@ -3,7 +3,7 @@ import { Dialog, DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Panel } from "../../api/client";
-import { useAnswer, useBoards, useReport, useSchema } from "../../api/hooks";
+import { useAnswer, useBoards, useReport, useSchema, useStyles } from "../../api/hooks";
 import { MenuItem } from "../../ui/MenuItem";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
@@ -16,6 +16,8 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
   const schema = useSchema();
   const report = useReport(panel.report || undefined).data;
   const kinds = useAnswer(report?.brief).data?.kinds ?? [];
+  const styles = useStyles();
+  const grouped = (report?.brief.groups?.length ?? 0) > 0;
   const [o, setO] = useState(panel.options ?? {});
   const dated = !!(report?.brief.period ?? report?.brief.parts?.some((p) => p.period));
   const text = (key: "heading" | "below" | "link", label: string, placeholder?: string) => (
@@ -54,6 +56,42 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
                 ))}
             </select>
           </label>
+          <div className="mt-3 grid grid-cols-3 gap-2">
+            <label>
+              Style
+              <select className="input mt-1" value={o.style ?? ""} onChange={(e) => setO({ ...o, style: e.target.value || undefined })}>
+                <option value="">as the report’s</option>
+                {styles.map((k) => (
+                  <option key={k.key} value={k.key}>
+                    {k.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label>
+              {grouped ? "First groups" : "First records"}
+              <input
+                className="input mt-1"
+                type="number"
+                min={1}
+                max={400}
+                placeholder="all of them"
+                value={o.items ?? ""}
+                onChange={(e) => setO({ ...o, items: Math.min(400, Math.max(0, Number(e.target.value))) || undefined })}
+              />
+            </label>
+            {grouped && (
+              <label>
+                Order
+                <select className="input mt-1" value={o.order ?? ""} onChange={(e) => setO({ ...o, order: e.target.value || undefined })}>
+                  <option value="">as the report’s</option>
+                  <option value="largest">largest first</option>
+                  <option value="smallest">smallest first</option>
+                  <option value="label">by name</option>
+                </select>
+              </label>
+            )}
+          </div>
           {dated && schema && (
             <fieldset className="mt-3">
               <legend>

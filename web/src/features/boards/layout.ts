@@ -2,6 +2,9 @@ import type { Panel } from "../../api/client";
 
 export const columns = 12;
 
+/** How many panels a board takes at most, as the server has it. */
+export const mostPanels = 60;
+
 /** The first free place for a new panel of a report: beside the last where there is room, else below all. */
 export function nextPlace(panels: Panel[], report: number): Panel {
   const size = { w: 6, h: 9 };

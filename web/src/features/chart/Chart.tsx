@@ -40,33 +40,15 @@ export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; sh
     );
   }
   if (drawing.kind === "figure" || drawing.kind === "progress") return <Figure drawing={drawing} height={height} onMark={onMark} />;
-  const funnel = drawing.kind === "funnel";
   return (
     <figure
       aria-label={drawing.title}
-      className={`relative m-0 flex flex-col ${drawing.on ? "rounded bg-paper p-2 text-ink" : ""}`}
+      className={`m-0 flex flex-col ${drawing.on ? "rounded bg-paper p-2 text-ink" : ""}`}
       style={{ height: drawing.height && height !== "100%" ? drawing.height : height }}
       data-theme={drawing.on || undefined}
     >
       <Words drawing={drawing} />
-      <div className="relative flex min-h-0 flex-1 flex-col">
-        <Picture drawing={drawing} share={!!share} stage={act} onPick={pick} />
-        {funnel && (
-          <ol
-            aria-hidden="true"
-            className="pointer-events-none absolute top-2 bottom-2 left-0 grid w-[140px] text-right"
-            style={{ gridTemplateRows: `repeat(${drawing.categories.length}, 1fr)` }}
-          >
-            {drawing.categories.map((c) => (
-              <li key={c.label} className="flex flex-col justify-center leading-[1.15]">
-                <span className="truncate font-bold text-[13px]">{c.label}</span>
-                {drawing.categories.length < 9 && <span className="text-ink2 text-xs">{c.detail}</span>}
-                {c.step && <span className="text-sea text-xs">{c.step}</span>}
-              </li>
-            ))}
-          </ol>
-        )}
-      </div>
+      <Picture drawing={drawing} share={!!share} stage={act} onPick={pick} />
       {onMark && (
         <ul
           className="sr-only"

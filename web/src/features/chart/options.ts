@@ -227,9 +227,33 @@ function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room
   const tall = Math.min(36, api.size([0, 1])[1] / 2 - 3);
   const label = shown(p, share, d.labels);
   const inside = half * 2 > label.length * 9 + 12;
+  const c = d.categories[at];
+  const room = api.size([0, 1])[1];
+  // What stands beside a stage, as far as it is tall enough: its name, how many it holds, how many went on.
+  const lines = [
+    { text: c.label, bold: true, fill: t.ink },
+    { text: d.categories.length < 9 ? c.detail : "", bold: false, fill: t.ink2 },
+    { text: c.step ?? "", bold: false, fill: t.sea },
+  ].filter((l) => l.text);
+  const words = lines.slice(0, Math.max(1, Math.floor(room / 15)));
   return {
     type: "group",
     children: [
+      ...words.map((l, i) => ({
+        type: "text",
+        silent: true,
+        style: {
+          text: l.text,
+          x: 140,
+          y: y + (i - (words.length - 1) / 2) * 15,
+          align: "right",
+          verticalAlign: "middle",
+          width: 136,
+          overflow: "truncate",
+          fill: l.fill,
+          font: l.bold ? `700 13px ${font}` : `12px ${font}`,
+        },
+      })),
       {
         type: "polygon",
         shape: {

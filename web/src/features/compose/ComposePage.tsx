@@ -4,7 +4,9 @@ import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief, Refused, type Report, type Schemas } from "../../api/client";
 import { useAnswer, useBoards, useExplained, useFolders, useMe, useReport, useSchema } from "../../api/hooks";
+import { useDraft } from "../../api/useDraft";
 import { Trouble } from "../../ui/Say";
+import { useSteps } from "../../ui/useSteps";
 import { type Filters, underFilters } from "../boards/filters";
 import { Trying } from "../boards/Trying";
 import { AskedFirst } from "./AskedFirst";
@@ -17,8 +19,6 @@ import { ReportMenu } from "./ReportMenu";
 import { Result } from "./Result";
 import { Sentence } from "./Sentence";
 import { Sift } from "./Sift";
-import { useDraft } from "./useDraft";
-import { useEdits } from "./useEdits";
 import { Warnings } from "./Warnings";
 import { Why } from "./Why";
 
@@ -49,8 +49,8 @@ export function ComposePage() {
 
 function Compose({ report, draft, first }: { report?: Report; draft?: Draft; first: Brief }) {
   const me = useMe().data;
-  const edits = useEdits(first);
-  const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(edits.brief);
+  const edits = useSteps(first);
+  const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(edits.now);
   const onMade = useCallback(
     (d: Draft) => {
       // The address names the draft for a reload, without composing beginning anew.
@@ -61,17 +61,26 @@ function Compose({ report, draft, first }: { report?: Report; draft?: Draft; fir
   );
   const saved = useDraft({
     on: !!me?.mayCompose && changed,
-    brief: edits.brief,
+    value: edits.now,
     first: draft,
-    report: report?.id,
-    version: report?.version,
+    put: (brief, was) =>
+      ask(
+        api.PUT("/api/drafts", {
+          body: {
+            ...(was ? { id: was.id, revision: was.revision } : {}),
+            ...(report ? { report: report.id, version: report.version } : {}),
+            brief: brief as Brief,
+          },
+        }),
+      ),
+    remove: (was) => ask(api.DELETE("/api/drafts/{id}", { params: { path: { id: was.id } } })),
     onMade,
   });
   const at = saved.savedAt && changed ? `draft saved ${clock(saved.savedAt)}` : undefined;
   return (
     <Page
       report={report}
-      brief={edits.brief}
+      brief={edits.now}
       onChange={edits.set}
       note={at}
       trouble={saved.trouble}

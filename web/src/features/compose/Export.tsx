@@ -3,6 +3,8 @@ import { useState } from "react";
 import { toast } from "sonner";
 import type { Brief, Report } from "../../api/client";
 import { download as save } from "../../ui/download";
+import { pictureKinds } from "../chart/PictureItems";
+import { picture } from "../chart/picture";
 
 type Wish = { view: "records" | "summary" | "outline"; format: "csv" | "xlsx" | "json" };
 
@@ -24,6 +26,8 @@ const formats: [Wish["format"], string][] = [
   ["xlsx", "Workbook (XLSX)"],
   ["json", "JSON"],
 ];
+
+const chartOnScreen = () => document.querySelector<HTMLElement>("main section[aria-label=Chart]");
 
 /** Takes the records or the summary out as a file. Where the owner does not let a report out, it says so instead. */
 export function Export({ brief, report }: { brief: Brief; report?: Report }) {
@@ -67,6 +71,25 @@ export function Export({ brief, report }: { brief: Brief; report?: Report }) {
                 </button>
               )),
             )}
+          {!kept && chartOnScreen() && (
+            <>
+              <p className="px-2 pt-2 text-ink3 text-xs">A picture of the chart</p>
+              {pictureKinds.map(([as, words]) => (
+                <button
+                  key={as}
+                  type="button"
+                  className="pick"
+                  onClick={() => {
+                    setOpen(false);
+                    const box = chartOnScreen();
+                    if (box) picture(box, report?.title ?? "chart", as).catch((e) => toast.error((e as Error).message));
+                  }}
+                >
+                  {words}
+                </button>
+              ))}
+            </>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

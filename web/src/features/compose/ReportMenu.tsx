@@ -10,6 +10,7 @@ import { downloadJSON, fileName } from "../../ui/download";
 import { MenuItem } from "../../ui/MenuItem";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
+import { VersionList } from "../../ui/VersionList";
 import { TypedSentence } from "../reports/TypedSentence";
 import { ValuePicker } from "./ConditionEditor";
 import { TextEditor } from "./moreEditors";
@@ -119,9 +120,6 @@ export function ReportMenu({
   );
 }
 
-const when = (s: number) =>
-  new Date(s * 1000).toLocaleString("en-GB", { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" });
-
 /** What a report was: who changed what and when; any of it can be seen and brought back. */
 function Versions({ report, onClose }: { report: Report; onClose: () => void }) {
   const client = useQueryClient();
@@ -131,59 +129,25 @@ function Versions({ report, onClose }: { report: Report; onClose: () => void }) 
     queryFn: () => ask(api.GET("/api/reports/{id}/versions", { params: { path: { id: report.id } } })),
   });
   return (
-    <Drawer open onClose={onClose} title={`Earlier versions of “${report.title}”`}>
-      <ol className="mt-3 space-y-2" aria-label="Versions">
-        {list.data?.map((v) => (
-          <li key={v.version} className="rounded-md border border-line px-3 py-2">
-            <p className="flex items-center gap-3">
-              <strong>{when(v.at)}</strong>
-              <span className="mr-auto text-ink2">{v.who}</span>
-              {v.version === report.version ? (
-                <span className="text-ink2 text-[13px]">as it is now</span>
-              ) : (
-                <>
-                  <button
-                    type="button"
-                    className="link"
-                    onClick={() => {
-                      onClose();
-                      go(`/reports/${report.id}?reading=${encodeURIComponent(JSON.stringify(v.brief))}`);
-                    }}
-                  >
-                    See it
-                  </button>
-                  {report.mayChange && (
-                    <button
-                      type="button"
-                      className="link"
-                      onClick={() =>
-                        ask(
-                          api.POST("/api/reports/{id}/versions/{version}/back", {
-                            params: { path: { id: report.id, version: v.version } },
-                          }),
-                        ).then((r) => {
-                          client.setQueryData(["report", r.id], r);
-                          toast("Brought back");
-                          onClose();
-                          go(`/reports/${r.id}`);
-                        }, tell)
-                      }
-                    >
-                      Bring it back
-                    </button>
-                  )}
-                </>
-              )}
-            </p>
-            <ul className="mt-1 text-[13px] text-ink2">
-              {v.change.map((c) => (
-                <li key={c}>{c}</li>
-              ))}
-            </ul>
-          </li>
-        ))}
-      </ol>
-    </Drawer>
+    <VersionList
+      title={`Earlier versions of “${report.title}”`}
+      list={list.data ?? []}
+      now={report.version}
+      mayBring={report.mayChange}
+      onSee={(v) => go(`/reports/${report.id}?reading=${encodeURIComponent(JSON.stringify(v.brief))}`)}
+      onBring={(v) =>
+        ask(api.POST("/api/reports/{id}/versions/{version}/back", { params: { path: { id: report.id, version: v.version } } })).then(
+          (r) => {
+            client.setQueryData(["report", r.id], r);
+            toast("Brought back");
+            onClose();
+            go(`/reports/${r.id}`);
+          },
+          tell,
+        )
+      }
+      onClose={onClose}
+    />
   );
 }
 

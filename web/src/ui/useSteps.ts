@@ -1,12 +1,16 @@
 import { useCallback, useEffect, useState } from "react";
-import type { Brief } from "../../api/client";
 
-/** The brief being edited, with every step before it and those undone. Ctrl+Z and Ctrl+Shift+Z go through them. */
-export function useEdits(first: Brief) {
-  const [state, setState] = useState<{ past: Brief[]; now: Brief; next: Brief[] }>({ past: [], now: first, next: [] });
-  const set = useCallback((b: Brief) => {
-    setState((s) => (JSON.stringify(s.now) === JSON.stringify(b) ? s : { past: [...s.past.slice(-199), s.now], now: b, next: [] }));
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+/** What is being edited, with every step before it and those undone. Ctrl+Z and Ctrl+Shift+Z go through them. */
+export function useSteps<T>(first: T) {
+  const [state, setState] = useState<{ past: T[]; now: T; next: T[] }>({ past: [], now: first, next: [] });
+  const set = useCallback((now: T) => {
+    setState((s) => (same(s.now, now) ? s : { past: [...s.past.slice(-199), s.now], now, next: [] }));
   }, []);
+  /** Puts something in place of what is there now, which is no step of its own. */
+  const settle = useCallback((now: T) => setState((s) => (same(s.now, now) ? s : { ...s, now })), []);
+  const begin = useCallback((now: T) => setState({ past: [], now, next: [] }), []);
   const undo = useCallback(() => {
     setState((s) => (s.past.length ? { past: s.past.slice(0, -1), now: s.past[s.past.length - 1], next: [s.now, ...s.next] } : s));
   }, []);
@@ -26,5 +30,5 @@ export function useEdits(first: Brief) {
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);
   }, [undo, redo]);
-  return { brief: state.now, set, undo, redo, canUndo: state.past.length > 0, canRedo: state.next.length > 0 };
+  return { now: state.now, set, settle, begin, undo, redo, canUndo: state.past.length > 0, canRedo: state.next.length > 0 };
 }

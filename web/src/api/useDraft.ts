@@ -1,34 +1,37 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { api, ask, type Brief, Refused, type Schemas } from "../../api/client";
+import { Refused } from "./client";
 
-type Draft = Schemas["DraftBody"];
+type Draft = { revision: number; changed: number };
 
 /**
- * Keeps a draft of what is being composed on the server, a moment after each change. Where another window changes the
- * same draft, nothing is overwritten: it says so and stops.
+ * Keeps a draft of what is being made on the server, a moment after each change. Where another window changes the same
+ * draft, nothing is overwritten: it says so and stops.
  */
-export function useDraft({
+export function useDraft<D extends Draft>({
   on,
-  brief,
+  value,
   first,
-  report,
-  version,
+  put,
+  remove,
   onMade,
 }: {
   on: boolean;
-  brief: Brief;
-  first?: Draft;
-  report?: number;
-  version?: number;
-  onMade?: (d: Draft) => void;
+  /** What is being made, as JSON. */
+  value: unknown;
+  first?: D;
+  put: (value: unknown, was: D | undefined) => Promise<D>;
+  remove: (was: D) => Promise<unknown>;
+  onMade?: (d: D) => void;
 }) {
-  const draft = useRef<Draft | undefined>(first);
+  const draft = useRef<D | undefined>(first);
   const [savedAt, setSavedAt] = useState<number | undefined>(first?.changed);
   const [trouble, setTrouble] = useState<Refused>();
   const saving = useRef<Promise<void>>(Promise.resolve());
   const stopped = useRef(false);
-  const text = JSON.stringify(brief);
+  const text = JSON.stringify(value);
   const kept = useRef(text);
+  const acts = useRef({ put, remove, onMade });
+  acts.current = { put, remove, onMade };
 
   useEffect(() => {
     if (!on || stopped.current || text === kept.current) return;
@@ -36,21 +39,12 @@ export function useDraft({
       saving.current = saving.current.then(async () => {
         if (stopped.current) return;
         try {
-          const d = draft.current;
-          const next = await ask(
-            api.PUT("/api/drafts", {
-              body: {
-                ...(d ? { id: d.id, revision: d.revision } : {}),
-                ...(report ? { report, version } : {}),
-                brief: JSON.parse(text),
-              },
-            }),
-          );
+          const next = await acts.current.put(JSON.parse(text), draft.current);
           const made = !draft.current;
           draft.current = next;
           kept.current = text;
           setSavedAt(next.changed);
-          if (made) onMade?.(next);
+          if (made) acts.current.onMade?.(next);
         } catch (e) {
           if (e instanceof Refused && e.status === 409) {
             stopped.current = true;
@@ -60,12 +54,13 @@ export function useDraft({
       });
     }, 600);
     return () => clearTimeout(timer);
-  }, [on, text, report, version, onMade]);
+  }, [on, text]);
 
+  /** Throws the draft away, for what was made is kept or given up; nothing is saved after that. */
   const drop = useCallback(async () => {
     stopped.current = true;
     await saving.current;
-    if (draft.current) await ask(api.DELETE("/api/drafts/{id}", { params: { path: { id: draft.current.id } } })).catch(() => undefined);
+    if (draft.current) await acts.current.remove(draft.current).catch(() => undefined);
     draft.current = undefined;
   }, []);
   return { savedAt, trouble, drop };
