@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -69,11 +70,13 @@ func boardChange(was, now *store.BoardVersion, titles map[int64]string) []string
 			list = append(list, strings.Join(names, ", ")+" "+c.word)
 		}
 	}
-	if len(list) == 0 && !slices.EqualFunc(was.Layout.Panels, now.Layout.Panels, samePlace) {
-		list = append(list, "panels moved or sized anew")
-	}
-	if !slices.EqualFunc(was.Layout.Panels, now.Layout.Panels, func(a, b store.Panel) bool { return a.Options == b.Options }) && len(was.Layout.Panels) == len(now.Layout.Panels) {
-		list = append(list, "what panels say or show")
+	if maps.Equal(before, after) {
+		if !slices.EqualFunc(was.Layout.Panels, now.Layout.Panels, samePlace) {
+			list = append(list, "panels moved or sized anew")
+		}
+		if !slices.EqualFunc(was.Layout.Panels, now.Layout.Panels, func(a, b store.Panel) bool { return a.Options == b.Options }) {
+			list = append(list, "what panels say or show")
+		}
 	}
 	if was.Layout.Filters != now.Layout.Filters {
 		list = append(list, "what its panels are narrowed to")
