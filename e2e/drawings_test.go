@@ -8,7 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 )
 
-// Every kind of chart over easy and hard groups, as it is drawn: no text lies on another or leaves the picture.
+// Every kind of chart over easy and hard groups, as it is drawn: no text lies on another or leaves the picture, and on
+// paper and on ink every text stands out from what it stands on.
 func TestDrawingsAreReadable(t *testing.T) {
 	p := browse(t, open(t))
 	p.signIn("Maite Corrie")
@@ -37,6 +38,13 @@ func TestDrawingsAreReadable(t *testing.T) {
 			}
 			wrong := eval[[]string](p, readable)
 			assert.Empty(t, wrong, "%s of %s", kind, name)
+			for _, ground := range []string{"ink", "paper"} {
+				eval[any](p, fmt.Sprintf(`void (document.documentElement.dataset.theme = %q, window.dispatchEvent(new Event("themechange")))`, ground))
+				p.await(`document.querySelector("figure [data-kind]") && !document.querySelector("figure [data-finished]") ? "" : "drawn"`)
+				faint := eval[[]string](p, contrast)
+				assert.Empty(t, faint, "%s of %s on %s", kind, name, ground)
+				wrong = append(wrong, faint...)
+			}
 			if len(wrong) > 0 {
 				p.shot("drawing " + kind + " " + name)
 			}
@@ -71,6 +79,35 @@ func TestBarsStartAtZero(t *testing.T) {
 		assert.InDelta(t, zero, starts[0], 4, "%s: bars start at zero", kind)
 	}
 }
+
+// contrast lists the texts of the picture that have a contrast under 3 with what is painted under their middle (WCAG 2.2,
+// 1.4.3, for large texts; small ones that are the page's own are checked by the accessibility test). A text with a rim
+// stands on its rim.
+const contrast = `(() => {
+  const svg = document.querySelector("figure svg"); if (!svg) return [];
+  const rgb = (c) => { const m = /^rgba?\(([^)]+)\)/.exec(c); return m ? m[1].split(",").map(Number) : null; };
+  const light = (c) => { const [r, g, b] = c.map((v) => v / 255).map((v) => v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4); return 0.2126 * r + 0.7152 * g + 0.0722 * b; };
+  const paper = rgb(getComputedStyle(document.querySelector("section[aria-label=Chart]")).backgroundColor);
+  const shapes = [...svg.querySelectorAll("path, polygon, rect, circle")].map((e) => ({e, s: getComputedStyle(e)})).filter(({s}) => s.fill !== "none" && rgb(s.fill));
+  const out = [];
+  for (const text of svg.querySelectorAll("text")) {
+    if (!text.textContent.trim() || text.closest("[clip-path]")) continue;
+    const style = getComputedStyle(text), r = text.getBoundingClientRect();
+    if (!r.width || style.stroke !== "none") continue;
+    const fill = rgb(style.fill); if (!fill) continue;
+    let under = paper.slice(0, 3);
+    const at = new DOMPoint(r.x + r.width / 2, r.y + r.height / 2);
+    for (const {e, s} of shapes) {
+      if (!e.isPointInFill || !e.isPointInFill(at.matrixTransform(e.getScreenCTM().inverse()))) continue;
+      const c = rgb(s.fill), a = (c[3] ?? 1) * Number(s.fillOpacity) * Number(s.opacity);
+      under = under.map((v, i) => v * (1 - a) + c[i] * a);
+    }
+    const [a, b] = [light(fill.slice(0, 3)) + 0.05, light(under) + 0.05];
+    const ratio = Math.max(a, b) / Math.min(a, b);
+    if (ratio < 3) out.push(text.textContent + ": " + ratio.toFixed(1));
+  }
+  return out.slice(0, 6);
+})()`
 
 // readable lists the texts of the picture that lie on one another or leave it.
 const readable = `(() => {

@@ -236,10 +236,17 @@ func TestBeside(t *testing.T) {
 func TestProgress(t *testing.T) {
 	d := draw(t, some, `{"version":1,"start":"deals","summaries":[{"key":"v","fn":"sum","of":"value"}],"target":"2000000","chart":{"kind":"progress"}}`)
 	require.Equal(t, "€1,519,705.50", d.Total)
-	require.Equal(t, chart.Progress{Target: "€2,000,000.00", Share: "76.0 %", Missing: "€480,294.50", Part: d.Progress.Part}, *d.Progress)
+	require.Equal(t, chart.Progress{Total: "€1,519,705.50", Target: "€2,000,000.00", Share: "76.0 %", Missing: "€480,294.50", Part: d.Progress.Part}, *d.Progress)
 	require.InDelta(t, 0.76, d.Progress.Part, 0.001)
 	d = draw(t, some, `{"version":1,"start":"deals","summaries":[{"key":"n","fn":"count"}],"target":"4","chart":{"kind":"progress"}}`)
 	require.Empty(t, d.Progress.Missing)
+
+	// The target is the first summary's, whatever is drawn beside it.
+	two := `{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}],"target":"8","chart":{"kind":"%s","values":["v"]}}`
+	d = draw(t, some, fmt.Sprintf(two, "column"))
+	require.Equal(t, "€1,519,705.50", d.Total)
+	require.Equal(t, "4 of 8, 50.0 %, 4 to go", fmt.Sprintf("%s of %s, %s, %s to go", d.Progress.Total, d.Progress.Target, d.Progress.Share, d.Progress.Missing))
+	require.Equal(t, "4", draw(t, some, fmt.Sprintf(two, "progress")).Total)
 }
 
 func TestWords(t *testing.T) {

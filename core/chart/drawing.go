@@ -53,6 +53,7 @@ type Change struct {
 
 // Progress is how far a total has come.
 type Progress struct {
+	Total   string  `json:"total" doc:"What has come so far: of the first summary, whatever is drawn"`
 	Target  string  `json:"target"`
 	Share   string  `json:"share"`
 	Missing string  `json:"missing" doc:"Empty where the target is reached"`
@@ -196,7 +197,9 @@ func (d *drawer) whole() {
 		d.d.Change = &ch
 	}
 	if p := d.r.Progress; p != nil {
-		d.d.Progress = &Progress{Target: d.w.Value(k, engine.Value{Set: true, Num: p.Target}, f), Share: Ratio(p.Share), Part: p.Share.Num.Float()}
+		// A target is the first summary's, whichever is drawn.
+		k, f = d.r.Bound.Summaries[0].Kind, d.r.Bound.Summaries[0].Source.Format
+		d.d.Progress = &Progress{Total: d.w.Value(k, d.r.Cell(0, 0).Plain[0], f), Target: d.w.Value(k, engine.Value{Set: true, Num: p.Target}, f), Share: Ratio(p.Share), Part: p.Share.Num.Float()}
 		if p.Missing.Num.Sign() > 0 {
 			d.d.Progress.Missing = d.w.Value(k, p.Missing, f)
 		}
@@ -263,6 +266,9 @@ func (d *drawer) kind(s int) schema.Kind {
 // values are the places of the summaries that are drawn: those named, else the last one, which is most often the sum
 // after the count.
 func (d *drawer) values() []int {
+	if d.c.Kind == "progress" {
+		return []int{0} // a target is the first summary's
+	}
 	var list []int
 	for _, key := range d.c.Values {
 		for i, s := range d.r.Bound.Summaries {

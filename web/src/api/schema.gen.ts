@@ -2149,6 +2149,8 @@ export interface components {
             part: number;
             share: string;
             target: string;
+            /** @description What has come so far: of the first summary, whatever is drawn */
+            total: string;
         };
         QuestionBody: {
             brief: components["schemas"]["Brief"];

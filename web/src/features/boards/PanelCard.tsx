@@ -99,9 +99,7 @@ export function PanelCard({
           {a.text}
         </p>
       )}
-      {a?.drawing.progress && !["figure", "progress"].includes(a.drawing.kind) && (
-        <Towards progress={a.drawing.progress} total={a.drawing.total} bar={false} />
-      )}
+      {a?.drawing.progress && !["figure", "progress"].includes(a.drawing.kind) && <Towards progress={a.drawing.progress} bar={false} />}
       {missing && (
         <p className="py-4 text-ink2">
           The report that stood here was deleted, or is not open to you. If it was deleted lately, it can be{" "}

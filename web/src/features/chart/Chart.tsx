@@ -189,7 +189,7 @@ function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: numb
   return (
     <figure
       aria-label={d.title}
-      className="m-0 flex flex-col justify-center"
+      className="@container m-0 flex flex-col justify-center"
       style={{ height: typeof height === "number" ? undefined : height }}
     >
       <Words drawing={d} />
@@ -200,7 +200,9 @@ function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: numb
         onClick={() => onMark?.([{ rows: [], across: [] }], "All")}
         aria-label={`All: ${d.total}`}
       >
-        <span className="title block text-[44px] leading-tight">{d.total || "–"}</span>
+        <span className="title block leading-tight" style={{ fontSize: `min(44px, ${Math.round(165 / Math.max(4, d.total.length))}cqw)` }}>
+          {d.total || "–"}
+        </span>
       </button>
       {d.change && (
         <p className={d.change.way > 0 ? "text-sea" : d.change.way < 0 ? "text-rust" : "text-ink2"}>
@@ -210,7 +212,7 @@ function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: numb
       )}
       {d.progress && (
         <div className="mt-2">
-          <Towards progress={d.progress} />
+          <Towards progress={d.progress} total={d.total !== d.progress.total} />
         </div>
       )}
       {d.kind === "figure" && course && (

@@ -3,12 +3,12 @@ import type { Schemas } from "../../api/client";
 /** How far a total has come towards its target, with what the target is for. */
 export function Towards({
   progress,
-  total,
+  total = true,
   bar = true,
 }: {
   progress: NonNullable<Schemas["Drawing"]["progress"]>;
-  /** The total, where it does not stand beside it already. */
-  total?: string;
+  /** Whether the total is said, which may stand beside it already. */
+  total?: boolean;
   bar?: boolean;
 }) {
   return (
@@ -21,7 +21,7 @@ export function Towards({
       <p className="mt-1 flex flex-wrap gap-x-3 text-[13px]">
         <span>
           <strong>{progress.share}</strong>
-          {total && ` (${total})`} of {progress.target}
+          {total && ` (${progress.total})`} of {progress.target}
         </span>
         <span className="ml-auto text-ink2">{progress.missing ? `${progress.missing} to go` : "reached"}</span>
       </p>

@@ -101,4 +101,59 @@ describe("what the picture is told to draw", () => {
     expect(markOf(drawing("scatter"), 0, 1)).toEqual([1, 1]);
     expect(markOf(drawing("column"), 2, 1)).toEqual([2, 1]);
   });
+
+  it("says values over columns only where there is room for them, and at once where it is asked", () => {
+    const many = (labels: string) => {
+      const values = Array.from({ length: 12 }, (_, i) => i * 1000);
+      return drawing("column", {
+        labels,
+        categories: values.map((v) => ({ label: `Month ${v}`, detail: "", colour: "c" })),
+        series: [{ name: "Value", colour: "teal", form: "", points: points(...values) }],
+      });
+    };
+    const at = (d: Drawing, width: number) =>
+      // biome-ignore lint/suspicious/noExplicitAny: what the charting library takes has no type of its own
+      (options(d, false, tokens, width) as any).series[0].label.show;
+    expect([at(many(""), 900), at(many(""), 300), at(many("values"), 300), at(many("none"), 900)]).toEqual([true, false, true, false]);
+  });
+
+  it("leaves lying bars most of a narrow panel, whatever their names", () => {
+    const d = drawing("bar", {
+      categories: ["A name that is longer than a panel is wide", "May"].map((label) => ({ label, detail: "", colour: "c" })),
+    });
+    // biome-ignore lint/suspicious/noExplicitAny: as above
+    const narrow = options(d, false, tokens, 260) as any;
+    expect(narrow.yAxis.axisLabel.width).toBeLessThanOrEqual(104);
+    expect(narrow.xAxis.axisLabel.hideOverlap).toBe(true);
+  });
+
+  it("parts slices only where they are thick enough to be parted", () => {
+    const border = (n: number) =>
+      drawn(
+        drawing("pie", {
+          categories: Array.from({ length: n }, (_, i) => ({ label: `${i}`, detail: "", colour: "c" })),
+          series: [{ name: "Value", colour: "teal", form: "", points: points(...Array.from({ length: n }, () => 1)) }],
+        }),
+      ).series[0].itemStyle.borderWidth;
+    expect([border(8), border(200)]).toEqual([2, 0]);
+  });
+
+  it("writes beside a stage what there is room for", () => {
+    const d = drawing("funnel", {
+      categories: ["Enquiry", "Design"].map((label) => ({
+        label,
+        detail: "3 deals",
+        colour: "c",
+        step: label === "Enquiry" ? "60.0 % went on" : "",
+      })),
+      series: [{ name: "Value", colour: "teal", form: "", points: points(3, 5) }],
+    });
+    const texts = (height: number) =>
+      drawn(d)
+        .series[0].renderItem({ dataIndex: 0 }, { coord: () => [300, 50], size: () => [80, height] })
+        .children.filter((c: { type: string }) => c.type === "text")
+        .map((c: { style: { text: string } }) => c.style.text);
+    expect(texts(60)).toEqual(["Enquiry", "3 deals", "60.0 % went on", "3"]);
+    expect(texts(18)).toEqual(["Enquiry", "3"]);
+  });
 });

@@ -66,8 +66,23 @@ function legend(d: Drawing, t: Tokens) {
   }[d.legend];
   const names = d.kind === "pie" || d.kind === "ring";
   if (!at || (!names && d.series.length < 2) || (names && d.legend === "top")) return undefined;
-  return { ...at, type: "scroll", itemWidth: 10, itemHeight: 10, icon: "rect", textStyle: { color: t.ink2, fontFamily: font } };
+  return {
+    ...at,
+    type: "scroll",
+    itemWidth: 10,
+    itemHeight: 10,
+    icon: "rect",
+    textStyle: { color: t.ink2, fontFamily: font },
+    pageIconColor: t.ink,
+    pageIconInactiveColor: t.line,
+    pageTextStyle: { color: t.ink2, fontFamily: font },
+  };
 }
+
+/** About how wide a text of usual size is. */
+const wide = (text: string) => text.length * 7.2;
+
+const widest = (texts: string[]) => texts.reduce((w, text) => Math.max(w, wide(text)), 0);
 
 /** Each pair of groups as a cell, the deeper the more. */
 function heat(d: Drawing, t: Tokens, width: number): EChartsCoreOption {
@@ -158,7 +173,6 @@ function scatter(d: Drawing, t: Tokens, width: number): EChartsCoreOption {
           size ? 8 + 34 * Math.sqrt(Math.abs(size.points[p.dataIndex]?.value ?? 0) / most) : 11,
         itemStyle: { opacity: 0.8 },
         label: {
-          show: d.labels !== "none" && d.categories.length <= 20,
           position: "right",
           color: t.ink2,
           padding: [4, 6, 4, 2],
@@ -168,7 +182,7 @@ function scatter(d: Drawing, t: Tokens, width: number): EChartsCoreOption {
         data: d.categories.map((c, i) => ({
           value: [x?.points[i]?.value ?? 0, y?.points[i]?.value ?? 0],
           itemStyle: { color: c.colour },
-          label: { show: named[i] && d.labels !== "none" },
+          label: { show: named[i] && d.labels !== "none" && d.categories.length <= 20 },
         })),
       },
     ],
@@ -182,7 +196,8 @@ function pie(d: Drawing, share: boolean, t: Tokens) {
     // Slices too thin for a label of their own are told apart by the tooltip and the table.
     minShowLabelAngle: 7,
     labelLayout: { hideOverlap: true },
-    itemStyle: { borderColor: t.paper, borderWidth: 2 },
+    // What parts slices would hide very thin ones.
+    itemStyle: { borderColor: t.paper, borderWidth: d.categories.length > 40 ? 0 : 2 },
     label: {
       color: t.ink,
       width: 84,
@@ -332,6 +347,28 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
   const line = d.kind === "line" || d.kind === "area";
   const many = d.series.length > 1;
   const few = !lying && d.categories.length <= 8;
+  const names = lying ? Math.min(130, widest(d.categories.map((c) => c.label)) + 6, width * 0.4) : 0;
+  // Names along the bottom stand under every so many groups; the last may go on beyond its group.
+  const longest = Math.min(100, widest(d.categories.map((c) => c.label)) + 6);
+  // What stands over columns, and after bars, where they say their value.
+  const said = d.series.flatMap((s) => s.points.map((p) => (p.value === null || p.value === undefined ? "" : shown(p, share, d.labels))));
+  const room = (width - 72) / Math.max(1, d.categories.length);
+  const fits = line || lying || d.stacked || widest(said) <= room + 4;
+  const saying = d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14 && fits;
+  const at = many ? d.legend : "none";
+  const right =
+    at === "right"
+      ? 140
+      : lying && saying && !d.stacked
+        ? Math.max(24, widest(said) + 8)
+        : few || lying
+          ? 16
+          : Math.max(16, longest / 2 - 8);
+  const second = d.kind === "column_line" && d.second.length > 0;
+  const every = Math.max(
+    1,
+    Math.ceil((longest + 8) / ((width - 64 - right - (at === "left" ? 130 : 0) - (second ? 56 : 0)) / Math.max(1, d.categories.length))),
+  );
   const ticks = d.ticks;
   const title = (name: string | undefined, along: boolean) =>
     name
@@ -353,11 +390,11 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
     axisTick: { show: false },
     axisLabel: {
       color: t.ink,
-      interval: lying || few ? 0 : "auto",
-      hideOverlap: !few,
+      interval: few || (lying && d.categories.length <= 30) ? 0 : lying ? "auto" : every - 1,
+      hideOverlap: lying,
       lineHeight: 15,
-      width: lying ? 130 : few ? Math.max(24, (width - 72) / d.categories.length - 4) : undefined,
-      overflow: lying ? "truncate" : "break",
+      width: lying ? names : few ? Math.max(24, (width - 72) / d.categories.length - 4) : longest,
+      overflow: few ? "break" : "truncate",
     },
   };
   const value = {
@@ -366,11 +403,10 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
     min: ticks[0]?.value,
     max: ticks[ticks.length - 1]?.value,
     interval: ticks.length > 1 ? ticks[1].value - ticks[0].value : undefined,
-    axisLabel: { color: t.ink2, formatter: (v: number) => ticks.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "" },
+    axisLabel: { color: t.ink2, hideOverlap: true, formatter: (v: number) => ticks.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "" },
     splitLine: { show: d.guides !== "none" && d.guides !== "stripes", lineStyle: { color: t.line } },
     splitArea: { show: d.guides === "stripes", areaStyle: { color: ["transparent", t.sunk] } },
   };
-  const second = d.kind === "column_line" && d.second.length > 0;
   const axis2 = {
     ...value,
     min: d.second[0]?.value,
@@ -380,11 +416,10 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
     splitLine: { show: false },
     splitArea: { show: false },
   };
-  const at = many ? d.legend : "none";
   return {
     grid: {
       left: at === "left" ? 130 : 8,
-      right: at === "right" ? 140 : lying ? 56 : 16,
+      right,
       top: (at === "top" ? 36 : 22) + ((lying ? d.groupTitle : d.valueTitle) ? 16 : 0),
       bottom: (at === "below" ? 30 : 4) + ((lying ? d.valueTitle : d.groupTitle) ? 18 : 0),
       outerBoundsMode: "same",
@@ -409,11 +444,12 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
               name: s.name,
               stack: d.stacked && d.kind !== "line" ? "all" : undefined,
               barMaxWidth: 44,
-              symbolSize: 7,
+              symbol: "circle",
+              symbolSize: 6,
               lineStyle: { width: 2.5 },
               itemStyle: { color: s.colour, borderRadius: d.stacked || line ? 0 : lying ? [0, 3, 3, 0] : [3, 3, 0, 0] },
               label: {
-                show: d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14,
+                show: saying,
                 position: line || s.form === "line" ? "top" : d.stacked ? "inside" : lying ? "right" : "top",
                 color: t.ink2,
                 formatter: (p: { dataIndex: number }) => shown(s.points[p.dataIndex], share, d.labels),

@@ -116,7 +116,7 @@ export function Result({
       </div>
       {answer.drawing.progress && !["figure", "progress"].includes(answer.drawing.kind) && (
         <div className="sheet mb-3 px-4 py-2.5">
-          <Towards progress={answer.drawing.progress} total={answer.drawing.total} />
+          <Towards progress={answer.drawing.progress} />
         </div>
       )}
       <div className={drawn && !wide ? "grid gap-3.5 min-[1180px]:grid-cols-[5fr_6fr]" : ""}>
