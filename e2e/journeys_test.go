@@ -407,6 +407,28 @@ func TestHouseStyleIsFollowed(t *testing.T) {
 	require.Contains(t, strings.ToUpper(after), "#3A5FA8")
 	require.NotContains(t, strings.ToUpper(after), "#007C7D")
 	require.Equal(t, strings.Count(before, "#"), strings.Count(after, "#"), "nothing else has changed")
+
+	// Reports are given a style by name, all at once; the style changes, and they with it.
+	p.visit("/find")
+	p.click("checkbox", "Choose Won by segment")
+	p.click("checkbox", "Choose Deals by status")
+	p.find("combobox", "Give a style")
+	eval[any](p, `void (() => { const e = document.querySelector("select[aria-label='Give a style']"); e.value = "quiet"; e.dispatchEvent(new Event("change", {bubbles: true})); })()`)
+	p.sees("2 drawn so")
+	drawn := func(id string) string {
+		p.visit("/reports/" + id)
+		p.find("figure", "")
+		p.await(`document.querySelector("[data-kind][data-finished]") ? "drawn" : ""`)
+		return strings.ToUpper(eval[string](p, `[...document.querySelectorAll("[data-kind] svg path")].map((e) => e.getAttribute("fill")).join(" ")`))
+	}
+	require.Contains(t, drawn("3"), "#1374C7")
+	p.visit("/settings")
+	p.click("button", "Change Quiet")
+	p.find("dialog", "Change “Quiet”")
+	p.click("button", "Follow the house style’s colours again")
+	p.click("button", "Save style")
+	p.sees("Charts that ask for it have changed with it.")
+	require.NotContains(t, drawn("3"), "#1374C7")
 }
 
 // Progress towards a quarter's target, copied and set to the month, takes the month's target by itself; an administrator

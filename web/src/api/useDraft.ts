@@ -25,6 +25,7 @@ export function useDraft<D extends Draft>({
 }) {
   const draft = useRef<D | undefined>(first);
   const [savedAt, setSavedAt] = useState<number | undefined>(first?.changed);
+  const [saved, setSaved] = useState<string>();
   const [trouble, setTrouble] = useState<Refused>();
   const saving = useRef<Promise<void>>(Promise.resolve());
   const stopped = useRef(false);
@@ -44,6 +45,7 @@ export function useDraft<D extends Draft>({
           draft.current = next;
           kept.current = text;
           setSavedAt(next.changed);
+          setSaved(text);
           if (made) acts.current.onMade?.(next);
         } catch (e) {
           if (e instanceof Refused && e.status === 409) {
@@ -63,5 +65,5 @@ export function useDraft<D extends Draft>({
     if (draft.current) await acts.current.remove(draft.current).catch(() => undefined);
     draft.current = undefined;
   }, []);
-  return { savedAt, trouble, drop };
+  return { savedAt, upToDate: saved === text, trouble, drop };
 }

@@ -73,7 +73,7 @@ describe("drafts", () => {
 
   it("keeps nothing until something changes, then each change once it rests, on the draft that was made", async () => {
     const made = vi.fn();
-    const { rerender } = draft(made);
+    const { result, rerender } = draft(made);
     await rest();
     expect(asked).toHaveLength(0);
     rerender({ value: at(2) });
@@ -84,6 +84,9 @@ describe("drafts", () => {
     rerender({ value: at(4) });
     await rest();
     expect([asked[1].was?.id, asked[1].was?.revision]).toEqual([7, 1]);
+    expect(result.current.upToDate).toBe(true);
+    rerender({ value: at(5) });
+    expect(result.current.upToDate, "what has changed since is not saved yet").toBe(false);
     expect(made).toHaveBeenCalledTimes(1);
   });
 

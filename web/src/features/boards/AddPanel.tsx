@@ -31,7 +31,7 @@ export function AddPanel({ board, onAdd, onClose }: { board: Board; onAdd: (repo
       for (const k of ["reports", "find"]) void client.invalidateQueries({ queryKey: [k] });
       place(r.id, r.title, r.brief);
     }, tell);
-  const found = [
+  const all = [
     ...reports
       .filter((r) => has(r.title, r.description, r.text))
       .map((r) => ({
@@ -45,6 +45,8 @@ export function AddPanel({ board, onAdd, onClose }: { board: Board; onAdd: (repo
       .filter((s) => has(s.title, s.about, s.text, s.category))
       .map((s) => ({ key: s.key, title: s.title, about: s.about, starter: true, act: () => void keep(s) })),
   ];
+  // What has the words in its title comes first.
+  const found = [...all.filter((f) => has(f.title)), ...all.filter((f) => !has(f.title))];
   const here = Math.min(at, found.length - 1);
   return (
     <Modal title="Place a report" width={560} onClose={onClose}>

@@ -166,7 +166,7 @@ function OpenBoard({ board, draft, onLeft }: { board: Board; draft?: Schemas["Bo
           <>
             <span className="text-[13px] text-ink2" role="status">
               {full && `${mostPanels} panels, as many as there can be`}
-              {saved.savedAt && changed ? " draft saved" : ""}
+              {saved.upToDate && changed ? " draft saved" : ""}
             </span>
             <button type="button" className="btn btn-quiet" disabled={!steps.canUndo} title="Ctrl+Z" onClick={steps.undo}>
               Undo
