@@ -16,6 +16,8 @@ import (
 type PanelOptions struct {
 	Heading string `json:"heading,omitempty"`
 	Below   string `json:"below,omitempty" doc:"A line below the heading"`
+	Source  string `json:"source,omitempty" doc:"A note on the source, below it"`
+	List    bool   `json:"list,omitempty" doc:"Whether it is a list of the report's records, whatever it groups them by"`
 	Kind    string `json:"kind,omitempty" doc:"Another kind of chart than the report's"`
 	Style   string `json:"style,omitempty" doc:"The key of a kept style, in place of the report's looks"`
 	Items   int    `json:"items,omitempty" doc:"How many groups, or records, are shown: the first; 0 for as many as the report has"`
@@ -59,7 +61,7 @@ func checkPanel(p *store.Panel, i int) error {
 		}
 	}
 	switch {
-	case utf8.RuneCountInString(o.Heading) > MaxTitle || utf8.RuneCountInString(o.Below) > MaxTitle:
+	case utf8.RuneCountInString(o.Heading) > MaxTitle || utf8.RuneCountInString(o.Below) > MaxTitle || utf8.RuneCountInString(o.Source) > MaxTitle:
 		return fail(Invalid, at, "A heading has %d characters at most.", MaxTitle)
 	case utf8.RuneCountInString(o.Words) > MaxWords:
 		return fail(Invalid, at, "A panel’s words are %d characters at most.", MaxWords)

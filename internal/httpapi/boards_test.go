@@ -15,7 +15,7 @@ func TestBoardFiltersAndWords(t *testing.T) {
 	board := func(panels, filters string) (int, map[string]any) {
 		return c.call("POST", "/api/boards", fmt.Sprintf(`{"title":"One more","folder":%s,"panels":[%s],"filters":%s}`, ids["$F"], panels, filters))
 	}
-	report := fmt.Sprintf(`{"report":%s,"x":0,"y":0,"w":6,"h":9,"options":{"heading":"Ours","kind":"bar"}}`, ids["$T"])
+	report := fmt.Sprintf(`{"report":%s,"x":0,"y":0,"w":6,"h":9,"options":{"heading":"Ours","kind":"bar","style":"quiet","items":5,"order":"largest","source":"From the books"}}`, ids["$T"])
 	words := `{"report":0,"x":0,"y":9,"w":12,"h":2,"options":{"words":"What is open","section":true}}`
 	filters := `{"period":{"last":30,"unit":"day"},"whose":"team","fields":[{"type":"customers","field":"segment","values":["Marina"]}]}`
 	status, b := board(report+","+words, filters)
@@ -27,6 +27,8 @@ func TestBoardFiltersAndWords(t *testing.T) {
 	for name, bad := range map[string][2]string{
 		"a panel of nothing":         {`{"report":0,"x":0,"y":0,"w":6,"h":9}`, `{}`},
 		"a kind there is not":        {`{"report":` + ids["$T"] + `,"x":0,"y":0,"w":6,"h":9,"options":{"kind":"tower"}}`, `{}`},
+		"an order there is not":      {`{"report":` + ids["$T"] + `,"x":0,"y":0,"w":6,"h":9,"options":{"order":"upside down"}}`, `{}`},
+		"more groups than are drawn": {`{"report":` + ids["$T"] + `,"x":0,"y":0,"w":6,"h":9,"options":{"items":401}}`, `{}`},
 		"a panel beside the board":   {`{"report":` + ids["$T"] + `,"x":8,"y":0,"w":6,"h":9}`, `{}`},
 		"a period there is not":      {report, `{"period":"someday"}`},
 		"a field there is not":       {report, `{"fields":[{"type":"deals","field":"colour","values":["red"]}]}`},

@@ -2057,12 +2057,16 @@ export interface components {
             kind?: string;
             /** @description Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://… */
             link?: string;
+            /** @description Whether it is a list of the report's records, whatever it groups them by */
+            list?: boolean;
             /** @description label, largest or smallest; as the report orders its groups where it is empty */
             order?: string;
             /** @description A period of its own, in place of the report's and the board's */
             period?: unknown;
             /** @description Whether the words are a heading over what follows */
             section?: boolean;
+            /** @description A note on the source, below it */
+            source?: string;
             /** @description The key of a kept style, in place of the report's looks */
             style?: string;
             /** @description What a panel without a report says */

@@ -41,7 +41,11 @@ export function BoardMenu({
           More…
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
-          <DropdownMenu.Content className="pop w-60 p-1.5" align="end" sideOffset={6}>
+          <DropdownMenu.Content
+            className="pop max-h-[var(--radix-dropdown-menu-content-available-height)] w-60 overflow-auto p-1.5"
+            align="end"
+            sideOffset={6}
+          >
             <MenuItem
               label="Copy a link to this reading"
               onPick={() => navigator.clipboard.writeText(location.href).then(() => toast("Link copied"), tell)}

@@ -13,6 +13,7 @@ import { type PictureKind, picture } from "../chart/picture";
 import { Towards } from "../chart/Towards";
 import { GroupTable } from "../compose/GroupTable";
 import { RecordTable } from "../compose/RecordTable";
+import { takeOut } from "../compose/takeOut";
 import { type Filters, isEmpty, underFilters } from "./filters";
 import { asPlaced } from "./placed";
 
@@ -53,6 +54,8 @@ export function PanelCard({
   const error = kept.error ?? answer.error;
   const a = answer.data;
   const missing = kept.error instanceof Refused && kept.error.status === 404;
+  // What its owner does not let out is not offered as a file.
+  const closed = !!kept.data?.noDownload && !kept.data.mayChange;
   const title = options.heading || kept.data?.title;
   const whole = a && (a.groups.length > 0 || ["figure", "progress"].includes(asked?.chart?.kind ?? ""));
   return (
@@ -85,8 +88,17 @@ export function PanelCard({
             reading={`/reports/${report}?reading=${encodeURIComponent(JSON.stringify(difference(own, asked)))}`}
             onRefresh={() => client.invalidateQueries({ queryKey: ["answer", asked] })}
             onEnlarge={onEnlarge}
+            onTake={
+              closed
+                ? undefined
+                : (format) =>
+                    void takeOut(asked, kept.data, {
+                      view: a.groups.length === 0 ? "records" : format === "xlsx" ? "outline" : "summary",
+                      format,
+                    })
+            }
             onPicture={
-              kept.data?.noDownload && !kept.data.mayChange
+              closed
                 ? undefined
                 : (as) => box.current && void picture(box.current, title ?? a.title, as).catch((e) => toast.error(e.message))
             }
@@ -136,6 +148,7 @@ export function PanelCard({
             />
           ))}
       </div>
+      {options.source && <p className="text-ink2 text-xs">{options.source}</p>}
       {a && (
         <p className="truncate pt-1 text-[11px] text-ink3">
           as of {new Date(answer.dataUpdatedAt).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", second: "2-digit" })}
@@ -166,6 +179,7 @@ function PanelMenu({
   onRefresh,
   onEnlarge,
   onPicture,
+  onTake,
 }: {
   title: string;
   kinds: { kind: string; name: string; lacks?: string }[];
@@ -175,6 +189,7 @@ function PanelMenu({
   onRefresh: () => void;
   onEnlarge?: () => void;
   onPicture?: (as: PictureKind) => void;
+  onTake?: (format: "csv" | "xlsx") => void;
 }) {
   const go = useNavigate();
   return (
@@ -183,11 +198,22 @@ function PanelMenu({
         …
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content className="pop max-h-[70vh] w-56 overflow-auto p-1.5" align="end" sideOffset={4}>
+        <DropdownMenu.Content
+          className="pop max-h-[var(--radix-dropdown-menu-content-available-height)] w-56 overflow-auto p-1.5"
+          align="end"
+          sideOffset={4}
+        >
           {onEnlarge && <MenuItem label="Enlarge" onPick={onEnlarge} />}
           <MenuItem label="Open with this reading" onPick={() => go(reading)} />
           <MenuItem label="Refresh now" onPick={onRefresh} />
           {onPicture && <PictureItems label="A picture of it" onPicture={onPicture} />}
+          {onTake && (
+            <>
+              <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">What it holds, as a file</DropdownMenu.Label>
+              <MenuItem label="Workbook (XLSX)" onPick={() => onTake("xlsx")} />
+              <MenuItem label="CSV" onPick={() => onTake("csv")} />
+            </>
+          )}
           <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">Drawn as, for this reading</DropdownMenu.Label>
           {kinds
             .filter((k) => !k.lacks)

@@ -20,7 +20,7 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
   const grouped = (report?.brief.groups?.length ?? 0) > 0;
   const [o, setO] = useState(panel.options ?? {});
   const dated = !!(report?.brief.period ?? report?.brief.parts?.some((p) => p.period));
-  const text = (key: "heading" | "below" | "link", label: string, placeholder?: string) => (
+  const text = (key: "heading" | "below" | "source" | "link", label: string, placeholder?: string) => (
     <label className="mt-3 block first:mt-0">
       {label}
       <input
@@ -43,10 +43,17 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
             <select
               className="input mt-1"
               aria-label="Drawn as"
-              value={o.kind ?? ""}
-              onChange={(e) => setO({ ...o, kind: e.target.value || undefined })}
+              value={o.list ? "list" : (o.kind ?? "")}
+              onChange={(e) =>
+                setO({
+                  ...o,
+                  kind: e.target.value === "list" ? undefined : e.target.value || undefined,
+                  list: e.target.value === "list" || undefined,
+                })
+              }
             >
               <option value="">as the report is</option>
+              {grouped && !report?.brief.parts && <option value="list">a list of its records</option>}
               {kinds
                 .filter((k) => !k.lacks)
                 .map((k) => (
@@ -69,7 +76,7 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
               </select>
             </label>
             <label>
-              {grouped ? "First groups" : "First records"}
+              {grouped && !o.list ? "First groups" : "First records"}
               <input
                 className="input mt-1"
                 type="number"
@@ -80,7 +87,7 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
                 onChange={(e) => setO({ ...o, items: Math.min(400, Math.max(0, Number(e.target.value))) || undefined })}
               />
             </label>
-            {grouped && (
+            {grouped && !o.list && (
               <label>
                 Order
                 <select className="input mt-1" value={o.order ?? ""} onChange={(e) => setO({ ...o, order: e.target.value || undefined })}>
@@ -110,6 +117,7 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
               </details>
             </fieldset>
           )}
+          {text("source", "A note on the source, below it")}
           {text("link", "Where its heading leads, in place of the report", "/dashboards/3 or https://…")}
         </>
       ) : (

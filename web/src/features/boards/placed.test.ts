@@ -43,6 +43,20 @@ describe("a report as a panel shows it", () => {
     expect(asPlaced(every, { items: 3 }).groups, "with every there is no top").toEqual(every.groups);
   });
 
+  it("lists the records of a report that groups them", () => {
+    const columns = [{ field: "name" }];
+    expect(
+      asPlaced({ ...byStage, columns, compare: "previous_period", totalsOnly: true }, { list: true, items: 20, order: "label" }),
+    ).toEqual({
+      version: 1,
+      start: "deals",
+      columns,
+      limit: 20,
+    });
+    const parts = { version: 1, parts: [{ key: "a", start: "deals" }] } as Brief;
+    expect(asPlaced(parts, { list: true }), "several record types have no one list").toEqual(parts);
+  });
+
   it("shows the first records of a list, and no more than the report", () => {
     expect(asPlaced({ version: 1, start: "deals", limit: 50 }, { items: 10 }).limit).toBe(10);
     expect(asPlaced({ version: 1, start: "deals", limit: 5 }, { items: 10 }).limit).toBe(5);

@@ -7,6 +7,10 @@ const worn = ["palette", "legend", "guides", "labels", "totals", "on"] as const;
 
 /** A report's brief as a panel shows it: another kind of chart, another style, fewer groups or records, another order. */
 export function asPlaced(b: Brief, o: Options): Brief {
+  if (o.list && !b.parts) {
+    const { groups, across, summaries, totalsOnly, compare, target, targetOf, chart, ...list } = b;
+    return asPlaced(list as Brief, { items: o.items });
+  }
   let next = b;
   if (o.kind) next = { ...next, chart: { ...next.chart, kind: o.kind } };
   if (o.style) {

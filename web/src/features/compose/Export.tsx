@@ -2,24 +2,9 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import { toast } from "sonner";
 import type { Brief, Report } from "../../api/client";
-import { download as save } from "../../ui/download";
 import { pictureKinds } from "../chart/PictureItems";
 import { picture } from "../chart/picture";
-
-type Wish = { view: "records" | "summary" | "outline"; format: "csv" | "xlsx" | "json" };
-
-async function download(brief: Brief, report: Report | undefined, wish: Wish) {
-  const response = await fetch("/api/export", {
-    method: "POST",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ brief, ...(report ? { report: report.id } : {}), ...wish }),
-  });
-  if (!response.ok) throw new Error((await response.json()).detail);
-  const said = response.headers.get("Content-Disposition") ?? "";
-  const name = /filename\*=utf-8''([^;]+)/i.exec(said)?.[1] ?? /filename="?([^";]+)/.exec(said)?.[1];
-  save(await response.blob(), name ? decodeURIComponent(name) : `report.${wish.format}`);
-  return Number(response.headers.get("X-Defused") ?? 0);
-}
+import { takeOut, type Wish } from "./takeOut";
 
 const formats: [Wish["format"], string][] = [
   ["csv", "CSV"],
@@ -33,18 +18,9 @@ const chartOnScreen = () => document.querySelector<HTMLElement>("main section[ar
 export function Export({ brief, report }: { brief: Brief; report?: Report }) {
   const [open, setOpen] = useState(false);
   const kept = !!report?.noDownload && !report.mayChange;
-  const take = async (wish: Wish) => {
+  const take = (wish: Wish) => {
     setOpen(false);
-    try {
-      const defused = await download(brief, report, wish);
-      toast(
-        defused > 0
-          ? `Exported. ${defused.toLocaleString("en")} ${defused === 1 ? "cell" : "cells"} would have been a formula in a spreadsheet; each has an apostrophe in front.`
-          : "Exported",
-      );
-    } catch (e) {
-      toast.error((e as Error).message || "The export failed. Try again.");
-    }
+    void takeOut(brief, report, wish);
   };
   const rows: [Wish["view"], string][] = [
     ...(brief.parts ? [] : ([["records", "Records"]] as [Wish["view"], string][])),
