@@ -180,15 +180,19 @@ const opening = `new Promise((done) => {
   look();
 })`
 
-// watch notes when the next answer has been painted: the page goes busy with the edit, and is painted when it no longer
-// is and two frames have passed.
+// watch notes when the next answer has been painted: the page goes busy with the edit, and is painted when the frame in
+// which it no longer is has been rendered. What is posted while a frame is made up runs right after its rendering.
 const watch = `void (() => {
   const t0 = performance.now(); window.paintedAt = null;
   const before = document.querySelector(".sentence")?.innerText;
   const look = () => {
     const busy = document.querySelector("main [aria-busy=true]");
     const changed = document.querySelector(".sentence")?.innerText !== before;
-    if (changed && !busy) requestAnimationFrame(() => { window.paintedAt = performance.now() - t0; });
+    if (changed && !busy) {
+      const after = new MessageChannel();
+      after.port1.onmessage = () => { window.paintedAt = performance.now() - t0; };
+      after.port2.postMessage(0);
+    }
     else if (performance.now() - t0 < 5000) requestAnimationFrame(look);
     else window.paintedAt = 5000;
   };

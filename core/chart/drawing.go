@@ -183,7 +183,7 @@ func (d *drawer) steps() {
 	}
 	nodes, _ := d.along()
 	for i, n := range nodes[0].Children[:len(d.d.Categories)] {
-		if step, ok := d.w.Steps[nodes[n].Member.Label]; ok && step.Stood > 0 && i+1 < len(d.d.Categories) {
+		if step, ok := d.w.Steps[nodes[n].Label]; ok && step.Stood > 0 && i+1 < len(d.d.Categories) {
 			d.d.Categories[i].Step = Ratio(step.Share()) + " went on"
 		}
 	}

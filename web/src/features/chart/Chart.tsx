@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import type { Drawing, Mark } from "../../api/client";
 import { whenSeen } from "./inView";
 import { Sketch } from "./Sketch";
@@ -19,7 +19,17 @@ const load = () => {
 };
 
 /** A drawing. Its marks are clicked, or walked with Tab and the arrow keys and opened with Enter. */
-export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; share?: boolean; height: number | string; onMark?: OnMark }) {
+export const Chart = memo(function Chart({
+  drawing,
+  share,
+  height,
+  onMark,
+}: {
+  drawing: Drawing;
+  share?: boolean;
+  height: number | string;
+  onMark?: OnMark;
+}) {
   const act = useRef<Stage>(undefined);
   // Several marks are gathered with Ctrl, and opened together.
   const [gathered, setGathered] = useState<string[]>([]);
@@ -97,7 +107,7 @@ export function Chart({ drawing, share, height, onMark }: { drawing: Drawing; sh
       {drawing.source && <p className="text-ink2 text-xs">{drawing.source}</p>}
     </figure>
   );
-}
+});
 
 /** The picture itself. What draws it is loaded once, and kept from one drawing to the next. */
 function Picture({

@@ -8,7 +8,7 @@ type Line = Schemas["GroupLine"];
 const atOnce = 24;
 
 /** The groups with their subtotals and the grand total; every number opens the records behind it. */
-export function GroupTable({
+export const GroupTable = memo(function GroupTable({
   answer,
   type,
   details,
@@ -83,7 +83,7 @@ export function GroupTable({
       )}
     </div>
   );
-}
+});
 
 /** What stands over a column at one level of across: its group there, or that it is a subtotal. */
 const columnLabel = (c: Schemas["HeadColumn"], level: number) =>

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import type { Answer, Brief, Mark, Schemas } from "../../api/client";
 import { Seg } from "../../ui/Seg";
 import { Behind } from "../behind/Behind";
@@ -66,7 +66,12 @@ export function Result({
   }, [grouped]);
   const [picked, setPicked] = useState<{ marks: Mark[]; words: string }>();
   const view: View = records || !grouped ? "records" : brief.totalsOnly ? "groups" : "both";
-  const open = (marks: Mark[], words: string) => setPicked({ marks, words });
+  // What is drawn is drawn anew for another answer only, not for each edit on the way to one.
+  const open = useCallback((marks: Mark[], words: string) => setPicked({ marks, words }), []);
+  const openOne = useCallback((mark: Mark, words: string) => open([mark], words), [open]);
+  const further = useRef(onMore);
+  further.current = onMore;
+  const more = useCallback(() => further.current(), []);
   const choose = (v: View) => {
     setRecords(v === "records");
     if (v === "records") return;
@@ -153,13 +158,7 @@ export function Result({
               onSort={(field, number) => onChange(sortBy(brief, field, number))}
             />
           ) : (
-            <GroupTable
-              answer={answer}
-              type={brief.start ?? ""}
-              details={view === "both"}
-              onMark={(m, words) => open([m], words)}
-              onMore={onMore}
-            />
+            <GroupTable answer={answer} type={brief.start ?? ""} details={view === "both"} onMark={openOne} onMore={more} />
           )}
         </section>
       </div>
