@@ -4,6 +4,8 @@ import type { Answer, Mark, Schemas } from "../../api/client";
 
 type Line = Schemas["GroupLine"];
 
+const same = (a: Line | undefined, b: Line | undefined) => a?.keys.join("\n") === b?.keys.join("\n");
+
 /** How many lines a table shows at once: what is in view. The others follow as soon as those are painted. */
 const atOnce = 24;
 
@@ -22,13 +24,15 @@ export const GroupTable = memo(function GroupTable({
   onMore: () => void;
 }) {
   const { columns, summaries, lines } = answer;
-  const [shown, setShown] = useState({ lines, count: atOnce });
-  const count = shown.lines === lines ? shown.count : atOnce;
+  const [shown, setShown] = useState({ lines, count: atOnce, more: answer.moreLines });
+  // More of the same groups join those that stand there already; others begin anew.
+  const further = shown.more > 0 && shown.lines.length < lines.length && same(shown.lines[0], lines[0]);
+  const count = shown.lines === lines ? shown.count : further ? shown.lines.length : atOnce;
   useEffect(() => {
     if (count >= lines.length) return;
-    const frame = requestAnimationFrame(() => startTransition(() => setShown({ lines, count: count * 4 })));
+    const frame = requestAnimationFrame(() => startTransition(() => setShown({ lines, count: count * 4, more: answer.moreLines })));
     return () => cancelAnimationFrame(frame);
-  }, [lines, count]);
+  }, [lines, count, answer.moreLines]);
   const act = useRef(onMark);
   act.current = onMark;
   const mark = useCallback((m: Mark, words: string) => act.current(m, words), []);
