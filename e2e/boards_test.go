@@ -64,6 +64,21 @@ func TestDashboardIsArrangedWithoutLoss(t *testing.T) {
 	p.click("button", "Bring it back")
 	p.sees("Brought back")
 	panels("5")
+
+	// Someone else saves it while it is being arranged: it shows what was saved, and offers what was arranged.
+	p.click("button", "Arrange")
+	p.click("button", "Add words")
+	p.sees("6 of 60 panels")
+	p.sees("draft saved")
+	require.EqualValues(t, 200, eval[float64](p, `(async () => { const b = await (await fetch("/api/boards/1")).json();
+	  return (await fetch("/api/boards/1", {method: "PUT", headers: {"Content-Type": "application/json"}, body: JSON.stringify({...b, title: "Company, Tuesday"})})).status; })()`))
+	p.find("heading", "Company, Tuesday")
+	p.sees("It was saved by someone since")
+	p.click("button", "Go on with it")
+	p.sees("6 of 60 panels")
+	p.click("button", "Save dashboard")
+	p.sees("Dashboard saved")
+	require.Equal(t, "Company, Tuesday", eval[string](p, `document.querySelector("h1").innerText`))
 }
 
 // A dashboard as PNG and PDF, a panel as SVG: the files are what they say, and hold what is on the screen.

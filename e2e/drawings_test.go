@@ -80,6 +80,29 @@ func TestBarsStartAtZero(t *testing.T) {
 	}
 }
 
+// Shares that stand on a picture total 100 % within rounding, alone and stacked.
+func TestSharesTotal(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Maite Corrie")
+	shares := func(groups, looks string) (int, float64) {
+		p.visit("/reports/new/deals?brief=" + inAddress(`{"version":1,"start":"deals",`+groups+`,"summaries":[{"key":"v","fn":"sum","of":"value"}],"totalsOnly":true,"chart":{`+looks+`,"labels":"shares","legend":"none"}}`))
+		p.find("figure", "")
+		p.await(`document.querySelector("figure [data-finished]") ? "drawn" : ""`)
+		got := eval[[]float64](p, `[...document.querySelectorAll("figure svg text")].map((e) => /^([\d.,]+) %$/.exec(e.textContent)).filter(Boolean).map((m) => Number(m[1].replace(",", "")))`)
+		total := 0.0
+		for _, x := range got {
+			total += x
+		}
+		return len(got), total
+	}
+	n, total := shares(`"groups":[{"field":"owner"}]`, `"kind":"bar"`)
+	assert.Equal(t, 12, n)
+	assert.InDelta(t, 100, total, 0.05*float64(n))
+	n, total = shares(`"groups":[{"field":"kind"}]`, `"kind":"pie"`)
+	assert.GreaterOrEqual(t, n, 4)
+	assert.InDelta(t, 100, total, 0.05*float64(n))
+}
+
 // contrast lists the texts of the picture that have a contrast under 3 with what is painted under their middle (WCAG 2.2,
 // 1.4.3, for large texts; small ones that are the page's own are checked by the accessibility test). A text with a rim
 // stands on its rim.

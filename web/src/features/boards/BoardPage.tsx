@@ -1,6 +1,6 @@
 import { useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import ReactGridLayout, { useContainerWidth, verticalCompactor } from "react-grid-layout";
 import { startOf } from "../compose/edits";
 import "react-grid-layout/css/styles.css";
@@ -45,14 +45,22 @@ export function BoardPage() {
     retry: false,
     staleTime: 0,
     gcTime: 0,
+    refetchOnReconnect: false,
     queryFn: () => ask(api.GET("/api/boards/{id}/draft", { params: { path: { id } } })),
   });
   const [again, setAgain] = useState(0);
+  // Where someone saves the board meanwhile, it opens anew, with the draft of what was being arranged.
+  const version = board.data?.version;
+  const opened = useRef(version);
+  useEffect(() => {
+    if (opened.current !== undefined && opened.current !== version) void client.invalidateQueries({ queryKey: ["board draft", id] });
+    opened.current = version;
+  }, [client, id, version]);
   if (board.error) return <Trouble error={board.error} />;
   if (!board.data || reports.isPending || draft.isPending) return null;
   return (
     <OpenBoard
-      key={`${id} ${board.data.version} ${again}`}
+      key={`${id} ${version} ${again} ${draft.dataUpdatedAt}`}
       board={board.data}
       draft={draft.data?.revision ? draft.data : undefined}
       onLeft={() => {
