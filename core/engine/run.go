@@ -21,6 +21,8 @@ type Options struct {
 	Sees map[string]Sees
 	// MaxRows ends a run whose brought rows grow past it; 0 stands for DefaultMaxRows.
 	MaxRows int64
+	// Gentle works on one processor, which changes no result and leaves the others to who waits for an answer.
+	Gentle bool
 }
 
 // DefaultMaxRows is the row budget of a run.
@@ -240,7 +242,11 @@ func (r *run) scan(use func(worker int, b *batch)) error {
 	var next atomic.Int64
 	var wg sync.WaitGroup
 	var failed atomic.Pointer[error]
-	for w := range min(workers(), (r.n+morsel-1)/morsel) {
+	crew := workers()
+	if r.opts.Gentle {
+		crew = 1
+	}
+	for w := range min(crew, (r.n+morsel-1)/morsel) {
 		wg.Add(1)
 		go func() {
 			defer wg.Done()

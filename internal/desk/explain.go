@@ -38,9 +38,11 @@ func (d *Desk) Explain(ctx context.Context, who Person, b *brief.Brief) (*Explai
 	}
 	words := func(at string) string { return conditionWords(a.Sentence, a.Bound, at) }
 	e := &Explained{}
-	in := advise.Input{Snap: q.snap, Bound: a.Bound, Opts: d.opts(who), Result: a.Result, Words: words, Notes: a.Drawing.Notes}
+	gentle := d.opts(who)
+	gentle.Gentle = true
+	in := advise.Input{Snap: q.snap, Bound: a.Bound, Opts: gentle, Result: a.Result, Words: words, Notes: a.Drawing.Notes}
 	for part := range a.Bound.Parts {
-		sift, err := engine.Sift(ctx, q.snap, a.Bound, d.opts(who), part)
+		sift, err := engine.Sift(ctx, q.snap, a.Bound, gentle, part)
 		if err != nil {
 			return nil, d.runError(err)
 		}

@@ -6,8 +6,8 @@ type Line = Schemas["GroupLine"];
 
 const same = (a: Line | undefined, b: Line | undefined) => a?.keys.join("\n") === b?.keys.join("\n");
 
-/** How many lines a table shows at once: what is in view. The others follow as soon as those are painted. */
-const atOnce = 24;
+/** How many lines a table shows at once: what is in view, groups with their records being taller. The others follow as soon as those are painted. */
+const inView = (records: boolean) => (records ? 6 : 24);
 
 /** The groups with their subtotals and the grand total; every number opens the records behind it. */
 export const GroupTable = memo(function GroupTable({
@@ -24,6 +24,10 @@ export const GroupTable = memo(function GroupTable({
   onMore: () => void;
 }) {
   const { columns, summaries, lines } = answer;
+  const rowFields = answer.groups.filter((g) => !g.across);
+  const across = answer.groups.filter((g) => g.across);
+  const showRecords = details && answer.details.length > 0 && across.length === 0;
+  const atOnce = inView(showRecords);
   const [shown, setShown] = useState({ lines, count: atOnce, more: answer.moreLines });
   // More of the same groups join those that stand there already; others begin anew.
   const further = shown.more > 0 && shown.lines.length < lines.length && same(shown.lines[0], lines[0]);
@@ -36,11 +40,8 @@ export const GroupTable = memo(function GroupTable({
   const act = useRef(onMark);
   act.current = onMark;
   const mark = useCallback((m: Mark, words: string) => act.current(m, words), []);
-  const rowFields = answer.groups.filter((g) => !g.across);
-  const across = answer.groups.filter((g) => g.across);
   // With a single summary its name need not stand over every column.
   const merged = across.length > 0 && summaries.length === 1;
-  const showRecords = details && answer.details.length > 0 && across.length === 0;
   return (
     <div className="overflow-auto" style={{ maxHeight: 560 }}>
       <table className="w-full border-collapse" aria-label="Groups">
