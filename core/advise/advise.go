@@ -7,7 +7,6 @@ import (
 	"context"
 	"fmt"
 	"sort"
-	"strings"
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
@@ -73,13 +72,7 @@ func (a *adviser) add(code, do string, b *brief.Brief, show bool, format string,
 func (a *adviser) part() *brief.BoundPart { return a.Bound.Parts[0] }
 
 // records says a number of the starting records: "1 deal", "1,240 deals".
-func (a *adviser) records(n int64) string {
-	t := a.part().Start()
-	if n == 1 {
-		return "1 " + t.One
-	}
-	return brief.Thousands(fmt.Sprint(n)) + " " + strings.ToLower(t.Label)
-}
+func (a *adviser) records(n int64) string { return brief.Counted(a.part().Start(), n) }
 
 // nothing names the condition that leaves no record.
 func (a *adviser) nothing() {

@@ -2,10 +2,12 @@ package brief
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 	"time"
 
 	"uzzel/core/period"
+	"uzzel/core/schema"
 )
 
 // PeriodWords says a period: "this quarter", "in the last 30 days with today in it".
@@ -143,3 +145,12 @@ func thousands(s string) string {
 
 // Thousands puts marks between the thousands of a plain decimal, for people.
 func Thousands(s string) string { return thousands(s) }
+
+// Counted says how many records of a type there are: "1 deal", "1,204 deals".
+func Counted(t *schema.Type, n int64) string {
+	word := strings.ToLower(t.Label)
+	if n == 1 {
+		word = t.One
+	}
+	return thousands(strconv.FormatInt(n, 10)) + " " + word
+}

@@ -3,7 +3,6 @@ package chart
 import (
 	"fmt"
 	"slices"
-	"strconv"
 	"strings"
 
 	"uzzel/core/brief"
@@ -164,9 +163,9 @@ func (d *drawer) totals(what string) {
 	if what == "records" || what == "both" || (what == "total" && counts) {
 		kinds := d.r.Bound.Parts
 		if len(kinds) == 1 {
-			list = append(list, Counted(kinds[0].Start(), d.r.Records))
+			list = append(list, brief.Counted(kinds[0].Start(), d.r.Records))
 		} else {
-			list = append(list, Counted(&schema.Type{Label: "records", One: "record"}, d.r.Records))
+			list = append(list, brief.Counted(&schema.Type{Label: "records", One: "record"}, d.r.Records))
 		}
 	}
 	d.d.Totals = strings.Join(list, " · ")
@@ -355,16 +354,7 @@ func (d *drawer) countOf() int {
 
 func (d *drawer) counted(v engine.Value, s int) string {
 	n, _ := v.Num.Scaled(1)
-	return Counted(d.r.Bound.Parts[d.r.Bound.Summaries[s].Part].Start(), n)
-}
-
-// Counted says how many records of a type there are: "1,204 deals".
-func Counted(t *schema.Type, n int64) string {
-	word := strings.ToLower(t.Label)
-	if n == 1 {
-		word = t.One
-	}
-	return brief.Thousands(strconv.FormatInt(n, 10)) + " " + word
+	return brief.Counted(d.r.Bound.Parts[d.r.Bound.Summaries[s].Part].Start(), n)
 }
 
 func (d *drawer) note(format string, args ...any) {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"errors"
+	"maps"
 	"slices"
 
 	"uzzel/internal/store"
@@ -67,30 +68,11 @@ func (d *Desk) BoardReports(ctx context.Context, who Person, id int64) ([]Report
 	if err != nil {
 		return nil, err
 	}
-	in, err := d.folders(ctx, who)
+	rows, err := d.store.ReportsOf(ctx, who.viewer(), slices.Collect(maps.Keys(stands(b.Panels))))
 	if err != nil {
 		return nil, err
 	}
-	list, seen := []Report{}, map[int64]bool{}
-	for _, p := range b.Panels {
-		if p.Report == 0 || seen[p.Report] {
-			continue
-		}
-		seen[p.Report] = true
-		row, err := d.store.Report(ctx, who.viewer(), p.Report)
-		if errors.Is(err, store.ErrNotFound) {
-			continue
-		}
-		if err != nil {
-			return nil, err
-		}
-		r, err := d.openReport(who, row, in)
-		if err != nil {
-			return nil, err
-		}
-		list = append(list, r)
-	}
-	return list, nil
+	return d.openReports(ctx, who, rows)
 }
 
 // MaxPanels is how many panels a board has at most.

@@ -27,7 +27,11 @@ func (d *Desk) BoardVersions(ctx context.Context, who Person, id int64) ([]Board
 	if err != nil {
 		return nil, err
 	}
-	reports, err := d.store.Reports(ctx, who.viewer())
+	stood := map[int64]bool{}
+	for _, v := range rows {
+		maps.Copy(stood, stands(v.Layout.Panels))
+	}
+	reports, err := d.store.ReportsOf(ctx, who.viewer(), slices.Collect(maps.Keys(stood)))
 	if err != nil {
 		return nil, err
 	}
@@ -127,11 +131,7 @@ func (d *Desk) BringBoardVersionBack(ctx context.Context, who Person, id int64, 
 	if at < 0 {
 		return Board{}, mapStore(store.ErrNotFound, "version")
 	}
-	var ids []int64
-	for _, p := range rows[at].Layout.Panels {
-		ids = append(ids, p.Report)
-	}
-	known, err := d.store.KnownReports(ctx, ids)
+	known, err := d.store.KnownReports(ctx, slices.Collect(maps.Keys(stands(rows[at].Layout.Panels))))
 	if err != nil {
 		return Board{}, err
 	}

@@ -110,13 +110,13 @@ func (d *Desk) KeepStyle(ctx context.Context, who Person, key, name string, s ch
 	}
 	d.changing.Lock()
 	defer d.changing.Unlock()
-	list := d.Styles()
-	at := slices.IndexFunc(list, func(k KeptStyle) bool { return k.Key == key })
+	list, at := d.Styles(), -1
+	if key != "" {
+		if list, at, err = d.changeableStyle(who, key); err != nil {
+			return KeptStyle{}, err
+		}
+	}
 	switch {
-	case key != "" && at < 0:
-		return KeptStyle{}, fail(NotFound, "", "There is no such style.")
-	case key != "" && !list[at].MayChangeStyle(who):
-		return KeptStyle{}, fail(Forbidden, "", "This style is %s’s.", d.personName(list[at].Owner))
 	case slices.ContainsFunc(list, func(k KeptStyle) bool { return k.Key != key && strings.EqualFold(k.Name, name) }):
 		return KeptStyle{}, fail(Taken, "/name", "There is a style named “%s” already.", name)
 	case key == "" && len(list) >= MaxStyles:
@@ -135,17 +135,26 @@ func (d *Desk) KeepStyle(ctx context.Context, who Person, key, name string, s ch
 	return k, d.keepLooks(ctx, keptStyles, list)
 }
 
+// changeableStyle finds the place of a kept style that is to be changed, among all of them.
+func (d *Desk) changeableStyle(who Person, key string) (list []KeptStyle, at int, err error) {
+	list = d.Styles()
+	at = slices.IndexFunc(list, func(k KeptStyle) bool { return k.Key == key })
+	switch {
+	case at < 0:
+		err = fail(NotFound, "", "There is no such style.")
+	case !list[at].MayChangeStyle(who):
+		err = fail(Forbidden, "", "This style is %s’s.", d.StyleOwner(list[at]))
+	}
+	return list, at, err
+}
+
 // DropStyle deletes a kept style. Charts that ask for it follow the house style, and say so.
 func (d *Desk) DropStyle(ctx context.Context, who Person, key string) error {
 	d.changing.Lock()
 	defer d.changing.Unlock()
-	list := d.Styles()
-	at := slices.IndexFunc(list, func(k KeptStyle) bool { return k.Key == key })
-	if at < 0 {
-		return fail(NotFound, "", "There is no such style.")
-	}
-	if !list[at].MayChangeStyle(who) {
-		return fail(Forbidden, "", "This style is %s’s.", d.personName(list[at].Owner))
+	list, at, err := d.changeableStyle(who, key)
+	if err != nil {
+		return err
 	}
 	return d.keepLooks(ctx, keptStyles, slices.Delete(list, at, at+1))
 }

@@ -62,6 +62,12 @@ func (s *Store) Reports(ctx context.Context, v Viewer) ([]Report, error) {
 	return list, openTo(s.read.WithContext(ctx), v).Order("changed DESC, id DESC").Find(&list).Error
 }
 
+// ReportsOf lists those of some reports that a viewer may open.
+func (s *Store) ReportsOf(ctx context.Context, v Viewer, ids []int64) ([]Report, error) {
+	var list []Report
+	return list, openTo(s.read.WithContext(ctx), v).Where("id IN ?", ids).Order("id").Find(&list).Error
+}
+
 // Report finds a report that a viewer may open.
 func (s *Store) Report(ctx context.Context, v Viewer, id int64) (Report, error) {
 	var r Report

@@ -13,6 +13,10 @@ export const useFolders = () => useQuery({ queryKey: ["folders"], queryFn: () =>
 export const useMeasures = () => useQuery({ queryKey: ["measures"], queryFn: () => ask(api.GET("/api/targets")), staleTime: 60_000 });
 export const useBoards = () => useQuery({ queryKey: ["boards"], queryFn: () => ask(api.GET("/api/boards")) });
 
+/** The ready reports that ship with the application. */
+export const useStarters = () =>
+  useQuery({ queryKey: ["starters"], queryFn: () => ask(api.GET("/api/starters")), staleTime: Number.POSITIVE_INFINITY });
+
 /** The styles that charts can ask for, by name. */
 export const useStyles = () => useQuery({ queryKey: ["styles"], queryFn: () => ask(api.GET("/api/styles")), staleTime: 60_000 }).data ?? [];
 

@@ -1,25 +1,26 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Board, type Brief, type Schemas } from "../../api/client";
-import { useReports } from "../../api/hooks";
+import { useReports, useStarters } from "../../api/hooks";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
+import { searched } from "../../ui/words";
+import { isFigure } from "../chart/kinds";
 
 type Starter = Schemas["StarterBody"];
 
 /** Whether a brief is drawn, and not a table alone. */
-const drawn = (b: Brief) => (b.groups?.length ?? 0) > 0 || ["figure", "progress"].includes(b.chart?.kind ?? "");
+const drawn = (b: Brief) => (b.groups?.length ?? 0) > 0 || isFigure(b.chart?.kind);
 
 /** Finds a report or a starter and places it; a starter becomes a report in the board's folder first. */
 export function AddPanel({ board, onAdd, onClose }: { board: Board; onAdd: (report: number) => void; onClose: () => void }) {
   const client = useQueryClient();
   const reports = useReports().data ?? [];
-  const starters = useQuery({ queryKey: ["starters"], queryFn: () => ask(api.GET("/api/starters")), staleTime: Number.POSITIVE_INFINITY });
+  const starters = useStarters();
   const [search, setSearch] = useState("");
   const [at, setAt] = useState(0);
-  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const has = (...texts: string[]) => words.every((w) => texts.some((t) => t.toLowerCase().includes(w)));
+  const has = searched(search);
   const place = (id: number, title: string, brief: Brief) => {
     onAdd(id);
     toast(drawn(brief) ? `“${title}” placed` : `“${title}” placed as a table: it has no groups, and so no chart`);

@@ -48,7 +48,6 @@ export function BoardPage() {
     refetchOnReconnect: false,
     queryFn: () => ask(api.GET("/api/boards/{id}/draft", { params: { path: { id } } })),
   });
-  const [again, setAgain] = useState(0);
   // Where someone saves the board meanwhile, it opens anew, with the draft of what was being arranged.
   const version = board.data?.version;
   const opened = useRef(version);
@@ -60,13 +59,10 @@ export function BoardPage() {
   if (!board.data || reports.isPending || draft.isPending) return null;
   return (
     <OpenBoard
-      key={`${id} ${version} ${again} ${draft.dataUpdatedAt}`}
+      key={`${id} ${version} ${draft.dataUpdatedAt}`}
       board={board.data}
       draft={draft.data?.revision ? draft.data : undefined}
-      onLeft={() => {
-        client.setQueryData(["board draft", id], { version: 0, revision: 0, changed: 0, panels: [] });
-        setAgain(again + 1);
-      }}
+      onLeft={() => client.setQueryData(["board draft", id], { version: 0, revision: 0, changed: 0, panels: [] })}
     />
   );
 }
@@ -81,7 +77,16 @@ function readAt(text: string | null): Filters | undefined {
   }
 }
 
-function OpenBoard({ board, draft, onLeft }: { board: Board; draft?: Schemas["BoardDraftBody"]; onLeft: () => void }) {
+function OpenBoard({
+  board,
+  draft,
+  onLeft,
+}: {
+  board: Board;
+  draft?: Schemas["BoardDraftBody"];
+  /** The draft is gone: it was saved, or given up. The board opens anew. */
+  onLeft: () => void;
+}) {
   const client = useQueryClient();
   const schema = useSchema();
   const [params, setParams] = useSearchParams();
@@ -130,6 +135,7 @@ function OpenBoard({ board, draft, onLeft }: { board: Board; draft?: Schemas["Bo
     setParams(next);
   };
   const change = steps.set;
+  const leave = () => saved.drop().then(onLeft);
   const keep = async (more: Partial<Board> = {}) => {
     try {
       const done = await ask(
@@ -138,10 +144,7 @@ function OpenBoard({ board, draft, onLeft }: { board: Board; draft?: Schemas["Bo
           body: { title: board.title, folder: board.folder, version: board.version, panels, filters: board.filters, ...more },
         }),
       );
-      if (!more.panels) {
-        await saved.drop();
-        client.setQueryData(["board draft", board.id], { version: 0, revision: 0, changed: 0, panels: [] });
-      }
+      if (!more.panels) await leave();
       toast("Dashboard saved");
       void client.invalidateQueries({ queryKey: ["boards"] });
       client.setQueryData(["board", board.id], done);
@@ -196,7 +199,7 @@ function OpenBoard({ board, draft, onLeft }: { board: Board; draft?: Schemas["Bo
             <button type="button" className="btn" disabled={panels.length < 2} onClick={() => change(tidied(panels))}>
               Tidy
             </button>
-            <button type="button" className="btn" onClick={() => void saved.drop().then(onLeft)}>
+            <button type="button" className="btn" onClick={leave}>
               Leave as it was
             </button>
             <button type="button" className="btn btn-main" disabled={!changed} onClick={() => keep()}>
@@ -250,40 +253,31 @@ function OpenBoard({ board, draft, onLeft }: { board: Board; draft?: Schemas["Bo
         </p>
       )}
       {draft && !arranging && JSON.stringify(draft.panels) !== JSON.stringify(board.panels) && (
-        <p role="status" className="notice mb-2 flex flex-wrap items-center gap-3 rounded bg-amber-soft px-3 py-2">
-          <span className="mr-auto">
-            You arranged this dashboard on {when(draft.changed)} and did not save it.
-            {draft.version !== board.version && " It was saved by someone since; what you arranged would take the place of that."}
-          </span>
-          <button
-            type="button"
-            className="link"
-            onClick={() => {
-              change(draft.panels);
-              setArranging(true);
-            }}
-          >
-            Go on with it
-          </button>
-          <button type="button" className="link" onClick={() => void saved.drop().then(onLeft)}>
-            Throw it away
-          </button>
-        </p>
+        <Notice
+          acts={[
+            [
+              "Go on with it",
+              () => {
+                change(draft.panels);
+                setArranging(true);
+              },
+            ],
+            ["Throw it away", leave],
+          ]}
+        >
+          You arranged this dashboard on {when(draft.changed)} and did not save it.
+          {draft.version !== board.version && " It was saved by someone since; what you arranged would take the place of that."}
+        </Notice>
       )}
       {seen && (
-        <p role="status" className="notice mb-2 flex flex-wrap items-center gap-3 rounded bg-amber-soft px-3 py-2">
-          <span className="mr-auto">
-            As it was on {when(seen.at)}, by {seen.who}.
-          </span>
-          {board.mayChange && (
-            <button type="button" className="link" onClick={() => bring(seen.version)}>
-              Bring it back
-            </button>
-          )}
-          <button type="button" className="link" onClick={() => setSeen(undefined)}>
-            Back to now
-          </button>
-        </p>
+        <Notice
+          acts={[
+            ...(board.mayChange ? [["Bring it back", () => bring(seen.version)] as Act] : []),
+            ["Back to now", () => setSeen(undefined)],
+          ]}
+        >
+          As it was on {when(seen.at)}, by {seen.who}.
+        </Notice>
       )}
       {arranging && (
         <p className="mb-2 text-ink2 text-[13px]">
@@ -405,6 +399,22 @@ function OpenBoard({ board, draft, onLeft }: { board: Board; draft?: Schemas["Bo
       )}
       {earlier && <Earlier board={board} onSee={setSeen} onBring={bring} onClose={() => setEarlier(false)} />}
     </div>
+  );
+}
+
+type Act = [string, () => void];
+
+/** What is to be known of the board now, and what can be done about it. */
+function Notice({ acts, children }: { acts: Act[]; children: React.ReactNode }) {
+  return (
+    <p role="status" className="notice mb-2 flex flex-wrap items-center gap-3 rounded bg-amber-soft px-3 py-2">
+      <span className="mr-auto">{children}</span>
+      {acts.map(([words, act]) => (
+        <button key={words} type="button" className="link" onClick={act}>
+          {words}
+        </button>
+      ))}
+    </p>
   );
 }
 

@@ -7,7 +7,7 @@ import { type Brief, type Mark, type Panel, Refused, type Report } from "../../a
 import { useAnswer, useReport, useSchema } from "../../api/hooks";
 import { MenuItem } from "../../ui/MenuItem";
 import { Chart } from "../chart/Chart";
-import { kindName } from "../chart/kinds";
+import { isFigure, kindName } from "../chart/kinds";
 import { PictureItems } from "../chart/PictureItems";
 import { type PictureKind, picture } from "../chart/picture";
 import { Towards } from "../chart/Towards";
@@ -57,7 +57,7 @@ export function PanelCard({
   // What its owner does not let out is not offered as a file.
   const closed = !!kept.data?.noDownload && !kept.data.mayChange;
   const title = options.heading || kept.data?.title;
-  const whole = a && (a.groups.length > 0 || ["figure", "progress"].includes(asked?.chart?.kind ?? ""));
+  const whole = a && (a.groups.length > 0 || isFigure(asked?.chart?.kind));
   return (
     <article
       ref={box}
@@ -111,7 +111,7 @@ export function PanelCard({
           {a.text}
         </p>
       )}
-      {a?.drawing.progress && !["figure", "progress"].includes(a.drawing.kind) && <Towards progress={a.drawing.progress} bar={false} />}
+      {a?.drawing.progress && !isFigure(a.drawing.kind) && <Towards progress={a.drawing.progress} bar={false} />}
       {missing && (
         <p className="py-4 text-ink2">
           The report that stood here was deleted, or is not open to you. If it was deleted lately, it can be{" "}

@@ -316,6 +316,9 @@ function ghost(d: Drawing, s: Drawing["series"][0], t: Tokens) {
   };
 }
 
+/** About how wide a picture's groups stand along it. */
+const roomEach = (d: Drawing, width: number) => (width - 72) / Math.max(1, d.categories.length);
+
 /** What is aimed at: a stroke across each column, or a dotted line. */
 function aim(d: Drawing, s: Drawing["series"][0], t: Tokens, width: number) {
   if (d.kind === "line" || d.kind === "area")
@@ -329,7 +332,7 @@ function aim(d: Drawing, s: Drawing["series"][0], t: Tokens, width: number) {
       data: s.points.map((p) => p.value),
     };
   const lying = d.kind === "bar";
-  const long = lying ? 22 : Math.max(10, Math.min(56, ((width - 72) / Math.max(1, d.categories.length)) * 0.8));
+  const long = lying ? 22 : Math.max(10, Math.min(56, roomEach(d, width) * 0.8));
   return {
     type: "scatter",
     name: s.name,
@@ -347,12 +350,13 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
   const line = d.kind === "line" || d.kind === "area";
   const many = d.series.length > 1;
   const few = !lying && d.categories.length <= 8;
-  const names = lying ? Math.min(130, widest(d.categories.map((c) => c.label)) + 6, width * 0.4) : 0;
+  const label = widest(d.categories.map((c) => c.label)) + 6;
+  const names = Math.min(130, label, width * 0.4);
   // Names along the bottom stand under every so many groups; the last may go on beyond its group.
-  const longest = Math.min(100, widest(d.categories.map((c) => c.label)) + 6);
+  const longest = Math.min(100, label);
   // What stands over columns, and after bars, where they say their value.
   const said = d.series.flatMap((s) => s.points.map((p) => (p.value === null || p.value === undefined ? "" : shown(p, share, d.labels))));
-  const room = (width - 72) / Math.max(1, d.categories.length);
+  const room = roomEach(d, width);
   const fits = line || lying || d.stacked || widest(said) <= room + 4;
   const saying = d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14 && fits;
   const at = many ? d.legend : "none";
@@ -393,7 +397,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
       interval: few || (lying && d.categories.length <= 30) ? 0 : lying ? "auto" : every - 1,
       hideOverlap: lying,
       lineHeight: 15,
-      width: lying ? names : few ? Math.max(24, (width - 72) / d.categories.length - 4) : longest,
+      width: lying ? names : few ? Math.max(24, room - 4) : longest,
       overflow: few ? "break" : "truncate",
     },
   };

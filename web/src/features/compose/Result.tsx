@@ -3,6 +3,7 @@ import type { Answer, Brief, Mark, Schemas } from "../../api/client";
 import { Seg } from "../../ui/Seg";
 import { Behind } from "../behind/Behind";
 import { Chart } from "../chart/Chart";
+import { isFigure } from "../chart/kinds";
 import { Towards } from "../chart/Towards";
 import { sortBy } from "./edits";
 import { GroupTable } from "./GroupTable";
@@ -49,7 +50,7 @@ export function Result({
 }) {
   const slow = useSlow(stale);
   const grouped = answer.groups.length > 0;
-  const drawn = brief.chart?.kind === "table" ? false : grouped || ["figure", "progress"].includes(brief.chart?.kind ?? "");
+  const drawn = brief.chart?.kind === "table" ? false : grouped || isFigure(brief.chart?.kind);
   const [records, setRecords] = useState(false);
   const [wide, setWide] = useState<Wide>("");
   useEffect(() => {
@@ -119,7 +120,7 @@ export function Result({
           </div>
         )}
       </div>
-      {answer.drawing.progress && !["figure", "progress"].includes(answer.drawing.kind) && (
+      {answer.drawing.progress && !isFigure(answer.drawing.kind) && (
         <div className="sheet mb-3 px-4 py-2.5">
           <Towards progress={answer.drawing.progress} />
         </div>

@@ -70,7 +70,7 @@ export function KeptStyles() {
   );
 }
 
-export const keep = (key: string | undefined, name: string, style: Style) =>
+const keep = (key: string | undefined, name: string, style: Style) =>
   key
     ? ask(api.PUT("/api/styles/{key}", { params: { path: { key } }, body: { name, style } }))
     : ask(api.POST("/api/styles", { body: { name, style } }));
