@@ -127,7 +127,7 @@ func TestDashboardByTouch(t *testing.T) {
 		t.Helper()
 		_, err := chromedp.Call(p.ctx, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
 		require.NoError(t, err)
-		time.Sleep(20 * time.Millisecond) // a finger is not faster
+		eval[any](p, `new Promise((done) => requestAnimationFrame(() => done(0)))`) // a finger is not faster
 	}
 	touch("touchStart", &input.TouchPoint{X: at[0], Y: at[1]})
 	for i := 1; i <= 12; i++ {
@@ -167,7 +167,7 @@ func TestOrderOfDashboards(t *testing.T) {
 	eval[any](p, `void window.found.focus()`)
 	for _, key := range []string{" ", kb.ArrowDown, " "} {
 		p.do(chromedp.KeyEvent(key))
-		time.Sleep(300 * time.Millisecond) // the list is measured anew between keys
+		time.Sleep(300 * time.Millisecond) // the list is measured anew between keys, and listens for them a moment later
 	}
 	p.await(order + ` === "Company, Monday, Beta, Alpha" ? "moved" : ""`)
 	p.visit("/dashboards")
