@@ -15,6 +15,7 @@ import { begin } from "./edits";
 import { typeOf } from "./fields";
 import { KeepDialog } from "./KeepDialog";
 import { PlaceMenu } from "./PlaceMenu";
+import { narrowed } from "./parts";
 import { ReportMenu } from "./ReportMenu";
 import { Result } from "./Result";
 import { Sentence } from "./Sentence";
@@ -300,10 +301,20 @@ function Page({
           )}
         </div>
       )}
-      {explained.data?.sift.map((steps, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: one strip a part
-        <Sift key={i} brief={brief} steps={steps} part={i} />
-      ))}
+      {answer.data &&
+        narrowed(brief).map(
+          (has, i) =>
+            has && (
+              <Sift
+                // biome-ignore lint/suspicious/noArrayIndexKey: one strip a part
+                key={i}
+                brief={brief}
+                steps={explained.data?.sift[i]}
+                waiting={explained.isPending || explained.isPlaceholderData}
+                part={i}
+              />
+            ),
+        )}
       {explained.data && <Warnings list={explained.data.warnings} report={report} onChange={onChange} />}
       {tried && (
         <Trying schema={schema} brief={brief} first={home?.id} value={tried} onChange={setTried} onLeave={() => setTried(undefined)} />

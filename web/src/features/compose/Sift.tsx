@@ -6,10 +6,13 @@ import { RecordTable } from "./RecordTable";
 
 type Step = Schemas["StepBody"];
 
-/** How many records each condition left, in order; each step opens what it took out. */
-export function Sift({ brief, steps, part = 0 }: { brief: Brief; steps: Step[]; part?: number }) {
+/**
+ * How many records each condition left, in order; each step opens what it took out. Its room is kept while it is not
+ * known yet, so that what stands below does not move.
+ */
+export function Sift({ brief, steps, waiting, part = 0 }: { brief: Brief; steps?: Step[]; waiting?: boolean; part?: number }) {
   const [open, setOpen] = useState<number>();
-  if (steps.length < 2) return null;
+  if (!steps || steps.length < 2) return waiting ? <div className="my-2 h-8 print:hidden" /> : null;
   const all = Math.max(1, steps[0].left);
   // A wide step for many records, a narrow one for few, none too narrow to be read.
   const width = (s: Step) => 14 + 30 * Math.sqrt(s.left / all);

@@ -12,6 +12,9 @@ export function partOf(b: Brief, i: number): Brief {
   return { version: 1, ...rest } as Brief;
 }
 
+/** Whether each part has conditions, and so a sift: for a report over one record type, one answer. */
+export const narrowed = (b: Brief): boolean[] => (b.parts ?? [b]).map((p) => !!(p.whose || p.period || p.filter));
+
 /** Puts what was made of a part back into the report. */
 export function putPart(b: Brief, i: number, part: Brief): Brief {
   const next = { key: b.parts?.[i]?.key } as Record<string, unknown>;
