@@ -84,13 +84,8 @@ func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, er
 		aim, missing = d.aimed(who, bound)
 		a.Writer.Aims = d.aims(who, bound)
 	}
-	if b.TotalsOnly || len(b.Parts) > 0 || len(b.Groups) == 0 {
-		a.Result, err = engine.Run(ctx, q.snap, bound, d.opts(who))
-	} else {
-		a.Result, a.Details, err = engine.RunWithDetails(ctx, q.snap, withName(bound), d.opts(who), fewDetails)
-	}
-	if err != nil {
-		return nil, d.runError(err)
+	if a.Result, a.Details, err = d.result(ctx, who, bound); err != nil {
+		return nil, err
 	}
 	if c := b.Chart; c != nil && c.Steps && c.Kind == "funnel" {
 		if a.Writer.Steps, err = engine.Steps(ctx, q.snap, bound, d.opts(who)); err != nil {
@@ -106,6 +101,41 @@ func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, er
 	}
 	d.answers.Add(q, a)
 	return a, nil
+}
+
+// numbers is what a brief comes to before it is drawn.
+type numbers struct {
+	result  *engine.Result
+	details *engine.Details // nil where they were not asked for yet
+}
+
+// result works out what a bound brief comes to. The numbers hang neither on its chart, nor on the house style, nor on
+// whether records are shown: a brief that was answered and differs in these alone is not worked out again.
+func (d *Desk) result(ctx context.Context, who Person, bound *brief.Bound) (*engine.Result, *engine.Details, error) {
+	b := *bound.Brief
+	detailed := !b.TotalsOnly && len(b.Parts) == 0 && len(b.Groups) > 0
+	b.Chart, b.TotalsOnly = nil, false
+	q, err := d.question(who, &b, "")
+	if err != nil {
+		return nil, nil, err
+	}
+	q.looks = nil
+	n, ok := d.results.Get(q)
+	switch {
+	case ok && !detailed:
+		return n.result, nil, nil
+	case ok && n.details != nil:
+		return n.result, n.details, nil
+	case detailed:
+		n.result, n.details, err = engine.RunWithDetails(ctx, q.snap, withName(bound), d.opts(who), fewDetails)
+	default:
+		n.result, err = engine.Run(ctx, q.snap, bound, d.opts(who))
+	}
+	if err != nil {
+		return nil, nil, d.runError(err)
+	}
+	d.results.Add(q, n)
+	return n.result, n.details, nil
 }
 
 func (d *Desk) runError(err error) error {

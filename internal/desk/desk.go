@@ -78,6 +78,8 @@ type Desk struct {
 	today func() int32
 	// answers keeps the results of questions asked lately.
 	answers *lru.Cache[question, *Answer]
+	// results keeps what they come to without their charts.
+	results *lru.Cache[question, numbers]
 	lists   *lru.Cache[question, *List]
 	// explained keeps what was said of them.
 	explained *lru.Cache[question, *Explained]
@@ -95,6 +97,10 @@ func New(s *store.Store, today func() int32) (*Desk, error) {
 	if err != nil {
 		return nil, err
 	}
+	results, err := lru.New[question, numbers](256)
+	if err != nil {
+		return nil, err
+	}
 	lists, err := lru.New[question, *List](32)
 	if err != nil {
 		return nil, err
@@ -103,7 +109,7 @@ func New(s *store.Store, today func() int32) (*Desk, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := &Desk{store: s, today: today, answers: answers, lists: lists, explained: explained}
+	d := &Desk{store: s, today: today, answers: answers, results: results, lists: lists, explained: explained}
 	if err := d.readSees(context.Background()); err != nil {
 		return nil, err
 	}

@@ -82,6 +82,18 @@ func TestPeriods(t *testing.T) {
 		require.Equal(t, http.StatusOK, status, p)
 		require.Equal(t, want, fmt.Sprint(p["dates"], " ", p["today"]))
 	}
+	// A word that the schema lists comes to the same.
+	_, schema := c.call("GET", "/api/schema", "")
+	words := 0
+	for _, w := range schema["periods"].([]any) {
+		word := w.(map[string]any)
+		_, p := c.call("POST", "/api/period", fmt.Sprintf(`{"within":%q}`, word["word"]))
+		for key, want := range p {
+			require.Equal(t, want, word[key], "%s of %s", key, word["word"])
+		}
+		words++
+	}
+	require.GreaterOrEqual(t, words, 10)
 	status, _ := c.call("POST", "/api/period", `{"within":"someday"}`)
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 }

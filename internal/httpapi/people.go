@@ -84,7 +84,7 @@ type TypeInfo struct {
 type PeriodWord struct {
 	Word  string `json:"word"`
 	Label string `json:"label"`
-	Dates string `json:"dates"`
+	PeriodBody
 }
 
 // SchemaBody is what reports can be made of.
@@ -146,7 +146,7 @@ func (a *api) schemaBody() SchemaBody {
 	day := a.desk.Today()
 	for _, w := range period.Words() {
 		p := period.Period{Word: w}
-		body.Periods = append(body.Periods, PeriodWord{w, brief.PeriodWords(p), brief.SpanWords(snap.Cal.Resolve(p, day))})
+		body.Periods = append(body.Periods, PeriodWord{w, brief.PeriodWords(p), periodBody(snap.Cal.Resolve(p, day), day)})
 	}
 	for _, u := range period.Units {
 		body.Units = append(body.Units, string(u))

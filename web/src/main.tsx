@@ -1,10 +1,13 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { Toaster } from "sonner";
 import "./app.css";
 import { App } from "./app/App";
+
+// An answer is drawn as soon as it is there, not a timer later.
+notifyManager.setScheduler(queueMicrotask);
 
 const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 15_000, retry: 1 } } });
 

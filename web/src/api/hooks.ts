@@ -1,4 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { idle } from "../ui/idle";
 import { api, ask, type Brief, type Mark } from "./client";
 
 export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
@@ -46,13 +47,13 @@ export const useAnswer = (brief: Brief | undefined, lines = 500) =>
     retry: false,
   });
 
-/** What a brief's conditions do and what could mislead in it; asked for a moment after it was answered, so as not to hold that up. */
+/** What a brief's conditions do and what could mislead in it; asked for when its answer is painted, so as not to hold that up. */
 export const useExplained = (brief: Brief, answered: boolean) =>
   useQuery({
     queryKey: ["explain", brief],
     enabled: answered,
     queryFn: async ({ signal }) => {
-      await new Promise((done) => setTimeout(done, 80));
+      await new Promise<void>((done) => idle(done));
       signal.throwIfAborted();
       return ask(api.POST("/api/explain", { body: { brief }, signal }));
     },

@@ -2102,8 +2102,17 @@ export interface components {
             within: unknown;
         };
         PeriodWord: {
+            /** @description In words */
             dates: string;
+            /** @description First day, empty for none */
+            from: string;
             label: string;
+            /** @description The same in words */
+            note: string;
+            /** @description Last day, empty for none */
+            to: string;
+            /** @description in, before or after: where today is */
+            today: string;
             word: string;
         };
         "Place-reportRequest": {

@@ -4,7 +4,7 @@ import { init, use } from "echarts/core";
 import { LabelLayout } from "echarts/features";
 import { SVGRenderer } from "echarts/renderers";
 import type { Drawing } from "../../api/client";
-import { markOf, options } from "./options";
+import { markOf, options, type Tokens, tips } from "./options";
 
 use([
   BarChart,
@@ -20,27 +20,47 @@ use([
   SVGRenderer,
 ]);
 
+const themes = new Map<string, Tokens>();
+
+/** The colours of the theme that a box stands in; looked up once a theme, as that makes the browser work out all styles. */
+function tokensOf(box: HTMLElement): Tokens {
+  const theme = box.closest<HTMLElement>("[data-theme]")?.dataset.theme ?? "";
+  const known = themes.get(theme);
+  if (known) return known;
+  const looks = getComputedStyle(box);
+  const token = (name: string) => looks.getPropertyValue(name).trim();
+  const tokens = {
+    ink: token("--ink"),
+    ink2: token("--ink2"),
+    line: token("--line"),
+    paper: token("--paper"),
+    sunk: token("--sunk"),
+    sea: token("--sea"),
+  };
+  themes.set(theme, tokens);
+  return tokens;
+}
+
 /** A place for pictures, one after another: it follows its size and the theme. */
 export function stage(box: HTMLElement, onMark: (series: number, at: number, more: boolean) => void) {
   let drawing: Drawing | undefined;
   let share = false;
+  let telling = false;
   let size = [box.clientWidth, box.clientHeight];
   const chart = init(box, undefined, { renderer: "svg", width: size[0], height: size[1] });
   const paint = () => {
     if (!drawing) return;
-    const looks = getComputedStyle(box);
-    const token = (name: string) => looks.getPropertyValue(name).trim();
-    const tokens = {
-      ink: token("--ink"),
-      ink2: token("--ink2"),
-      line: token("--line"),
-      paper: token("--paper"),
-      sunk: token("--sunk"),
-      sea: token("--sea"),
-    };
     box.removeAttribute("data-finished");
-    chart.setOption(options(drawing, share, tokens, size[0]), true);
+    telling = false;
+    chart.setOption(options(drawing, share, tokensOf(box), size[0]), true);
   };
+  // What is said beside a mark is set up when one is first pointed at: it makes the browser lay out the page.
+  const tell = () => {
+    if (!drawing || telling) return;
+    telling = true;
+    chart.setOption(tips(drawing, tokensOf(box)));
+  };
+  box.addEventListener("pointermove", tell, true);
   chart.on("click", (p) => {
     if (!drawing) return;
     const [series, at] = markOf(drawing, p.seriesIndex ?? 0, p.dataIndex);
@@ -64,6 +84,7 @@ export function stage(box: HTMLElement, onMark: (series: number, at: number, mor
       paint();
     },
     highlight: (seriesIndex: number, dataIndex: number) => {
+      tell();
       chart.dispatchAction({ type: "highlight", seriesIndex, dataIndex });
       chart.dispatchAction({ type: "showTip", seriesIndex, dataIndex });
     },
@@ -74,6 +95,7 @@ export function stage(box: HTMLElement, onMark: (series: number, at: number, mor
     dispose: () => {
       sizes.disconnect();
       window.removeEventListener("themechange", paint);
+      box.removeEventListener("pointermove", tell, true);
       chart.dispose();
     },
   };

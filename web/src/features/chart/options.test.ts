@@ -1,6 +1,6 @@
 import { describe, expect, it, vi } from "vitest";
 import type { Drawing } from "../../api/client";
-import { markOf, options } from "./options";
+import { markOf, options, tips } from "./options";
 
 vi.stubGlobal("matchMedia", () => ({ matches: true }));
 const tokens = { ink: "ink", ink2: "ink2", line: "line", paper: "paper", sunk: "sunk", sea: "sea" };
@@ -30,7 +30,7 @@ function drawing(kind: string, more: Partial<Drawing> = {}): Drawing {
   };
 }
 // biome-ignore lint/suspicious/noExplicitAny: what the charting library takes has no type of its own
-const drawn = (d: Drawing) => options(d, false, tokens, 600) as any;
+const drawn = (d: Drawing) => ({ ...options(d, false, tokens, 600), ...tips(d, tokens) }) as any;
 
 describe("what the picture is told to draw", () => {
   it("draws what was before as a pale column behind, and a target as a stroke across", () => {

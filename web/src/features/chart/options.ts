@@ -1,7 +1,7 @@
 import type { EChartsCoreOption } from "echarts/core";
 import type { Drawing } from "../../api/client";
 
-type Tokens = { ink: string; ink2: string; line: string; paper: string; sunk: string; sea: string };
+export type Tokens = { ink: string; ink2: string; line: string; paper: string; sunk: string; sea: string };
 
 const font = '"Atkinson Hyperlegible Next Variable", sans-serif';
 
@@ -12,13 +12,6 @@ export function options(d: Drawing, share: boolean, t: Tokens, width: number): E
     animationDuration: 250,
     textStyle: { fontFamily: font, color: t.ink },
     aria: { enabled: false },
-    tooltip: {
-      trigger: "item",
-      backgroundColor: t.ink,
-      borderWidth: 0,
-      textStyle: { color: t.paper, fontFamily: font },
-      formatter: (p: unknown) => tip(d, p as { seriesIndex: number; dataIndex: number }),
-    },
   };
   if (d.kind === "pie" || d.kind === "ring") return { ...base, legend: legend(d, t), series: [pie(d, share, t)] };
   if (d.kind === "heat") return { ...base, ...heat(d, t, width) };
@@ -26,6 +19,17 @@ export function options(d: Drawing, share: boolean, t: Tokens, width: number): E
   if (d.kind === "funnel") return { ...base, ...funnel(d, share, t) };
   return { ...base, ...cartesian(d, share, t, width) };
 }
+
+/** What stands beside a mark while it is pointed at. */
+export const tips = (d: Drawing, t: Tokens): EChartsCoreOption => ({
+  tooltip: {
+    trigger: "item",
+    backgroundColor: t.ink,
+    borderWidth: 0,
+    textStyle: { color: t.paper, fontFamily: font },
+    formatter: (p: unknown) => tip(d, p as { seriesIndex: number; dataIndex: number }),
+  },
+});
 
 /** Which series and which point of it a mark of the picture stands for. */
 export function markOf(d: Drawing, seriesIndex: number, dataIndex: number): [number, number] {

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, ask, type Schemas } from "../../api/client";
+import { api, ask, type SchemaInfo, type Schemas } from "../../api/client";
 import { useMe } from "../../api/hooks";
 
 type Within = Schemas["MainPeriod"]["within"];
@@ -8,16 +8,19 @@ type Within = Schemas["MainPeriod"]["within"];
 const iso = (y: number, m: number, d: number) => new Date(Date.UTC(y, m, d)).toISOString().slice(0, 10);
 
 /** The days that a period comes to, on a small calendar, and where today is. */
-export function Calendar({ within, onPick }: { within: Within; onPick?: (day: string) => void }) {
+export function Calendar({ schema, within, onPick }: { schema: SchemaInfo; within: Within; onPick?: (day: string) => void }) {
   const me = useMe().data;
+  // What a word comes to is known; what a number of units or two dates come to is asked for.
+  const word = typeof within === "string" ? schema.periods.find((p) => p.word === within) : undefined;
   const period = useQuery({
     queryKey: ["period", within],
+    enabled: !word,
     queryFn: () => ask(api.POST("/api/period", { body: { within: within as never } })),
     placeholderData: keepPreviousData,
     retry: false,
   });
   const [turned, setTurned] = useState(0);
-  const p = period.data;
+  const p = word ?? period.data;
   if (!p || !me) return null;
   const [y, m] = (p.from || p.to || me.today).split("-").map(Number);
   const months = [0, 1].map((k) => new Date(Date.UTC(y, m - 1 + turned + k, 1)));

@@ -135,6 +135,7 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
       )}
       {value !== undefined && (
         <Calendar
+          schema={schema}
           within={value}
           onPick={
             way === "dates"

@@ -46,7 +46,17 @@ const schema = {
       fields: [field("name", "Name", "text"), field("segment", "Segment", "choice")],
     },
   ],
-  periods: [{ word: "this_quarter", label: "this quarter", dates: "1 Apr – 30 Jun 2026" }],
+  periods: [
+    {
+      word: "this_quarter",
+      label: "this quarter",
+      dates: "1 Apr – 30 Jun 2026",
+      from: "2026-04-01",
+      to: "2026-06-30",
+      today: "in",
+      note: "Today is in it.",
+    },
+  ],
   units: ["day", "month"],
   chartKinds: ["column", "funnel"],
   currency: "€",

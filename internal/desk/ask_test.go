@@ -1,0 +1,144 @@
+package desk_test
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"uzzel/core/brief"
+	"uzzel/core/engine"
+	"uzzel/internal/demo/demotest"
+	"uzzel/internal/desk"
+	"uzzel/internal/store"
+)
+
+// demoDesk is a desk over a fresh demo company.
+func demoDesk(t *testing.T) (*desk.Desk, *store.Store) {
+	t.Helper()
+	s := demotest.Open(t)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	d, err := desk.New(s, func() int32 { return demotest.Day })
+	require.NoError(t, err)
+	return d, s
+}
+
+func person(t *testing.T, d *desk.Desk, id int64) desk.Person {
+	t.Helper()
+	who, err := d.Who(context.Background(), id)
+	require.NoError(t, err)
+	return who
+}
+
+func decoded(t *testing.T, text string) *brief.Brief {
+	t.Helper()
+	b, err := brief.Decode([]byte(text))
+	require.NoError(t, err, text)
+	return b
+}
+
+// The numbers of a report are worked out once for all ways to show them, and anew where they hang on what changed.
+func TestNumbersAreKept(t *testing.T) {
+	d, s := demoDesk(t)
+	ctx, maite, petra := context.Background(), person(t, d, 1), person(t, d, 7)
+	ask := func(who desk.Person, more string) *desk.Answer {
+		a, err := d.Ask(ctx, who, decoded(t, `{"version":1,"start":"deals","groups":[{"field":"stage"}]`+more+`}`))
+		require.NoError(t, err, more)
+		return a
+	}
+	first := ask(maite, `,"chart":{"kind":"column"}`)
+	require.NotNil(t, first.Details)
+
+	other := ask(maite, `,"chart":{"kind":"bar"}`)
+	require.Same(t, first.Result, other.Result, "another chart")
+	require.Equal(t, "bar", other.Drawing.Kind)
+	require.Equal(t, "column", first.Drawing.Kind, "the first answer is as it was")
+
+	totals := ask(maite, `,"totalsOnly":true`)
+	require.Same(t, first.Result, totals.Result, "totals only")
+	require.Nil(t, totals.Details)
+
+	for name, more := range map[string]string{
+		"another filter":  `,"filter":{"all":[{"field":"status","is":"any_of","values":["open"]}]}`,
+		"another summary": `,"summaries":[{"key":"v","fn":"sum","of":"value"}]`,
+		"other columns":   `,"columns":[{"field":"name"}]`,
+	} {
+		require.NotSame(t, first.Result, ask(maite, more).Result, name)
+	}
+	require.NotSame(t, first.Result, ask(petra, "").Result, "another reader may see other records")
+
+	// Totals that came first say nothing of records.
+	counted := `,"blank":false,"totalsOnly":true`
+	require.Nil(t, ask(maite, counted).Details)
+	require.NotNil(t, ask(maite, `,"blank":false`).Details, "records asked for later")
+	require.Nil(t, ask(maite, counted).Details)
+
+	require.NoError(t, s.Write(ctx, func(w *store.Writer) error {
+		return w.Add("deals", []store.Record{{"id": "1000000", "name": "One more", "stage": "Enquiry"}})
+	}))
+	after := ask(maite, `,"chart":{"kind":"column"}`)
+	require.NotSame(t, first.Result, after.Result, "a record was added")
+	require.Equal(t, first.Result.Of+1, after.Result.Of)
+}
+
+// A brief that cannot be answered says where it is wrong, in every question about it.
+func TestWrongQuestions(t *testing.T) {
+	d, _ := demoDesk(t)
+	ctx, who := context.Background(), person(t, d, 1)
+	wrong := decoded(t, `{"version":1,"start":"deals","groups":[{"field":"stag"}]}`)
+	var problems brief.Problems
+	_, err := d.Ask(ctx, who, wrong)
+	require.ErrorAs(t, err, &problems)
+	require.Equal(t, "/groups/0/field", problems[0].Pointer)
+	_, err = d.List(ctx, who, wrong)
+	require.ErrorAs(t, err, &problems)
+	_, err = d.Explain(ctx, who, wrong)
+	require.ErrorAs(t, err, &problems)
+
+	right := decoded(t, `{"version":1,"start":"deals","groups":[{"field":"stage"}]}`)
+	var refused *desk.Error
+	_, err = d.Behind(ctx, who, right, 1, nil)
+	require.ErrorAs(t, err, &refused)
+	require.Equal(t, "/part", refused.Pointer)
+	_, err = d.Behind(ctx, who, right, 0, []engine.Mark{{Rows: []string{"=Enquiry", "=too deep"}}})
+	require.ErrorAs(t, err, &refused)
+	require.Equal(t, "/marks", refused.Pointer)
+}
+
+// A question that is given up is not kept as an answer.
+func TestStoppedQuestion(t *testing.T) {
+	d, _ := demoDesk(t)
+	who := person(t, d, 1)
+	b := decoded(t, `{"version":1,"start":"deals","groups":[{"field":"owner"}]}`)
+	ctx, stop := context.WithCancel(context.Background())
+	stop()
+	_, err := d.Ask(ctx, who, b)
+	require.ErrorIs(t, err, context.Canceled)
+	a, err := d.Ask(context.Background(), who, b)
+	require.NoError(t, err)
+	require.Positive(t, a.Result.Records)
+}
+
+// The values of a field: the most frequent first, stages in their order, all that a choice allows, and what is searched.
+func TestValues(t *testing.T) {
+	d, _ := demoDesk(t)
+	ctx, who := context.Background(), person(t, d, 1)
+	stages, err := d.Values(ctx, who, "deals", "stage", "")
+	require.NoError(t, err)
+	require.Equal(t, "Enquiry", stages[0].Label)
+	owners, err := d.Values(ctx, who, "deals", "owner", "")
+	require.NoError(t, err)
+	for i := 1; i < len(owners); i++ {
+		require.GreaterOrEqual(t, owners[i-1].Count, owners[i].Count)
+	}
+	found, err := d.Values(ctx, who, "deals", "owner", "  MAITE ")
+	require.NoError(t, err)
+	require.Len(t, found, 1)
+	require.Equal(t, "Maite Corrie", found[0].Label)
+	none, err := d.Values(ctx, who, "deals", "owner", "nobody is called this")
+	require.NoError(t, err)
+	require.Empty(t, none)
+	_, err = d.Values(ctx, who, "deals", "owner.shoe_size", "")
+	var problems brief.Problems
+	require.ErrorAs(t, err, &problems)
+}
