@@ -6,8 +6,11 @@ type Line = Schemas["GroupLine"];
 
 const same = (a: Line | undefined, b: Line | undefined) => a?.keys.join("\n") === b?.keys.join("\n");
 
-/** How many lines a table shows at once: what is in view, groups with their records being taller. The others follow as soon as those are painted. */
-const inView = (records: boolean) => (records ? 6 : 24);
+/**
+ * How many lines a table shows at once: what is in view, groups with their records being taller; fewer where a line has
+ * many cells. The others follow as soon as those are painted.
+ */
+const inView = (records: boolean, cells: number) => (records ? 6 : Math.max(6, Math.min(24, Math.floor(120 / cells))));
 
 /** The groups with their subtotals and the grand total; every number opens the records behind it. */
 export const GroupTable = memo(function GroupTable({
@@ -27,7 +30,7 @@ export const GroupTable = memo(function GroupTable({
   const rowFields = answer.groups.filter((g) => !g.across);
   const across = answer.groups.filter((g) => g.across);
   const showRecords = details && answer.details.length > 0 && across.length === 0;
-  const atOnce = inView(showRecords);
+  const atOnce = inView(showRecords, columns.length * summaries.length);
   const [shown, setShown] = useState({ lines, count: atOnce, more: answer.moreLines });
   // More of the same groups join those that stand there already; others begin anew.
   const further = shown.more > 0 && shown.lines.length < lines.length && same(shown.lines[0], lines[0]);
