@@ -143,17 +143,25 @@ const contrast = `(() => {
   return out.slice(0, 6);
 })()`
 
-// readable lists the texts of the picture that lie on one another or leave it.
+// readable lists the texts of the picture that lie on one another or leave it. Slanted ones are taken as they lie: two
+// lie on one another where no line parts them.
 const readable = `(() => {
+  const corners = (e) => { const b = e.getBBox(), m = e.getScreenCTM(); return [[b.x, b.y], [b.x + b.width, b.y], [b.x + b.width, b.y + b.height], [b.x, b.y + b.height]].map(([x, y]) => new DOMPoint(x, y).matrixTransform(m)); };
+  const crossed = (a, b) => [a, b].every((p) => [[0, 1], [1, 2]].every(([i, k]) => {
+    const long = Math.hypot(p[k].x - p[i].x, p[k].y - p[i].y) || 1, x = -(p[k].y - p[i].y) / long, y = (p[k].x - p[i].x) / long;
+    const on = (q) => { const at = q.map((c) => c.x * x + c.y * y); return [Math.min(...at), Math.max(...at)]; };
+    const [lowA, highA] = on(a), [lowB, highB] = on(b);
+    return Math.min(highA, highB) - Math.max(lowA, lowB) > 3;
+  }));
   const svg = document.querySelector("figure svg"); if (!svg) return [];
   const room = document.querySelector("section[aria-label=Chart]").getBoundingClientRect();
-  const texts = [...svg.querySelectorAll("text")].filter((e) => e.textContent.trim() && !e.closest("[clip-path]")).map((e) => ({t: e.textContent, r: e.getBoundingClientRect()})).filter((x) => x.r.width > 0);
+  const texts = [...svg.querySelectorAll("text")].filter((e) => e.textContent.trim() && !e.closest("[clip-path]")).map((e) => ({t: e.textContent, r: e.getBoundingClientRect(), c: corners(e)})).filter((x) => x.r.width > 0);
   const out = [];
   for (const x of texts) if (x.r.left < room.left - 1 || x.r.right > room.right + 1 || x.r.top < room.top - 1 || x.r.bottom > room.bottom + 1) out.push("outside: " + x.t);
   for (let i = 0; i < texts.length; i++) for (let k = 0; k < i; k++) {
     const a = texts[i].r, b = texts[k].r;
     const w = Math.min(a.right, b.right) - Math.max(a.left, b.left), h = Math.min(a.bottom, b.bottom) - Math.max(a.top, b.top);
-    if (w > 2 && h > 4) out.push("overlap: " + texts[k].t + " and " + texts[i].t);
+    if (w > 2 && h > 4 && crossed(texts[i].c, texts[k].c)) out.push("overlap: " + texts[k].t + " and " + texts[i].t);
   }
   return out.slice(0, 6);
 })()`

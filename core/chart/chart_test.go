@@ -117,6 +117,16 @@ func TestSeries(t *testing.T) {
 	require.Nil(t, d.Series[len(d.Series)-1].Points[0].Value)
 }
 
+// Groups that do not follow from one another need a name each; months and numbers do not.
+func TestApart(t *testing.T) {
+	dated := deals{{"Enquiry", "a", "1", "2026-03-02"}, {"Design", "b", "2", "2026-04-02"}}
+	for group, want := range map[string]bool{`{"field":"stage"}`: true, `{"field":"source"}`: true, `{"field":"expected_close","by":"month"}`: false, `{"field":"value"}`: false} {
+		d := draw(t, dated, `{"version":1,"start":"deals","groups":[`+group+`],"chart":{"kind":"column"}}`)
+		require.Equal(t, want, d.Apart, group)
+	}
+	require.False(t, draw(t, dated, `{"version":1,"start":"deals","chart":{"kind":"figure"}}`).Apart)
+}
+
 // The kinds that suit a brief come first; the others say what they lack.
 func TestOffers(t *testing.T) {
 	n, v, a := `{"key":"n","fn":"count"}`, `{"key":"v","fn":"sum","of":"value"}`, `{"key":"a","fn":"average","of":"value"}`

@@ -21,6 +21,7 @@ type Drawing struct {
 	Kind       string     `json:"kind"`
 	Title      string     `json:"title"`
 	Categories []Category `json:"categories"`
+	Apart      bool       `json:"apart" doc:"Whether each category needs its name: those between two are not known from them, as dates and numbers are"`
 	Series     []Series   `json:"series"`
 	Ticks      []Tick     `json:"ticks" doc:"Of the value axis, from the lowest to the highest"`
 	Second     []Tick     `json:"second" doc:"Of the axis of lines over columns, or of the axis along the bottom where there are two measures"`
@@ -122,6 +123,10 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 	sums := d.values()
 	d.sum = sums[0]
 	cats := d.categories()
+	if groups := r.Bound.Groups; len(groups) > 0 {
+		kind := groups[0].Values[0].Kind
+		d.d.Apart = !kind.Dated() && !kind.Numeric()
+	}
 	d.series(cats, sums)
 	d.beside(cats)
 	d.axis()

@@ -1569,6 +1569,8 @@ export interface components {
             version?: number;
         };
         Drawing: {
+            /** @description Whether each category needs its name: those between two are not known from them, as dates and numbers are */
+            apart: boolean;
             below?: string;
             categories: components["schemas"]["Category"][];
             /** @description Of the total, where the brief compares */

@@ -52,7 +52,7 @@ export function stage(box: HTMLElement, onMark: (series: number, at: number, mor
     if (!drawing) return;
     box.removeAttribute("data-finished");
     telling = false;
-    chart.setOption(options(drawing, share, tokensOf(box), size[0]), true);
+    chart.setOption(options(drawing, share, tokensOf(box), size), true);
   };
   // What is said beside a mark is set up when one is first pointed at: it makes the browser lay out the page.
   const tell = () => {

@@ -26,11 +26,12 @@ function drawing(kind: string, more: Partial<Drawing> = {}): Drawing {
     legend: "top",
     guides: "values",
     labels: "",
+    apart: false,
     ...more,
   };
 }
 // biome-ignore lint/suspicious/noExplicitAny: what the charting library takes has no type of its own
-const drawn = (d: Drawing) => ({ ...options(d, false, tokens, 600), ...tips(d, tokens) }) as any;
+const drawn = (d: Drawing) => ({ ...options(d, false, tokens, [600, 400]), ...tips(d, tokens) }) as any;
 
 describe("what the picture is told to draw", () => {
   it("draws what was before as a pale column behind, and a target as a stroke across", () => {
@@ -83,6 +84,40 @@ describe("what the picture is told to draw", () => {
     expect(drawn(drawing("bar")).yAxis.name).toBeUndefined();
   });
 
+  it("names each group where none follows from the one before, slanted where there is no room side by side", () => {
+    const groups = (labels: string[], apart: boolean, kind = "column") =>
+      drawing(kind, {
+        apart,
+        categories: labels.map((label) => ({ label, detail: "", colour: "c" })),
+        series: drawing(kind).series.slice(0, 1),
+      });
+    const label = (d: Drawing, width = 400, height = 400) =>
+      // biome-ignore lint/suspicious/noExplicitAny: what the charting library takes has no type of its own
+      (options(d, false, tokens, [width, height]) as any).xAxis.axisLabel;
+    const stages = [
+      "Enquiry",
+      "Site survey",
+      "Design",
+      "Offer sent",
+      "Contract review",
+      "Ordered",
+      "Lost",
+      "Later",
+      "Renewal sent",
+      "Ended",
+    ];
+    expect(label(groups(stages, true))).toMatchObject({ rotate: 45, interval: 0 });
+    expect(label(groups(stages, true), 1400).rotate, "room for all side by side").toBeUndefined();
+    expect(label(groups(stages, false)).interval, "months: every so many").toBeGreaterThan(0);
+    expect(label(groups(["Offer sent", "Site survey"], true)), "a few in two lines").toMatchObject({ overflow: "break", interval: 0 });
+    expect(label(groups(stages, true), 400, 150).width, "shorter in a low picture").toBeLessThan(80);
+    const crowd = Array.from({ length: 60 }, (_, i) => `Customer ${i}`);
+    expect(label(groups(crowd, true)).rotate, "too many for one behind another").toBeUndefined();
+    const titled = (apart: boolean) =>
+      (drawn({ ...groups(stages, apart), groupTitle: "Stage" }) as { xAxis: { nameGap: number } }).xAxis.nameGap;
+    expect(titled(true), "the axis is named below the slanted names").toBeGreaterThan(titled(false) + 30);
+  });
+
   it("has a legend only where there are names to tell apart, where it is asked for", () => {
     expect(drawn(drawing("column")).legend).toMatchObject({ top: 0 });
     expect(drawn(drawing("column", { legend: "right" })).legend).toMatchObject({ right: 0, orient: "vertical" });
@@ -113,8 +148,10 @@ describe("what the picture is told to draw", () => {
     };
     const at = (d: Drawing, width: number) =>
       // biome-ignore lint/suspicious/noExplicitAny: what the charting library takes has no type of its own
-      (options(d, false, tokens, width) as any).series[0].label.show;
+      (options(d, false, tokens, [width, 400]) as any).series[0].label.show;
     expect([at(many(""), 900), at(many(""), 300), at(many("values"), 300), at(many("none"), 900)]).toEqual([true, false, true, false]);
+    const line = { ...many(""), kind: "line" };
+    expect([at(line, 900), at(line, 300)], "and along a line").toEqual([true, false]);
   });
 
   it("leaves lying bars most of a narrow panel, whatever their names", () => {
@@ -122,7 +159,7 @@ describe("what the picture is told to draw", () => {
       categories: ["A name that is longer than a panel is wide", "May"].map((label) => ({ label, detail: "", colour: "c" })),
     });
     // biome-ignore lint/suspicious/noExplicitAny: as above
-    const narrow = options(d, false, tokens, 260) as any;
+    const narrow = options(d, false, tokens, [260, 400]) as any;
     expect(narrow.yAxis.axisLabel.width).toBeLessThanOrEqual(104);
     expect(narrow.xAxis.axisLabel.hideOverlap).toBe(true);
   });

@@ -6,7 +6,7 @@ export type Tokens = { ink: string; ink2: string; line: string; paper: string; s
 const font = '"Atkinson Hyperlegible Next Variable", sans-serif';
 
 /** What ECharts is told to draw for a drawing. Nothing is worked out here; every text and number is the drawing's. */
-export function options(d: Drawing, share: boolean, t: Tokens, width: number): EChartsCoreOption {
+export function options(d: Drawing, share: boolean, t: Tokens, [width, height]: number[]): EChartsCoreOption {
   const base: EChartsCoreOption = {
     animation: !matchMedia("(prefers-reduced-motion: reduce)").matches,
     animationDuration: 250,
@@ -14,10 +14,10 @@ export function options(d: Drawing, share: boolean, t: Tokens, width: number): E
     aria: { enabled: false },
   };
   if (d.kind === "pie" || d.kind === "ring") return { ...base, legend: legend(d, t), series: [pie(d, share, t)] };
-  if (d.kind === "heat") return { ...base, ...heat(d, t, width) };
+  if (d.kind === "heat") return { ...base, ...heat(d, t, width, height) };
   if (d.kind === "scatter" || d.kind === "bubble") return { ...base, ...scatter(d, t, width) };
   if (d.kind === "funnel") return { ...base, ...funnel(d, share, t) };
-  return { ...base, ...cartesian(d, share, t, width) };
+  return { ...base, ...cartesian(d, share, t, width, height) };
 }
 
 /** What stands beside a mark while it is pointed at. */
@@ -88,10 +88,29 @@ const wide = (text: string) => text.length * 7.2;
 
 const widest = (texts: string[]) => texts.reduce((w, text) => Math.max(w, wide(text)), 0);
 
+/** How long slanted names may be: they leave most of a picture's height to what it shows. */
+const slantedLength = (height: number) => Math.max(52, Math.min(104, height * 0.4));
+
+/** The names of groups that need one each, written upwards where they have no room beside each other but one behind another. */
+const slanted = (height: number) => ({ rotate: 45, interval: 0, width: slantedLength(height), overflow: "truncate" });
+
+/** How tall slanted names are. */
+const slantedHeight = (texts: string[], height: number) => Math.ceil(Math.min(slantedLength(height), widest(texts)) * 0.6 + 12);
+
+/** How many groups have names that may go on in a second line. */
+const fewGroups = 8;
+
+/** Whether names are written slanted, where each group has so much room along the picture: where each is needed and one has no room of its own. */
+const slants = (d: Drawing, room: number) =>
+  d.apart &&
+  room >= 19 &&
+  d.categories.some((c) => (d.categories.length <= fewGroups ? c.label.split(" ") : [c.label]).some((text) => wide(text) > room - 4));
+
 /** Each pair of groups as a cell, the deeper the more. */
-function heat(d: Drawing, t: Tokens, width: number): EChartsCoreOption {
+function heat(d: Drawing, t: Tokens, width: number, height: number): EChartsCoreOption {
   const longest = Math.max(...d.series.flatMap((s) => s.points.map((p) => p.label.length)), 1);
-  const room = (width - 120) / d.categories.length > longest * 7.5;
+  const each = (width - 120) / d.categories.length;
+  const room = each > longest * 7.5;
   const names = d.series.map((s) => s.name);
   return {
     grid: { left: 8, right: 12, top: 8, bottom: 4, outerBoundsMode: "same", outerBoundsContain: "axisLabel" },
@@ -100,7 +119,7 @@ function heat(d: Drawing, t: Tokens, width: number): EChartsCoreOption {
       data: d.categories.map((c) => c.label),
       axisLine: { show: false },
       axisTick: { show: false },
-      axisLabel: { color: t.ink, hideOverlap: true },
+      axisLabel: slants(d, each) ? { color: t.ink, ...slanted(height) } : { color: t.ink, hideOverlap: true },
     },
     yAxis: {
       type: "category",
@@ -349,19 +368,20 @@ function aim(d: Drawing, s: Drawing["series"][0], t: Tokens, width: number) {
   };
 }
 
-function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChartsCoreOption {
+function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height: number): EChartsCoreOption {
   const lying = d.kind === "bar";
   const line = d.kind === "line" || d.kind === "area";
   const many = d.series.length > 1;
-  const few = !lying && d.categories.length <= 8;
+  const room = roomEach(d, width);
+  const slant = !lying && slants(d, room);
+  const few = !lying && !slant && d.categories.length <= fewGroups;
   const label = widest(d.categories.map((c) => c.label)) + 6;
   const names = Math.min(130, label, width * 0.4);
   // Names along the bottom stand under every so many groups; the last may go on beyond its group.
   const longest = Math.min(100, label);
   // What stands over columns, and after bars, where they say their value.
   const said = d.series.flatMap((s) => s.points.map((p) => (p.value === null || p.value === undefined ? "" : shown(p, share, d.labels))));
-  const room = roomEach(d, width);
-  const fits = line || lying || d.stacked || widest(said) <= room + 4;
+  const fits = lying || d.stacked || widest(said) <= room + 4;
   const saying = d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14 && fits;
   const at = many ? d.legend : "none";
   const right =
@@ -369,7 +389,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
       ? 140
       : lying && saying && !d.stacked
         ? Math.max(24, widest(said) + 8)
-        : few || lying
+        : few || lying || slant
           ? 16
           : Math.max(16, longest / 2 - 8);
   const second = d.kind === "column_line" && d.second.length > 0;
@@ -383,7 +403,14 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
       ? {
           name,
           nameLocation: along ? "middle" : "end",
-          nameGap: along ? 26 : 10,
+          nameGap: along
+            ? slant
+              ? slantedHeight(
+                  d.categories.map((c) => c.label),
+                  height,
+                ) + 8
+              : 26
+            : 10,
           nameTextStyle: { color: t.ink2, fontFamily: font, align: along ? "center" : "left" },
         }
       : {};
@@ -403,6 +430,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number): EChart
       lineHeight: 15,
       width: lying ? names : few ? Math.max(24, room - 4) : longest,
       overflow: few ? "break" : "truncate",
+      ...(slant ? slanted(height) : {}),
     },
   };
   const value = {
