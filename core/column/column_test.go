@@ -273,3 +273,34 @@ func TestWithinAndAmongAgreeWithReading(t *testing.T) {
 		require.Equal(t, (i+5)%4 == 0 || (i+5)%4 == 3, m)
 	}
 }
+
+// Records are found by their name: those written just so first, then those that differ in case or in spaces around.
+func TestNamed(t *testing.T) {
+	s := open(t, lines{"customers": "id,name\n1,Kelpwick\n2,KELPWICK\n3,Ternbay\n4, kelpwick \n5,Kelpwick"})
+	require.Equal(t, []string{"1", "5", "2", "4"}, s.Named("customers", "Kelpwick"))
+	require.Equal(t, []string{"4", "1", "2", "5"}, s.Named("customers", " kelpwick "))
+	require.Empty(t, s.Named("customers", "Kelp"))
+	require.Empty(t, s.Named("boats", "Kelpwick"), "a type that there is not has no records")
+}
+
+// What a snapshot holds grows as its columns are read, and says so.
+func TestHolds(t *testing.T) {
+	s := open(t, lines{"customers": "id,name\n1,Kelpwick\n2,Ternbay", "deals": "id,name,customer,value\n1,Quay,1,10\n2,Jetty,,20\n3,Buoy,2,"})
+	require.Zero(t, s.Rows(), "nothing is read before it is asked for")
+	require.Zero(t, s.Bytes())
+	_, err := s.Column("deals", "value")
+	require.NoError(t, err)
+	require.Equal(t, 3, s.Rows())
+	before := s.Bytes()
+	require.Positive(t, before)
+	_, err = s.Many("customers", "deals")
+	require.NoError(t, err)
+	require.Equal(t, 5, s.Rows())
+	require.Greater(t, s.Bytes(), before)
+	_, err = s.Column("deals", "colour")
+	require.ErrorContains(t, err, `no field "colour"`)
+	_, err = s.Column("boats", "name")
+	require.Error(t, err)
+	_, err = s.Many("boats", "deals")
+	require.Error(t, err)
+}

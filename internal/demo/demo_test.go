@@ -50,3 +50,36 @@ func TestStories(t *testing.T) {
 	rows = run(t, s, `{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"within","period":"past"},{"field":"done","is":"any_of","values":["false"]}]}}`, today)
 	require.NotEqual(t, "0", rows[0][0], "some work was never marked done")
 }
+
+// A seeded company has the sizes that were asked for, links that lead somewhere, and dates around its day.
+func TestSeed(t *testing.T) {
+	s, err := store.Open(filepath.Join(t.TempDir(), "seed.db"))
+	require.NoError(t, err)
+	defer func() { require.NoError(t, s.Close()) }()
+	today := period.Day(2026, 5, 14)
+	var said []string
+	require.NoError(t, demo.Seed(context.Background(), s, 300, today, func(text string) { said = append(said, text) }))
+	require.Equal(t, []string{"60 people", "30 customers", "300 deals", "900 activities"}, said)
+
+	count := func(start, more string) string {
+		rows := run(t, s, `{"version":1,"start":"`+start+`"`+more+`,"own":[{"key":"all","formula":"1"}],"groups":[{"field":"own.all"}]}`, today)
+		if len(rows) == 0 {
+			return "0"
+		}
+		return rows[0][len(rows[0])-1]
+	}
+	require.Equal(t, "300", count("deals", ""))
+	require.Equal(t, "900", count("activities", ""))
+	for _, none := range []string{
+		`{"field":"customer.name","is":"empty"}`, `{"field":"owner.name","is":"empty"}`, `{"field":"stage","is":"empty"}`,
+		`{"all":[{"field":"status","is":"any_of","values":["won","lost"]},{"field":"closed","is":"empty"}]}`,
+		`{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"closed","is":"filled"}]}`,
+		`{"field":"created","is":"within","period":"future"}`,
+	} {
+		require.Equal(t, "0", count("deals", `,"filter":`+none), none)
+	}
+	for _, some := range []string{`{"field":"status","is":"any_of","values":["open"]}`, `{"field":"value","is":"over","values":["20000"]}`, `{"field":"expected_close","is":"within","period":"this_year"}`, `{"link":"activities","is":"none"}`} {
+		require.NotEqual(t, "0", count("deals", `,"filter":`+some), some)
+	}
+	require.Error(t, demo.Seed(context.Background(), s, 10, today, func(string) {}), "only an empty file is filled")
+}
