@@ -475,16 +475,20 @@ func ValueWords(v *Value) string { return words(v) }
 func possessive(label string) string {
 	said := ""
 	for i, part := range strings.Split(label, " › ") {
-		switch {
-		case i == 0:
-		case strings.HasSuffix(said, "s"):
-			said += "’ "
-		default:
-			said += "’s "
+		if i > 0 {
+			said = Possessive(said)
 		}
 		said += lower(part)
 	}
 	return said
+}
+
+// Possessive begins the name of something that belongs to what a label names: "customer’s ", "deals’ ".
+func Possessive(label string) string {
+	if strings.HasSuffix(label, "s") {
+		return lower(label) + "’ "
+	}
+	return lower(label) + "’s "
 }
 
 func lower(s string) string {

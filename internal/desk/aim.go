@@ -109,7 +109,7 @@ func (d *Desk) aimed(who Person, b *brief.Bound) (words, missing string) {
 	if m == nil {
 		return "", fmt.Sprintf("There is no measure “%s” that targets are set for.", b.Brief.TargetOf)
 	}
-	if other := d.measuresOther(m, b); other != "" {
+	if other := d.measuresOther(who, m, b); other != "" {
 		missing = other
 	}
 	part := b.Parts[0]
@@ -187,7 +187,7 @@ func (d *Desk) aims(who Person, b *brief.Bound) chart.Aims {
 }
 
 // measuresOther says where a report counts something else than the measure does that it is held against.
-func (d *Desk) measuresOther(m *Measure, b *brief.Bound) string {
+func (d *Desk) measuresOther(who Person, m *Measure, b *brief.Bound) string {
 	of, err := d.Bind(m.Brief)
 	if err != nil {
 		return ""
@@ -208,7 +208,7 @@ func (d *Desk) measuresOther(m *Measure, b *brief.Bound) string {
 	}
 	for _, c := range conditions(m.Brief.Filter) {
 		if !has[c] {
-			return fmt.Sprintf("The target for %s is only of those that its own conditions leave: %s", m.Name, d.MeasureWords(m))
+			return fmt.Sprintf("The target for %s is only of those that its own conditions leave: %s", m.Name, d.MeasureWords(who, m))
 		}
 	}
 	return ""
@@ -235,13 +235,13 @@ func conditions(t *brief.Tree) []string {
 }
 
 // MeasureWords says what a measure counts: "Deals, where status is won, showing sum of value, by closed."
-func (d *Desk) MeasureWords(m *Measure) string {
+func (d *Desk) MeasureWords(who Person, m *Measure) string {
 	b, err := d.Bind(m.Brief)
 	if err != nil {
 		return ""
 	}
 	var text strings.Builder
-	for _, c := range d.Say(b) {
+	for _, c := range d.Say(who, b) {
 		if c.Key != "whose" && c.Key != "period" {
 			text.WriteString(c.Lead + c.Text)
 		}

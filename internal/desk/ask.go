@@ -60,9 +60,9 @@ func (d *Desk) Writer() chart.Writer {
 	return chart.Writer{Style: &l.house, Styles: l.byKey, Currency: snap.Schema.Settings.Currency, Cal: snap.Cal}
 }
 
-// Say is the sentence of a bound brief.
-func (d *Desk) Say(b *brief.Bound) brief.Sentence {
-	return brief.Say(b, d.today(), d.nameOf)
+// Say is the sentence of a bound brief for a person: records that the person may not see are said by their number.
+func (d *Desk) Say(who Person, b *brief.Bound) brief.Sentence {
+	return brief.Say(b, d.today(), func(typ, id string) string { return d.nameOf(who, typ, id) })
 }
 
 // Ask answers a brief.
@@ -78,7 +78,7 @@ func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, er
 	if err != nil {
 		return nil, err
 	}
-	a := &Answer{Bound: bound, Sentence: d.Say(bound), Writer: d.Writer()}
+	a := &Answer{Bound: bound, Sentence: d.Say(who, bound), Writer: d.Writer()}
 	aim, missing := "", ""
 	if b.TargetOf != "" {
 		aim, missing = d.aimed(who, bound)
@@ -197,7 +197,7 @@ func (d *Desk) list(who Person, b *brief.Brief, more string, work func(*brief.Bo
 	if err != nil {
 		return nil, d.runError(err)
 	}
-	l := &List{records, bound, d.Say(bound), d.Writer()}
+	l := &List{records, bound, d.Say(who, bound), d.Writer()}
 	d.lists.Add(q, l)
 	return l, nil
 }

@@ -2,6 +2,7 @@ package desk_test
 
 import (
 	"context"
+	"encoding/json"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -79,6 +80,64 @@ func TestNumbersAreKept(t *testing.T) {
 	after := ask(maite, `,"chart":{"kind":"column"}`)
 	require.NotSame(t, first.Result, after.Result, "a record was added")
 	require.Equal(t, first.Result.Of+1, after.Result.Of)
+}
+
+// What a dashboard is narrowed to is said with names, not numbers, and refused where it makes no sense.
+func TestSayFilters(t *testing.T) {
+	d, _ := demoDesk(t)
+	say := func(text string) (desk.FiltersSaid, error) {
+		var f desk.BoardFilters
+		require.NoError(t, json.Unmarshal([]byte(text), &f))
+		return d.SayFilters(person(t, d, 1), f)
+	}
+	customer := d.Snapshot().NameOf("customers", "12")
+	for text, want := range map[string]desk.FiltersSaid{
+		`{}`: {Fields: []string{}},
+		`{"whose":"team","period":"this_quarter"}`:                                   {Whose: "my team", Period: "this quarter", Dates: "1 Apr – 30 Jun 2026", Fields: []string{}},
+		`{"whose":{"people":["1"]},"period":{"last":30,"unit":"day"}}`:               {Whose: "Maite Corrie", Period: "in the last 30 days, today included", Dates: "15 Apr – 14 May 2026", Fields: []string{}},
+		`{"whose":{"teams":["1"]},"period":{"from":"2026-04-01","to":"2026-05-31"}}`: {Whose: "team " + d.Snapshot().NameOf("teams", "1"), Period: "from 1 Apr 2026 to 31 May 2026", Fields: []string{}},
+		`{"fields":[{"type":"deals","field":"customer","values":["12"]},{"type":"customers","field":"segment","values":["Marina","Harbour"]}]}`: {
+			Fields: []string{"deals’ customer is " + customer, "customers’ segment is Marina or Harbour"}},
+	} {
+		got, err := say(text)
+		require.NoError(t, err, text)
+		require.Equal(t, want, got, text)
+	}
+	for _, wrong := range []string{`{"whose":"ours"}`, `{"period":"someday"}`, `{"fields":[{"type":"boats","field":"x","values":["1"]}]}`, `{"fields":[{"type":"deals","field":"stage","values":[]}]}`} {
+		_, err := say(wrong)
+		require.Error(t, err, wrong)
+	}
+}
+
+// A sentence does not name records that its reader may not see, whoever wrote it; nor are they found by their name.
+func TestSentencesNameWhatIsSeen(t *testing.T) {
+	d, _ := demoDesk(t)
+	ctx, admin, aldo := context.Background(), person(t, d, 2), person(t, d, 3)
+	one := func(cond string) (id, name string) {
+		l, err := d.List(ctx, admin, decoded(t, `{"version":1,"start":"customers","filter":`+cond+`,"columns":[{"field":"id"},{"field":"name"}],"order":[{"field":"id"}],"limit":1}`))
+		require.NoError(t, err)
+		return l.Line(0)[0], l.Line(0)[1]
+	}
+	his, hisName := one(`{"field":"owner","is":"any_of","values":["3"]}`)
+	other, otherName := one(`{"field":"owner","is":"none_of","values":["3"]}`)
+	require.NoError(t, d.SetSees(ctx, admin, "customers", engine.SeesOwn))
+
+	b := decoded(t, `{"version":1,"start":"deals","filter":{"field":"customer","is":"any_of","values":["`+his+`","`+other+`"]}}`)
+	a, err := d.Ask(ctx, aldo, b)
+	require.NoError(t, err)
+	require.Contains(t, a.Sentence.String(), "customer is "+hisName+" or number "+other)
+	var f desk.BoardFilters
+	require.NoError(t, json.Unmarshal([]byte(`{"fields":[{"type":"deals","field":"customer","values":["`+other+`"]}]}`), &f))
+	said, err := d.SayFilters(aldo, f)
+	require.NoError(t, err)
+	require.Equal(t, []string{"deals’ customer is number " + other}, said.Fields)
+	require.Equal(t, []string{his}, d.Named(aldo, "customers", hisName))
+	require.Empty(t, d.Named(aldo, "customers", otherName))
+
+	require.NoError(t, d.SetSees(ctx, admin, "customers", engine.SeesAll))
+	a, err = d.Ask(ctx, aldo, b)
+	require.NoError(t, err)
+	require.Contains(t, a.Sentence.String(), otherName)
 }
 
 // A brief that cannot be answered says where it is wrong, in every question about it.

@@ -138,7 +138,7 @@ func (d *Desk) Why(ctx context.Context, who Person, b *brief.Brief, part int, id
 		return nil, fail(NotFound, "", "There is no such record, or you may not see it.")
 	}
 	out := &Verdict{Verdict: v, Name: snap.NameOf(bound.Parts[part].Start().Key, id)}
-	said, w := d.Say(bound), d.Writer()
+	said, w := d.Say(who, bound), d.Writer()
 	for _, f := range v.Out {
 		failed := FailedCondition{Words: outWords[f.What]}
 		if failed.Words == "" {

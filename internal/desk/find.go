@@ -188,7 +188,7 @@ func (d *Desk) kept(ctx context.Context, who Person, in folders, deleted bool) (
 		list = append(list, x)
 	}
 	for _, r := range open {
-		text, fields := d.textOf(r)
+		text, fields := d.textOf(who, r)
 		x := Found{Item: store.Item{Kind: store.KindReport, Item: r.ID}, Title: r.Title, Description: r.Description, FolderID: r.Folder, Owner: r.OwnerName, owner: r.Owner,
 			Start: r.Brief.Start, Text: text, Changed: r.Changed, MayChange: r.MayChange, Boards: on[r.ID]}
 		if r.Deleted != nil {
@@ -221,7 +221,7 @@ func (d *Desk) kept(ctx context.Context, who Person, in folders, deleted bool) (
 }
 
 // textOf is a report's sentence, and the words of its fields.
-func (d *Desk) textOf(r Report) (text, fields string) {
+func (d *Desk) textOf(who Person, r Report) (text, fields string) {
 	bound, err := d.Bind(r.Brief)
 	if err != nil {
 		return "", ""
@@ -230,7 +230,7 @@ func (d *Desk) textOf(r Report) (text, fields string) {
 	for _, c := range bound.Columns {
 		words = append(words, brief.ValueWords(c))
 	}
-	return d.Say(bound).String(), strings.Join(words, "\n")
+	return d.Say(who, bound).String(), strings.Join(words, "\n")
 }
 
 func (d *Desk) teamOf(person int64) int64 {

@@ -43,7 +43,7 @@ func (d *Desk) Versions(ctx context.Context, who Person, id int64) ([]Version, e
 			continue
 		}
 		now, was := &list[i], &list[i+1]
-		now.Change = d.Difference(was.Brief, now.Brief)
+		now.Change = d.Difference(who, was.Brief, now.Brief)
 		if now.Title != was.Title {
 			now.Change = append(now.Change, "named “"+now.Title+"”, was “"+was.Title+"”")
 		}
@@ -58,7 +58,7 @@ func (d *Desk) Versions(ctx context.Context, who Person, id int64) ([]Version, e
 }
 
 // Difference says in words what one brief has that another has not.
-func (d *Desk) Difference(was, now *brief.Brief) []string {
+func (d *Desk) Difference(who Person, was, now *brief.Brief) []string {
 	a, err := d.Bind(was)
 	if err != nil {
 		return []string{"from a report that today’s fields no longer allow"}
@@ -67,7 +67,7 @@ func (d *Desk) Difference(was, now *brief.Brief) []string {
 	if err != nil {
 		return nil
 	}
-	return brief.Difference(d.Say(a), d.Say(b))
+	return brief.Difference(d.Say(who, a), d.Say(who, b))
 }
 
 // BringVersionBack makes a report what it was at a version.

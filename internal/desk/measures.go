@@ -5,12 +5,14 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode/utf8"
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
+	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/period"
 	"uzzel/core/target"
@@ -86,9 +88,12 @@ func scopeOf(kind string, id int64) target.Scope {
 // Measures lists the measures by name.
 func (d *Desk) Measures() []Measure { return d.targets.Load().measures }
 
-// nameOf names records for sentences, and measures.
-func (d *Desk) nameOf(typ, id string) string {
+// nameOf names the records that a person may see for sentences, and measures.
+func (d *Desk) nameOf(who Person, typ, id string) string {
 	if typ != brief.Targets {
+		if !d.maySee(who, typ, id) {
+			return ""
+		}
 		return d.Snapshot().NameOf(typ, id)
 	}
 	if m := d.targets.Load().measure(id); m != nil {
@@ -97,10 +102,25 @@ func (d *Desk) nameOf(typ, id string) string {
 	return ""
 }
 
-// Named finds records by name for typed sentences, and measures.
-func (d *Desk) Named(typ, name string) []string {
+// maySee says whether a person may see a record.
+func (d *Desk) maySee(who Person, typ, id string) bool {
+	snap := d.Snapshot()
+	t, err := snap.Table(typ)
+	if err != nil {
+		return false
+	}
+	row := t.IDs.Row(id)
+	if row < 0 {
+		return false
+	}
+	ok, err := engine.Visible(context.Background(), snap, d.opts(who), typ, row)
+	return ok && err == nil
+}
+
+// Named finds records that a person may see by name for typed sentences, and measures.
+func (d *Desk) Named(who Person, typ, name string) []string {
 	if typ != brief.Targets {
-		return d.Snapshot().Named(typ, name)
+		return slices.DeleteFunc(d.Snapshot().Named(typ, name), func(id string) bool { return !d.maySee(who, typ, id) })
 	}
 	for _, m := range d.targets.Load().measures {
 		if column.Fold(m.Name) == column.Fold(strings.TrimSpace(name)) {

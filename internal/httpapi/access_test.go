@@ -65,6 +65,7 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/reports/$T/dismissed", "", "401 200 200 200 200 200"},
 	{"GET", "/api/reports/$P/dismissed", "", "401 404 404 404 200 404"},
 	{"GET", "/api/boards", "", "401 200 200 200 200 200"},
+	{"POST", "/api/filters", `{"whose":"mine"}`, "401 200 200 200 200 200"},
 	{"GET", "/api/boards/$B", "", "401 200 200 200 200 200"},
 	{"GET", "/api/boards/$B/reports", "", "401 200 200 200 200 200"},
 	{"GET", "/api/starting-points", "", "401 200 200 200 200 200"},

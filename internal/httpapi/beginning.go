@@ -38,20 +38,20 @@ type PointBody struct {
 	Place     int            `json:"place,omitempty"`
 }
 
-func (a *api) say(b Brief) string {
+func (a *api) say(who desk.Person, b Brief) string {
 	bound, err := a.desk.Bind(b.Brief)
 	if err != nil {
 		return ""
 	}
-	return a.desk.Say(bound).String()
+	return a.desk.Say(who, bound).String()
 }
 
 func (a *api) beginning(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/starters", "starters", "The ready reports that ship with the application"), func(_ context.Context, _ *none) (*out[[]StarterBody], error) {
+	huma.Register(g, op(http.MethodGet, "/api/starters", "starters", "The ready reports that ship with the application"), func(ctx context.Context, _ *none) (*out[[]StarterBody], error) {
 		list := []StarterBody{}
 		for _, s := range starters.All() {
 			b := *a.sealed(s.Brief)
-			if text := a.say(b); text != "" { // one that the organisation's record types do not fit is not offered
+			if text := a.say(who(ctx), b); text != "" { // one that the organisation's record types do not fit is not offered
 				list = append(list, StarterBody{s.Key, s.Category, s.Title, s.About, b, text})
 			}
 		}
@@ -64,7 +64,7 @@ func (a *api) beginning(g huma.API) {
 			body := PointBody{p.ID, p.Name, p.About, *a.sealed(p.Brief), []QuestionBody{}, p.Teams, p.Place}
 			for _, q := range p.Questions {
 				b := *a.sealed(q.Brief)
-				body.Questions = append(body.Questions, QuestionBody{q.Title, b, a.say(b)})
+				body.Questions = append(body.Questions, QuestionBody{q.Title, b, a.say(who(ctx), b)})
 			}
 			list = append(list, body)
 		}

@@ -103,6 +103,14 @@ func plain(v any) string {
 	return string(text)
 }
 
+// FiltersBody is what filters say.
+type FiltersBody struct {
+	Whose  string   `json:"whose" doc:"Empty where they say nothing of it, as the others are"`
+	Period string   `json:"period"`
+	Dates  string   `json:"dates" doc:"The days that the period comes to today, where it does not name them"`
+	Fields []string `json:"fields" doc:"Each as a condition, in their order"`
+}
+
 func (a *api) boards(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/boards", "boards", "The dashboards one may open"), func(ctx context.Context, _ *none) (*out[[]BoardBody], error) {
 		rows, err := a.desk.Boards(ctx, who(ctx))
@@ -120,9 +128,13 @@ func (a *api) boards(g huma.API) {
 		rows, err := a.desk.BoardReports(ctx, who(ctx), in.ID)
 		list := []ReportBody{}
 		for _, r := range rows {
-			list = append(list, a.reportBody(r))
+			list = append(list, a.reportBody(who(ctx), r))
 		}
 		return &out[[]ReportBody]{list}, a.fail(ctx, err)
+	})
+	huma.Register(g, lenient(op(http.MethodPost, "/api/filters", "say-filters", "What the filters of a dashboard say")), func(ctx context.Context, in *struct{ Body desk.BoardFilters }) (*out[FiltersBody], error) {
+		said, err := a.desk.SayFilters(who(ctx), in.Body)
+		return &out[FiltersBody]{FiltersBody(said)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/boards/{id}", "delete-board", "Put a dashboard among what was recently deleted"), func(ctx context.Context, in *idIn) (*struct{}, error) {
 		return nil, a.fail(ctx, a.desk.DeleteBoard(ctx, who(ctx), in.ID))

@@ -73,7 +73,7 @@ func (a *api) history(g huma.API) {
 			b := *a.sealed(d.Brief)
 			title := d.Title
 			if title == "" {
-				title = a.say(b)
+				title = a.say(who(ctx), b)
 			}
 			list = append(list, draftBody(d.Draft, b, title))
 		}
@@ -127,5 +127,5 @@ func (a *api) difference(ctx context.Context, in *differenceIn) (*out[[]string],
 			return nil, a.fail(ctx, err)
 		}
 	}
-	return &out[[]string]{append([]string{}, a.desk.Difference(in.Body.Was.Brief, in.Body.Now.Brief)...)}, nil
+	return &out[[]string]{append([]string{}, a.desk.Difference(who(ctx), in.Body.Was.Brief, in.Body.Now.Brief)...)}, nil
 }

@@ -100,10 +100,10 @@ func folderBody(f desk.Folder) FolderBody {
 	return body
 }
 
-func (a *api) reportBody(r desk.Report) ReportBody {
+func (a *api) reportBody(who desk.Person, r desk.Report) ReportBody {
 	text := ""
 	if bound, err := a.desk.Bind(r.Brief); err == nil {
-		text = a.desk.Say(bound).String()
+		text = a.desk.Say(who, bound).String()
 	}
 	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.OwnerTeam != nil, r.MayChange, r.Version, r.Changed, *a.sealed(r.Brief), text,
 		r.NoDownload, append([]brief.Column{}, r.Shown...), r.ShownFixed}
@@ -114,7 +114,7 @@ func (a *api) opened(ctx context.Context, r desk.Report, err error) (*out[Report
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	return &out[ReportBody]{a.reportBody(r)}, nil
+	return &out[ReportBody]{a.reportBody(who(ctx), r)}, nil
 }
 
 func (a *api) keeping(g huma.API) {
@@ -152,7 +152,7 @@ func (a *api) keeping(g huma.API) {
 		rows, err := a.desk.Reports(ctx, who(ctx))
 		list := []ReportBody{}
 		for _, r := range rows {
-			list = append(list, a.reportBody(r))
+			list = append(list, a.reportBody(who(ctx), r))
 		}
 		return &out[[]ReportBody]{list}, a.fail(ctx, err)
 	})

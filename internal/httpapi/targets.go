@@ -58,8 +58,8 @@ type SetTargetsBody struct {
 	Note   string   `json:"note"`
 }
 
-func (a *api) measureBody(m desk.Measure) MeasureBody {
-	return MeasureBody{Key: m.Key, Name: m.Name, Start: m.Brief.Start, Text: a.desk.MeasureWords(&m), Brief: *a.sealed(m.Progress())}
+func (a *api) measureBody(who desk.Person, m desk.Measure) MeasureBody {
+	return MeasureBody{Key: m.Key, Name: m.Name, Start: m.Brief.Start, Text: a.desk.MeasureWords(who, &m), Brief: *a.sealed(m.Progress())}
 }
 
 func (a *api) targets(g huma.API) {
@@ -67,10 +67,10 @@ func (a *api) targets(g huma.API) {
 		Name  string `json:"name" maxLength:"60"`
 		Brief Brief  `json:"brief"`
 	}
-	huma.Register(g, op(http.MethodGet, "/api/targets", "measures", "What targets are set for"), func(_ context.Context, _ *none) (*out[[]MeasureBody], error) {
+	huma.Register(g, op(http.MethodGet, "/api/targets", "measures", "What targets are set for"), func(ctx context.Context, _ *none) (*out[[]MeasureBody], error) {
 		list := []MeasureBody{}
 		for _, m := range a.desk.Measures() {
-			list = append(list, a.measureBody(m))
+			list = append(list, a.measureBody(who(ctx), m))
 		}
 		return &out[[]MeasureBody]{list}, nil
 	})
@@ -103,7 +103,7 @@ func (a *api) targets(g huma.API) {
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		body := GridBody{Measure: a.measureBody(grid.Measure), Year: grid.Year, Months: grid.Months, Quarter: grid.Quarter}
+		body := GridBody{Measure: a.measureBody(who(ctx), grid.Measure), Year: grid.Year, Months: grid.Months, Quarter: grid.Quarter}
 		for _, r := range grid.Rows {
 			body.Rows = append(body.Rows, GridRowBody{r.Scope.Kind, r.Scope.ID, r.Name, r.Depth, r.Months, r.Quarters, r.Year, r.Below})
 		}
@@ -128,7 +128,7 @@ func (a *api) kept(ctx context.Context, key string, err error) (*out[MeasureBody
 	}
 	for _, m := range a.desk.Measures() {
 		if m.Key == key {
-			return &out[MeasureBody]{a.measureBody(m)}, nil
+			return &out[MeasureBody]{a.measureBody(who(ctx), m)}, nil
 		}
 	}
 	return nil, a.fail(ctx, &desk.Error{Reason: desk.NotFound, Message: "There is no such measure."})

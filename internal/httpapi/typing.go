@@ -20,13 +20,13 @@ type TypedBody struct {
 }
 
 func (a *api) typing(g huma.API) {
-	huma.Register(g, op(http.MethodPost, "/api/typed", "typed", "Read a typed sentence"), func(_ context.Context, in *struct {
+	huma.Register(g, op(http.MethodPost, "/api/typed", "typed", "Read a typed sentence"), func(ctx context.Context, in *struct {
 		Body struct {
 			Text string `json:"text" maxLength:"4000"`
 		}
 	}) (*out[TypedBody], error) {
 		snap := a.desk.Snapshot()
-		b, un := typed.Read(in.Body.Text, snap.Schema, typed.Known{IDs: a.desk.Named})
+		b, un := typed.Read(in.Body.Text, snap.Schema, typed.Known{IDs: func(typ, name string) []string { return a.desk.Named(who(ctx), typ, name) }})
 		body := TypedBody{Unread: append([]typed.Unread{}, un...), Problems: []string{}}
 		if b == nil {
 			return &out[TypedBody]{body}, nil
@@ -40,7 +40,7 @@ func (a *api) typing(g huma.API) {
 				body.Problems = append(body.Problems, p.Message)
 			}
 		case err == nil:
-			body.Text = a.desk.Say(bound).String()
+			body.Text = a.desk.Say(who(ctx), bound).String()
 		}
 		return &out[TypedBody]{body}, nil
 	})

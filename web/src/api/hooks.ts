@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { idle } from "../ui/idle";
-import { api, ask, type Brief, type Mark } from "./client";
+import { api, ask, type Brief, type Mark, type Schemas } from "./client";
 
 export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
 
@@ -65,6 +65,17 @@ export const fetchList = (brief: Brief, marks: Mark[] | undefined, from: number,
   marks
     ? ask(api.POST("/api/behind", { body: { brief, marks, from, count, part }, signal }))
     : ask(api.POST("/api/list", { body: { brief, from, count }, signal }));
+
+/** What a dashboard's filters say, records by their names. */
+export const useFiltersSaid = (filters: Schemas["BoardFilters"]) =>
+  useQuery({
+    queryKey: ["filters", filters],
+    enabled: Object.keys(filters).length > 0,
+    queryFn: () => ask(api.POST("/api/filters", { body: filters })),
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+    retry: false,
+  }).data;
 
 export const useValues = (start: string, path: string, search: string, enabled = true) =>
   useQuery({

@@ -419,6 +419,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the filters of a dashboard say */
+        post: operations["say-filters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/find": {
         parameters: {
             query?: never;
@@ -1680,6 +1697,15 @@ export interface components {
             to?: string;
             unit?: string;
             worked?: components["schemas"]["Worked"];
+        };
+        FiltersBody: {
+            /** @description The days that the period comes to today, where it does not name them */
+            dates: string;
+            /** @description Each as a condition, in their order */
+            fields: string[];
+            period: string;
+            /** @description Empty where they say nothing of it, as the others are */
+            whose: string;
         };
         Finding: {
             colours: string[];
@@ -3509,6 +3535,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "say-filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoardFilters"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiltersBody"];
+                };
             };
             /** @description Error */
             default: {

@@ -1,10 +1,11 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import type { Brief, SchemaInfo } from "../../api/client";
+import type { Brief, SchemaInfo, Schemas } from "../../api/client";
+import { useFiltersSaid } from "../../api/hooks";
 import { ValuePicker } from "../compose/ConditionEditor";
 import { WhoseEditor } from "../compose/editors";
 import { FieldFinder } from "../compose/FieldFinder";
-import { fieldAt, typeOf } from "../compose/fields";
+import { typeOf } from "../compose/fields";
 import { PeriodPicker } from "../compose/PeriodEditor";
 import { endOf, type FieldFilter, type Filters, isEmpty } from "./filters";
 
@@ -35,18 +36,23 @@ export function FilterBar({
     Object.fromEntries(Object.entries(f).filter(([, v]) => v !== undefined && !(Array.isArray(v) && v.length === 0)));
   const set = (change: Partial<Filters>) => onChange(clean({ ...value, ...change }));
   const fields = value.fields ?? [];
+  const said = useFiltersSaid(value as Schemas["BoardFilters"]);
   return (
     <div role="group" aria-label="What this dashboard is read by" className="sentence mb-2 !text-[17px] !leading-[30px]">
       Everything of{" "}
-      <Clause label="whose" text={whoseWords(value.whose)} quiet={value.whose === undefined}>
+      <Clause label="whose" text={value.whose === undefined ? "everyone" : said?.whose || "…"} quiet={value.whose === undefined}>
         <WhoseEditor
           schema={schema}
           brief={{ version: 1, start: owned, whose: value.whose } as Brief}
           onChange={(b) => set({ whose: b.whose === "everyone" ? undefined : b.whose })}
         />
       </Clause>
-      , in{" "}
-      <Clause label="period" text={periodWords(schema, value.period)} quiet={value.period === undefined}>
+      ,{value.period === undefined ? " in " : " "}
+      <Clause
+        label="period"
+        text={value.period === undefined ? "their own periods" : said?.period || "…"}
+        quiet={value.period === undefined}
+      >
         {value.period !== undefined && (
           <button type="button" className="btn mb-2" onClick={() => set({ period: undefined })}>
             Each in its own period
@@ -54,13 +60,11 @@ export function FilterBar({
         )}
         <PeriodPicker schema={schema} value={value.period} onChange={(period) => set({ period })} />
       </Clause>
+      {value.period !== undefined && said?.dates && <span className="text-[13px] text-ink2"> {said.dates}</span>}
       {fields.map((f, i) => (
         <span key={`${f.type} ${f.field}`}>
           {i === 0 ? ", where " : " and "}
-          <Clause
-            label={f.field}
-            text={`${fieldAt(schema, f.type, f.field)?.label.toLowerCase() ?? f.field} of ${typeOf(schema, f.type)?.label.toLowerCase()} is ${shown(f)}`}
-          >
+          <Clause label={f.field} text={said?.fields[i] ?? "…"}>
             {/* Above the values, so that it stays where it is when they arrive. */}
             <button type="button" className="btn mb-2" onClick={() => set({ fields: fields.filter((_, k) => k !== i) })}>
               Take out
@@ -101,24 +105,6 @@ export function FilterBar({
       )}
     </div>
   );
-}
-
-const shown = (f: FieldFilter) => (f.values ?? []).join(" or ");
-
-function whoseWords(w: Filters["whose"]): string {
-  if (w === undefined || w === "everyone") return "everyone";
-  if (w === "mine") return "mine";
-  if (w === "team") return "my team";
-  const n = typeof w === "object" ? (w.people?.length ?? 0) + (w.teams?.length ?? 0) : 0;
-  return n === 1 ? "one chosen" : `${n} chosen`;
-}
-
-function periodWords(schema: SchemaInfo, p: Filters["period"]): string {
-  if (p === undefined) return "their own periods";
-  if (typeof p === "string") return schema.periods.find((x) => x.word === p)?.label ?? p;
-  if (p.last) return `the last ${p.last} ${p.unit}s`;
-  if (p.next) return `the next ${p.next} ${p.unit}s`;
-  return [p.from && `from ${p.from}`, p.to && `to ${p.to}`].filter(Boolean).join(" ");
 }
 
 function Clause({ label, text, quiet, children }: { label: string; text: string; quiet?: boolean; children: React.ReactNode }) {
