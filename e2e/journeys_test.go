@@ -97,7 +97,7 @@ func TestDashboardByKeyboardAlone(t *testing.T) {
 	p.press("button", "Show the records")
 	p.find("heading", "Behind Harbour: €")
 	p.press("button", "Narrow the other panels to this")
-	p.sees("where segment of customers is Harbour or Marina")
+	p.sees("where customers’ segment is Harbour or Marina")
 	p.shot("board-two-marks")
 
 	p.press("button", "On a wall")
@@ -351,10 +351,10 @@ func TestBoardIsReadByItsOwnSentence(t *testing.T) {
 	p.sees("Deals of everyone, with closed this year")
 	p.press("button", "Harbour: €")
 	p.click("button", "Narrow the other panels to this")
-	p.sees("where segment of customers is Harbour")
+	p.sees("where customers’ segment is Harbour")
 	p.sees("Activities of everyone, with happens in the last 28 days, today included (17 Apr – 14 May 2026), where customer’s segment is Harbour")
 	p.shot("board-narrowed")
-	p.click("button", "segment: segment of customers is Harbour")
+	p.click("button", "segment: customers’ segment is Harbour")
 	p.click("button", "Take out")
 	p.await(`document.body.innerText.includes("segment is Harbour") ? "" : "taken back"`)
 

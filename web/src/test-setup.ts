@@ -10,4 +10,5 @@ class Sizes {
 }
 globalThis.ResizeObserver = globalThis.ResizeObserver ?? (Sizes as unknown as typeof ResizeObserver);
 Element.prototype.scrollIntoView = Element.prototype.scrollIntoView ?? (() => {});
+Element.prototype.scrollTo = Element.prototype.scrollTo ?? (() => {});
 Element.prototype.hasPointerCapture = Element.prototype.hasPointerCapture ?? (() => false);

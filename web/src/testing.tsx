@@ -1,0 +1,44 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { render } from "@testing-library/react";
+import type { Middleware } from "openapi-fetch";
+import { MemoryRouter } from "react-router";
+import { api } from "./api/client";
+
+type Asked = { method: string; path: string; query: URLSearchParams; body: unknown };
+type Answers = Record<string, unknown | ((asked: Asked) => unknown)>;
+
+let serves: Middleware | undefined;
+
+/** A server for a test: answers by method and path, "GET /api/me"; what is not among them is refused. Returns what it was asked. */
+export function serving(answers: Answers): Asked[] {
+  const asked: Asked[] = [];
+  if (serves) api.eject(serves);
+  serves = {
+    onRequest: async ({ request }) => {
+      const { pathname, searchParams } = new URL(request.url);
+      const text = await request.text();
+      const one = { method: request.method, path: pathname, query: searchParams, body: text ? JSON.parse(text) : undefined };
+      asked.push(one);
+      const key = `${one.method} ${one.path}`;
+      const json = (body: unknown, status: number) =>
+        new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
+      if (!(key in answers)) return json({ title: "Refused", detail: `The test has no answer to ${key}.`, status: 404 }, 404);
+      const answer = answers[key];
+      return json(typeof answer === "function" ? answer(one) : answer, 200);
+    },
+  };
+  api.use(serves);
+  return asked;
+}
+
+/** Renders something as the application does: with its questions to the server, and with places to go to. */
+export function show(what: React.ReactElement) {
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const all = (inner: React.ReactElement) => (
+    <QueryClientProvider client={client}>
+      <MemoryRouter>{inner}</MemoryRouter>
+    </QueryClientProvider>
+  );
+  const { rerender, ...rest } = render(all(what));
+  return { ...rest, client, rerender: (inner: React.ReactElement) => rerender(all(inner)) };
+}
