@@ -29,6 +29,32 @@ const schema = {
   readers: "people",
 } as unknown as SchemaInfo;
 
+function Bar({
+  first,
+  onFilters,
+  ...rest
+}: {
+  first: Filters;
+  kept: Filters;
+  mayKeep: boolean;
+  onFilters: (f: Filters) => void;
+  onKeep: () => void;
+}) {
+  const [value, setValue] = useState(first);
+  return (
+    <FilterBar
+      schema={schema}
+      starts={["deals"]}
+      value={value}
+      {...rest}
+      onChange={(f) => {
+        setValue(f);
+        onFilters(f);
+      }}
+    />
+  );
+}
+
 /** The bar over a server that says filters in words of its own. */
 function bar(first: Filters, kept: Filters = {}, mayKeep = true) {
   const asked = serving({
@@ -50,24 +76,7 @@ function bar(first: Filters, kept: Filters = {}, mayKeep = true) {
   });
   const change = vi.fn();
   const keep = vi.fn();
-  function Bar() {
-    const [value, setValue] = useState(first);
-    return (
-      <FilterBar
-        schema={schema}
-        starts={["deals"]}
-        value={value}
-        kept={kept}
-        mayKeep={mayKeep}
-        onKeep={keep}
-        onChange={(f) => {
-          setValue(f);
-          change(f);
-        }}
-      />
-    );
-  }
-  show(<Bar />);
+  show(<Bar first={first} kept={kept} mayKeep={mayKeep} onFilters={change} onKeep={keep} />);
   return { asked, keep, last: () => change.mock.lastCall?.[0] as Filters };
 }
 const sentence = () => screen.getByRole("group", { name: "What this dashboard is read by" }).textContent;

@@ -12,9 +12,9 @@ const brief: Brief = { version: 1, start: "deals", filter: { all: [{ field: "sta
 
 describe("the sift", () => {
   const steps = [
-    { left: 2600, out: 0, words: "", what: "all", at: "" },
-    { left: 400, out: 2200, words: "status is open", what: "filter", at: "/filter/all/0" },
-    { left: 400, out: 0, words: "value is filled", what: "filter", at: "/filter/all/1" },
+    { left: 2600, out: 0, words: "", what: "all" },
+    { left: 400, out: 2200, words: "status is open", what: "filter" },
+    { left: 400, out: 0, words: "value is filled", what: "filter" },
   ] as Schemas["StepBody"][];
 
   it("says how many records each condition leaves, and lets those be opened that it took out", () => {
