@@ -18,7 +18,7 @@ func (r *reader) records() bool {
 		}
 		for at := r.at; at < len(r.w) && at < r.at+8; at++ {
 			t, next := r.recordType(at)
-			if t == nil {
+			if t == nil || (at > r.at && (r.isAt(at-1, "my", "team") || r.isAt(at-1, "our", "team"))) {
 				continue
 			}
 			r.open(key, t)
@@ -75,7 +75,7 @@ func (r *reader) before(end int) {
 		switch {
 		case r.take("all", "the", "show", "list", ","):
 			continue
-		case r.take("my team", "our"):
+		case r.take("my team", "our team", "our"):
 			r.part.Whose = &brief.Whose{Word: "team"}
 			continue
 		case r.take("my"):

@@ -87,7 +87,7 @@ func (r *reader) onePeriod() (period.Period, bool) {
 		return period.Period{From: from}, true
 	}
 	at := r.at
-	for _, lead := range []string{"in the", "within the", "in", "over the", "the", ""} {
+	for _, lead := range []string{"in the", "within the", "within", "in", "over the", "the", ""} {
 		r.at = at
 		if lead != "" && !r.take(lead) {
 			continue

@@ -91,9 +91,7 @@ func (r *reader) value(h hit, to bool) (string, bool) {
 		}
 		return v, ok
 	case h.kind == schema.Date:
-		if v, ok := r.day(); ok {
-			return v, true
-		}
+		return r.day()
 	case h.kind == schema.YesNo:
 		for word, v := range map[string]string{"yes": "true", "true": "true", "no": "false", "false": "false"} {
 			if r.take(word) {
