@@ -111,7 +111,7 @@ func TestRefusedOwnFields(t *testing.T) {
 	refused(t, []refusal{
 		{own(`"formula":"1","bands":{"of":"value","edges":["1"]}`), at, "just one of"},
 		{own(`"label":"nothing"`), at, "just one of"},
-		{own(`"linked":{"link":"activites","fn":"count"}`), at + "/linked/link", `"activities"`},
+		{own(`"linked":{"link":"activties","fn":"count"}`), at + "/linked/link", `"activities"`},
 		{own(`"linked":{"link":"activities","fn":"mean","of":"minutes"}`), at + "/linked/fn", "unknown function"},
 		{own(`"linked":{"link":"activities","fn":"count","of":"minutes"}`), at + "/linked", "no of and no by"},
 		{own(`"linked":{"link":"activities","fn":"sum","of":"mins"}`), at + "/linked/of", "mins"},

@@ -11,8 +11,8 @@ import (
 	"uzzel/core/typed"
 )
 
-// reads checks that sentences which begin with a record type are read as briefs with some members, all of each.
-func reads(t *testing.T, start string, sentences map[string]string) {
+// reads checks that sentences about deals are read as briefs with some members, all of each.
+func reads(t *testing.T, sentences map[string]string) {
 	t.Helper()
 	s := company(t)
 	for text, members := range sentences {
@@ -22,7 +22,7 @@ func reads(t *testing.T, start string, sentences map[string]string) {
 		}
 		_, err := brief.Bind(b, s)
 		assert.NoError(t, err, text)
-		want, err := brief.Decode([]byte(`{"version":1,"start":"` + start + `",` + members + `}`))
+		want, err := brief.Decode([]byte(`{"version":1,"start":"deals",` + members + `}`))
 		require.NoError(t, err, members)
 		wantText, err := json.Marshal(want)
 		require.NoError(t, err)
@@ -34,7 +34,7 @@ func reads(t *testing.T, start string, sentences map[string]string) {
 
 // Whose records, in the words that people have for it.
 func TestTypedWhose(t *testing.T) {
-	reads(t, "deals", map[string]string{
+	reads(t, map[string]string{
 		"our deals":                                 `"whose":"team"`,
 		"my team deals":                             `"whose":"team"`,
 		"our team deals":                            `"whose":"team"`,
@@ -52,7 +52,7 @@ func TestTypedWhose(t *testing.T) {
 // From when, with the days named or worked out.
 func TestTypedPeriods(t *testing.T) {
 	within := func(p string) string { return `"period":{"field":"created","within":` + p + `}` }
-	reads(t, "deals", map[string]string{
+	reads(t, map[string]string{
 		"deals with created today":                                         within(`"today"`),
 		"deals with created yesterday":                                     within(`"yesterday"`),
 		"deals with created tomorrow":                                      within(`"tomorrow"`),
@@ -71,7 +71,7 @@ func TestTypedPeriods(t *testing.T) {
 // Conditions of each kind, on fields, on other fields and on linked records.
 func TestTypedConditions(t *testing.T) {
 	one := func(cond string) string { return `"filter":{"all":[` + cond + `]}` }
-	reads(t, "deals", map[string]string{
+	reads(t, map[string]string{
 		"deals where value is empty":                                               one(`{"field":"value","is":"empty"}`),
 		"deals where value is filled":                                              one(`{"field":"value","is":"filled"}`),
 		"deals where value is from 100 to 500":                                     one(`{"field":"value","is":"between","values":["100","500"]}`),
@@ -107,7 +107,7 @@ func TestTypedDatesAreDays(t *testing.T) {
 // What is shown: columns, order, groups, summaries, comparison, target and chart.
 func TestTypedRest(t *testing.T) {
 	const count = `"summaries":[{"key":"count","fn":"count"}]`
-	reads(t, "deals", map[string]string{
+	reads(t, map[string]string{
 		"deals listing name and value as Worth, sorted by value downwards, the first 20": `"columns":[{"field":"name"},{"field":"value","label":"Worth"}],"order":[{"field":"value","desc":true}],"limit":20`,
 		"deals by stage, then by owner, across kind, then across source":                 `"groups":[{"field":"stage"},{"field":"owner"}],"across":[{"field":"kind"},{"field":"source"}],"chart":{"kind":"bar"}`,
 		"deals by created by week, every one":                                            `"groups":[{"field":"created","by":"week","every":true}],"chart":{"kind":"column"}`,
