@@ -4,7 +4,7 @@ import { useValues } from "../../api/hooks";
 import { FieldFinder } from "./FieldFinder";
 import { type Found, fieldAt, isDated, isOwn } from "./fields";
 import { PeriodPicker } from "./PeriodEditor";
-import { blank } from "./trees";
+import { blank, plainNumber } from "./trees";
 
 const opWords: Record<string, string> = {
   any_of: "is",
@@ -219,8 +219,7 @@ const split = (text: string) =>
 function Typed({ kind, label, value, onChange }: { kind: string; label: string; value: string; onChange: (v: string) => void }) {
   const [text, setText] = useState(value);
   const numeric = kind === "number" || kind === "money" || kind === "percent";
-  const clean = numeric ? text.replace(/[\s,€$£%]/g, "") : text;
-  const bad = clean !== "" && numeric && !(kind === "money" ? /^-?\d+(\.\d{1,2})?$/ : /^-?\d+(\.\d+)?$/).test(clean);
+  const bad = numeric && text.trim() !== "" && plainNumber(text, kind) === undefined;
   return (
     <div className="flex-1">
       <input
@@ -234,8 +233,8 @@ function Typed({ kind, label, value, onChange }: { kind: string; label: string; 
         value={text}
         onChange={(e) => {
           setText(e.target.value);
-          const v = numeric ? e.target.value.replace(/[\s,€$£%]/g, "") : e.target.value;
-          if (v !== "" && (!numeric || /^-?\d+(\.\d+)?$/.test(v))) onChange(v);
+          const v = numeric ? plainNumber(e.target.value, kind) : e.target.value;
+          if (v) onChange(v);
         }}
       />
       {bad && <p className="mt-1 text-rust text-xs">{kind === "money" ? "An amount like 20000 or 1250.50" : "A number like 12.5"}</p>}

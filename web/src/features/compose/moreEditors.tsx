@@ -5,6 +5,7 @@ import { Seg } from "../../ui/Seg";
 import { tidy, withoutPaths } from "./edits";
 import { typeOf } from "./fields";
 import { GroupEditor as Conditions } from "./TreeEditor";
+import { plainNumber } from "./trees";
 
 type Props = { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void; onDone: () => void };
 type Bring = Schemas["Bring"];
@@ -132,8 +133,8 @@ const aimed = (b: Brief): Brief => (b.chart || b.groups?.length || b.across?.len
 export function TargetEditor({ schema, brief, onChange }: Props) {
   const [text, setText] = useState(brief.target ?? "");
   const measures = useMeasures().data?.filter((m) => m.start === brief.start) ?? [];
-  const clean = text.replace(/[\s,€$£]/g, "");
-  const bad = clean !== "" && !/^\d+(\.\d{1,2})?$/.test(clean);
+  const read = (typed: string) => (typed.trim() === "" ? "" : plainNumber(typed.replace("-", "x"), "money"));
+  const bad = read(text) === undefined;
   return (
     <div>
       {!brief.parts && (
@@ -173,9 +174,8 @@ export function TargetEditor({ schema, brief, onChange }: Props) {
           value={text}
           onChange={(e) => {
             setText(e.target.value);
-            const v = e.target.value.replace(/[\s,€$£]/g, "");
-            if (v === "" || /^\d+(\.\d{1,2})?$/.test(v))
-              onChange(tidy({ ...aimed(brief), target: v || undefined, targetOf: v ? undefined : brief.targetOf }));
+            const v = read(e.target.value);
+            if (v !== undefined) onChange(tidy({ ...aimed(brief), target: v || undefined, targetOf: v ? undefined : brief.targetOf }));
           }}
         />
       </label>

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { SchemaInfo } from "../../api/client";
 import type { Found } from "./fields";
 import { shortcuts } from "./shortcuts";
-import { blank, whole } from "./trees";
+import { blank, plainNumber, whole } from "./trees";
 
 const found = (kind: string) =>
   ({ path: "x", label: "X", group: "", field: { key: "x", label: "X", kind, operators: [] } }) as unknown as Found;
@@ -20,6 +20,20 @@ describe("conditions as they begin", () => {
       "at_least",
       "at_least",
     ]);
+  });
+
+  it("reads a typed number as it is meant, or not at all", () => {
+    const read = (kind: string, ...texts: string[]) => texts.map((t) => plainNumber(t, kind));
+    expect(read("money", "20000", "€1,250.50", " 1 250 ", "-7", "1,234,567", "0.5")).toEqual([
+      "20000",
+      "1250.50",
+      "1250",
+      "-7",
+      "1234567",
+      "0.5",
+    ]);
+    expect(read("money", "", "12,5", "1250,50", "1,25,000", "1.005", "1.", ".5", "twenty", "1e3")).toEqual(Array(9).fill(undefined));
+    expect(read("percent", "30 %", "12.345")).toEqual(["30", "12.345"]);
   });
 
   it("is answered only when it says enough", () => {

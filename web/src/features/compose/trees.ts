@@ -8,6 +8,17 @@ export function blank(f: Found): Tree {
   return { field: f.path, is };
 }
 
+/**
+ * A number as it is typed, "€1,250.50" or "30 %", in plain digits; nothing where it reads as none. A comma parts
+ * thousands: what follows another one is no number, so that "12,5" is not taken for 125.
+ */
+export function plainNumber(text: string, kind: string): string | undefined {
+  const typed = text.replace(/[\s€$£%]/g, "");
+  if (!/^-?(\d+|\d{1,3}(,\d{3})+)(\.\d+)?$/.test(typed)) return undefined;
+  const plain = typed.replaceAll(",", "");
+  return kind === "money" && !/^-?\d+(\.\d{1,2})?$/.test(plain) ? undefined : plain;
+}
+
 /** Whether a condition says enough to be answered. */
 export function whole(t: Tree): boolean {
   if (t.all) return t.all.every(whole);
