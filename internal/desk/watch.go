@@ -5,14 +5,18 @@ import (
 	"time"
 )
 
-// KindRecords is the kind of the event that records have changed.
-const KindRecords = "records"
+// Kinds of events that are not of one kept thing.
+const (
+	KindRecords = "records" // records have changed
+	KindDay     = "day"     // another day has begun, on which periods come to other dates
+)
 
-// Watch tells those who listen when records have changed, looking once in a while, until the context ends.
+// Watch tells those who listen when records have changed or another day has begun, looking once in a while, until the
+// context ends.
 func (d *Desk) Watch(ctx context.Context, every time.Duration) {
 	tick := time.NewTicker(every)
 	defer tick.Stop()
-	known := d.Snapshot()
+	known, day := d.Snapshot(), d.today()
 	for {
 		select {
 		case <-ctx.Done():
@@ -22,6 +26,10 @@ func (d *Desk) Watch(ctx context.Context, every time.Duration) {
 		if now := d.Snapshot(); now != known {
 			known = now
 			d.tell(Event{KindRecords, 0})
+		}
+		if now := d.today(); now != day {
+			day = now
+			d.tell(Event{KindDay, 0})
 		}
 	}
 }

@@ -134,14 +134,18 @@ func front(files fs.FS) http.HandlerFunc {
 	server := http.FileServerFS(files)
 	return func(w http.ResponseWriter, r *http.Request) {
 		name := strings.TrimPrefix(path.Clean(r.URL.Path), "/")
-		if strings.HasPrefix(r.URL.Path, "/api/") || (r.Method != http.MethodGet && r.Method != http.MethodHead) {
+		info, err := fs.Stat(files, name)
+		there := err == nil && !info.IsDir()
+		asset := strings.HasPrefix(name, "assets/")
+		// A page of an earlier version may ask for a file that is no more; a page in its place would not run.
+		if strings.HasPrefix(r.URL.Path, "/api/") || (asset && !there) || (r.Method != http.MethodGet && r.Method != http.MethodHead) {
 			writeProblem(w, &ErrorBody{Status: http.StatusNotFound, Title: "Not found", Detail: "There is nothing at this address."})
 			return
 		}
-		if info, err := fs.Stat(files, name); err != nil || info.IsDir() {
+		if !there {
 			r.URL.Path = "/"
 			w.Header().Set("Cache-Control", "no-cache")
-		} else if strings.HasPrefix(name, "assets/") {
+		} else if asset {
 			w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 		}
 		server.ServeHTTP(w, r)

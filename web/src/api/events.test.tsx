@@ -46,6 +46,12 @@ describe("what the server tells", () => {
     expect(keys()).toContainEqual(["measures"]);
   });
 
+  it("asks anew for everything when another day begins", () => {
+    start();
+    tell("day");
+    expect(keys()).toEqual([undefined]);
+  });
+
   it("asks anew for what hangs on records at once, then every five seconds at most", () => {
     start();
     tell("records");

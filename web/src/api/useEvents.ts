@@ -61,6 +61,8 @@ export function useEvents() {
         later ??= setTimeout(afresh, Math.max(0, last + 5000 - Date.now()));
         return;
       }
+      // Another day: periods come to other dates, in all that is shown.
+      if (kind === "day") return void client.invalidateQueries();
       const lists: Record<string, string> = { report: "reports", board: "boards", folder: "folders", targets: "measures" };
       void client.invalidateQueries({ queryKey: ["find"] });
       void client.invalidateQueries({ queryKey: [lists[kind]] });

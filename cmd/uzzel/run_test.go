@@ -1,0 +1,130 @@
+package main
+
+import (
+	"archive/zip"
+	"bytes"
+	"context"
+	"encoding/json"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"uzzel/core/period"
+	"uzzel/internal/demo"
+	"uzzel/internal/store"
+)
+
+const byStage = `{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}]}`
+
+// tried runs a brief as the command does, over a small folder of records where nothing else is named.
+func tried(t *testing.T, text string, f runFlags) (out, notes string, err error) {
+	t.Helper()
+	dir := t.TempDir()
+	for name, content := range map[string]string{
+		"settings.json": `{"timezone":"Europe/Lisbon","currency":"EUR","stages":[{"name":"Enquiry","status":"open"},{"name":"Ordered","status":"won"}]}`,
+		"people.csv":    "id,name,team,active\n1,Maite Corrie,,true\n",
+		"deals.csv":     "id,name,owner,stage,value\n1,Quay,1,Enquiry,100.50\n2,Jetty,1,Ordered,20\n3,Buoy,,Enquiry,\n",
+		"brief.json":    text,
+	} {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte(content), 0o600))
+	}
+	if f.data == "" && f.db == "" {
+		f.data = dir
+	}
+	f.view, f.format = or(f.view, "summary"), or(f.format, "csv")
+	var o, n bytes.Buffer
+	err = run(context.Background(), filepath.Join(dir, "brief.json"), f, &o, &n)
+	return o.String(), n.String(), err
+}
+
+func or(a, b string) string {
+	if a != "" {
+		return a
+	}
+	return b
+}
+
+func TestRunViews(t *testing.T) {
+	for view, want := range map[string]string{
+		"summary": "stage,n,v\nEnquiry,2,100.50\nOrdered,1,20.00\n",
+		"totals":  "n,v\n3,120.50\n",
+	} {
+		out, notes, err := tried(t, byStage, runFlags{view: view})
+		require.NoError(t, err, view)
+		require.Equal(t, want, out, view)
+		require.Empty(t, notes)
+	}
+	out, _, err := tried(t, `{"version":1,"start":"deals","columns":[{"field":"name"},{"field":"value"}],"order":[{"field":"value","desc":true}]}`, runFlags{view: "records"})
+	require.NoError(t, err)
+	require.Equal(t, "name,value\nQuay,100.50\nJetty,20.00\nBuoy,\n", out)
+}
+
+func TestRunFormats(t *testing.T) {
+	out, _, err := tried(t, byStage, runFlags{format: "json"})
+	require.NoError(t, err)
+	require.True(t, json.Valid([]byte(out)), out)
+	require.Contains(t, out, "100.50")
+	out, _, err = tried(t, byStage, runFlags{format: "xlsx"})
+	require.NoError(t, err)
+	book, err := zip.NewReader(bytes.NewReader([]byte(out)), int64(len(out)))
+	require.NoError(t, err)
+	require.NotEmpty(t, book.File)
+}
+
+func TestRunSaysAndChecks(t *testing.T) {
+	out, _, err := tried(t, byStage, runFlags{say: true})
+	require.NoError(t, err)
+	require.Equal(t, "Deals of everyone, by stage, showing count and sum of value.\n", out)
+	out, _, err = tried(t, byStage, runFlags{check: true})
+	require.NoError(t, err)
+	require.Empty(t, out)
+	out, _, err = tried(t, `{"version":1,"start":"deals","whose":"mine"}`, runFlags{view: "totals", as: "1"})
+	require.NoError(t, err)
+	require.Equal(t, "count\n2\n", out)
+	_, notes, err := tried(t, byStage, runFlags{stats: true})
+	require.NoError(t, err)
+	require.Regexp(t, `^\d+ rows read, 2 lines; open [\d.]+ ms; .*columns [\d.]+ MB`, notes)
+}
+
+// A brief that is wrong ends with another code than a program that cannot run, and says where.
+func TestRunRefuses(t *testing.T) {
+	var exit exitError
+	for text, says := range map[string]string{
+		`{"version":1,"start":"deals","groups":[{"field":"stge"}]}`: "/groups/0/field",
+		`{`: "not JSON",
+		`{"version":1,"start":"deals","whose":"mine"}`: "",
+	} {
+		out, _, err := tried(t, text, runFlags{})
+		require.ErrorAs(t, err, &exit, text)
+		require.Equal(t, 2, exit.code)
+		require.ErrorContains(t, err, says)
+		require.Empty(t, out)
+	}
+	for says, f := range map[string]runFlags{
+		"--view is records, summary or totals": {view: "charts"},
+		"--format is csv, json or xlsx":        {format: "pdf"},
+		"--data names the folder":              {data: "here", db: "there"},
+		"--today":                              {today: "tomorrow"},
+		"no such file":                         {db: filepath.Join(t.TempDir(), "none.db")},
+	} {
+		_, _, err := tried(t, byStage, f)
+		require.ErrorContains(t, err, says)
+		require.NotErrorAs(t, err, &exit, says)
+	}
+	_, _, err := tried(t, `{"version":1,"parts":[{"key":"a","start":"deals"},{"key":"b","start":"people","summaries":[{"key":"n","fn":"count"}]}]}`, runFlags{view: "records"})
+	require.ErrorContains(t, err, "no list of records")
+}
+
+// The application's data file is read as it is, too.
+func TestRunOnADataFile(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "seed.db")
+	s, err := store.Open(path)
+	require.NoError(t, err)
+	require.NoError(t, demo.Seed(context.Background(), s, 50, period.Day(2026, 5, 14), func(string) {}))
+	require.NoError(t, s.Close())
+	out, _, err := tried(t, `{"version":1,"start":"deals"}`, runFlags{db: path, view: "totals", today: "2026-05-14"})
+	require.NoError(t, err)
+	require.Equal(t, "count\n50\n", out)
+}

@@ -1,0 +1,68 @@
+package desk_test
+
+import (
+	"context"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"uzzel/core/period"
+	"uzzel/internal/demo/demotest"
+	"uzzel/internal/desk"
+	"uzzel/internal/store"
+)
+
+// Those who listen hear that records have changed and that another day has begun, until they stop; one who does not keep
+// up holds up nobody.
+func TestWatch(t *testing.T) {
+	s := demotest.Open(t)
+	defer func() { require.NoError(t, s.Close()) }()
+	var day atomic.Int32
+	day.Store(demotest.Day)
+	d, err := desk.New(s, day.Load)
+	require.NoError(t, err)
+	ctx, end := context.WithCancel(context.Background())
+	defer end()
+	events, stop := d.Listen()
+	_, forget := d.Listen() // nobody takes these
+	defer forget()
+	go d.Watch(ctx, 2*time.Millisecond)
+	hears := func(kind string) {
+		t.Helper()
+		select {
+		case e := <-events:
+			require.Equal(t, desk.Event{Kind: kind}, e)
+		case <-time.After(10 * time.Second):
+			t.Fatal("nothing was told of " + kind)
+		}
+	}
+	time.Sleep(20 * time.Millisecond)
+	require.NoError(t, s.Write(ctx, func(w *store.Writer) error { return w.Change("deals", 1, store.Record{"name": "Renamed"}) }))
+	hears(desk.KindRecords)
+	for range 100 {
+		day.Add(1)
+		hears(desk.KindDay)
+	}
+	stop()
+	day.Add(1)
+	time.Sleep(30 * time.Millisecond)
+	require.Empty(t, events)
+}
+
+// The organisation's day is that of its zone, or the one that was set.
+func TestClock(t *testing.T) {
+	lisbon, err := time.LoadLocation("Europe/Lisbon")
+	require.NoError(t, err)
+	cal := period.New(lisbon, time.Monday, 1)
+	clock, err := desk.Clock(cal, "2026-05-14")
+	require.NoError(t, err)
+	require.Equal(t, period.Day(2026, 5, 14), clock())
+	_, err = desk.Clock(cal, "14 May")
+	require.Error(t, err)
+	clock, err = desk.Clock(cal, "")
+	require.NoError(t, err)
+	now := time.Now().In(lisbon)
+	require.InDelta(t, period.Day(now.Date()), clock(), 1)
+}
