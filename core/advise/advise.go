@@ -1,6 +1,6 @@
 // Package advise finds what in a report could mislead its reader, says it in words, and offers what to do: a rolling
-// period without today, empty values that conditions leave out, groups that share records, averages over next to
-// nothing, conditions that leave nothing.
+// period without today, a day that stands for its start, empty values that conditions leave out, groups that share
+// records, averages over next to nothing, conditions that leave nothing.
 package advise
 
 import (
@@ -47,6 +47,7 @@ func Find(ctx context.Context, in Input) ([]Warning, error) {
 	if len(in.Bound.Parts) == 1 {
 		a.nothing()
 		a.todayLeftOut()
+		a.dayCut()
 		if err := a.empties(); err != nil {
 			return nil, err
 		}
@@ -118,6 +119,42 @@ func replaced(f *brief.Tree, at string, by *brief.Tree) *brief.Tree {
 		}
 	}
 	return &out
+}
+
+// dayCut warns of conditions on a time that are given a day: a day stands for its start (docs/brief.md, "Conditions"),
+// so that up to it leaves it out, and after it takes it in.
+func (a *adviser) dayCut() {
+	b, filter := a.Bound.Brief, a.part().Filter
+	if b.Filter == nil || len(b.Filter.All) == 0 {
+		return
+	}
+	for i, k := range b.Filter.All {
+		if k.Hidden || len(k.Values) == 0 || filter.Kids[i].Value == nil || filter.Kids[i].Value.Kind != schema.Time {
+			continue
+		}
+		last := len(k.Values) - 1
+		day, err := period.ParseDay(k.Values[last])
+		if err != nil {
+			continue
+		}
+		fixed, next := k, []string{period.FormatDay(day + 1)}
+		says, do := "“%s” ends as %s begins, so that day is not in it.", "Take that day in"
+		switch k.Is {
+		case "at_most":
+			fixed.Is, fixed.Values = "under", next
+		case "between":
+			fixed.Values = []string{k.Values[0], k.Values[last] + "T23:59:59"}
+		case "over":
+			fixed.Is, fixed.Values = "at_least", next
+			says, do = "“%s” begins as %s begins, so that day is in it.", "Begin after that day"
+		default:
+			continue
+		}
+		at := fmt.Sprintf("/filter/all/%d", i)
+		whole := *b
+		whole.Filter = replaced(b.Filter, at, &fixed)
+		a.add("day "+at, do, &whole, false, says, a.Words(at), brief.DayWords(day))
+	}
 }
 
 func withoutToday(p period.Period) bool { return (p.Last > 0 || p.Next > 0) && !p.Current }

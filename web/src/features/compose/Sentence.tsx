@@ -120,22 +120,14 @@ export function Sentence(props: Props) {
               {readOnly || !editable(c) ? (
                 <span className={/^\/parts\/\d+$/.test(c.at ?? "") ? "text-ink2" : "font-semibold"}>{c.text}</span>
               ) : (
-                // A button cannot break inside a line of text, so that long clauses are spans that behave as one.
-                <span
-                  role="button"
-                  tabIndex={0}
-                  className="clause"
-                  data-clause={c.key}
-                  aria-expanded={open?.id === id}
-                  onClick={(e) => start(e, { which: c.key, at: lastDigit(c.at), pointer: c.at ?? "", id })}
-                  onKeyDown={(e) => {
-                    if (e.key !== "Enter" && e.key !== " ") return;
-                    e.preventDefault();
-                    e.currentTarget.click();
-                  }}
+                <Pressed
+                  look="clause"
+                  clause={c.key}
+                  open={open?.id === id}
+                  onPress={(e) => start(e, { which: c.key, at: lastDigit(c.at), pointer: c.at ?? "", id })}
                 >
                   {c.text}
-                </span>
+                </Pressed>
               )}
               {c.detail && <span className="align-baseline text-[13px] text-ink2"> {c.detail}</span>}
               {invites.get(i)}
@@ -187,11 +179,47 @@ const editable = (c: Clause) => known.includes(c.key) && c.at !== "/blank" && !/
 /** An invitation to a clause that is not used yet. */
 function Invite({ label, open, onClick }: { label: string; open: boolean; onClick: (e: React.MouseEvent<HTMLElement>) => void }) {
   return (
-    <span>
+    <>
       {" "}
-      <button type="button" className="invite" aria-expanded={open} onClick={onClick}>
+      <Pressed look="invite" open={open} onPress={onClick}>
         {label}
-      </button>
+      </Pressed>
+    </>
+  );
+}
+
+/**
+ * Words of the sentence that are pressed. They are a span that behaves as a button: a button can neither break inside a
+ * line of text, nor keep the comma that follows it on its line.
+ */
+function Pressed({
+  look,
+  clause,
+  open,
+  onPress,
+  children,
+}: {
+  look: "clause" | "invite";
+  clause?: string;
+  open: boolean;
+  onPress: (e: React.MouseEvent<HTMLElement>) => void;
+  children: string;
+}) {
+  return (
+    <span
+      role="button"
+      tabIndex={0}
+      className={look}
+      data-clause={clause}
+      aria-expanded={open}
+      onClick={onPress}
+      onKeyDown={(e) => {
+        if (e.key !== "Enter" && e.key !== " ") return;
+        e.preventDefault();
+        e.currentTarget.click();
+      }}
+    >
+      {children}
     </span>
   );
 }
