@@ -6,6 +6,7 @@ import { fileName } from "./download";
 import { Trouble } from "./Say";
 import { Seg } from "./Seg";
 import { reason } from "./tell";
+import { told } from "./useSorting";
 import { VersionList } from "./VersionList";
 import { searched } from "./words";
 
@@ -57,6 +58,23 @@ describe("a choice of a few", () => {
     expect(screen.getByRole("radio", { name: "Small" }).getAttribute("aria-checked")).toBe("true");
     await userEvent.click(screen.getByRole("radio", { name: "Large" }));
     expect(choose).toHaveBeenCalledWith("large");
+  });
+});
+
+describe("putting a list in order", () => {
+  const t = told([
+    { id: 3, name: "Monday" },
+    { id: 7, name: "Pipeline" },
+  ]);
+  const event = (active: number | string, over?: number) =>
+    ({ active: { id: active }, over: over === undefined ? null : { id: over } }) as never;
+  it("is told by names and places", () => {
+    expect(t.onDragStart(event(3))).toBe("Monday is picked up.");
+    expect(t.onDragOver(event(3, 7))).toBe("Monday is at place 2 of 2.");
+    expect(t.onDragEnd(event(3, 7))).toBe("Monday stands at place 2 of 2.");
+    expect(t.onDragEnd(event(3))).toBe("Monday stays where it was.");
+    expect(t.onDragCancel(event(7))).toBe("Pipeline stays where it was.");
+    expect(told([], (id) => `new ${id}`).onDragStart(event("value"))).toBe("new value is picked up.");
   });
 });
 

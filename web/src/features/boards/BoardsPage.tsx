@@ -1,5 +1,5 @@
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
-import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { DndContext } from "@dnd-kit/core";
+import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -8,6 +8,7 @@ import { api, ask, type Board } from "../../api/client";
 import { useBoards, useFolders, useMe } from "../../api/hooks";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
+import { useSorting } from "../../ui/useSorting";
 import { moved } from "../compose/edits";
 import { NewBoardDialog } from "./NewBoardDialog";
 
@@ -16,10 +17,7 @@ export function BoardsPage() {
   const boards = useBoards();
   const client = useQueryClient();
   const list = boards.data ?? [];
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sorting = useSorting(list.map((b) => ({ id: b.id, name: b.title })));
   const order = (next: Board[]) => {
     client.setQueryData(["boards"], next);
     ask(api.PUT("/api/board-order", { body: { boards: next.map((b) => b.id) } })).catch((e) => {
@@ -37,8 +35,7 @@ export function BoardsPage() {
       <div className="sheet">
         {boards.data?.length === 0 && <Empty title="No dashboards yet">Make one here, or open a report and place it on a new one.</Empty>}
         <DndContext
-          sensors={sensors}
-          collisionDetection={closestCenter}
+          {...sorting}
           onDragEnd={({ active, over }) => {
             const from = list.findIndex((b) => b.id === active.id);
             const to = list.findIndex((b) => b.id === over?.id);

@@ -64,6 +64,7 @@ export function PanelCard({
       className="sheet flex h-full min-h-0 flex-col p-3.5"
       aria-label={title ?? (missing ? "Missing report" : "Panel")}
       aria-busy={answer.isFetching}
+      data-held={closed || undefined}
     >
       <div className="flex items-start gap-2">
         <h2 className="title mr-auto min-w-0 truncate text-[15px]" title={kept.data?.description}>

@@ -1,8 +1,9 @@
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
-import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { DndContext } from "@dnd-kit/core";
+import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { useState } from "react";
 import type { Brief, SchemaInfo, Schemas } from "../../api/client";
+import { useSorting } from "../../ui/useSorting";
 import { moved } from "./edits";
 import { FieldFinder } from "./FieldFinder";
 import { type Found, fieldAt, isDated, isNumeric, typeOf } from "./fields";
@@ -13,17 +14,16 @@ type Format = Schemas["Format"];
 /** Chooses the columns of the list: find and add on the left; order, name, shape and take out on the right; sorting below. */
 export function ColumnsEditor({ schema, brief, onChange }: { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void }) {
   const columns: Column[] = brief.columns?.length ? brief.columns : (typeOf(schema, brief.start)?.shown ?? []).map((field) => ({ field }));
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
   const put = (list: Column[]) => onChange({ ...brief, columns: list });
   const at = (path: string) => fieldAt(schema, brief.start, path);
   const name = (path: string) => at(path)?.label ?? path;
+  const sorting = useSorting(
+    columns.map((c) => ({ id: c.field, name: name(c.field) })),
+    (id) => name(String(id).replace(/^add /, "")),
+  );
   return (
     <DndContext
-      sensors={sensors}
-      collisionDetection={closestCenter}
+      {...sorting}
       onDragEnd={({ active, over }) => {
         const to = columns.findIndex((c) => c.field === over?.id);
         const added = String(active.id).startsWith("add ") ? String(active.id).slice(4) : undefined;
