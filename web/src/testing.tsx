@@ -2,14 +2,14 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
 import type { Middleware } from "openapi-fetch";
 import { MemoryRouter } from "react-router";
-import { api } from "./api/client";
+import { api, type FieldInfo, Refused, type TypeInfo } from "./api/client";
 
 type Asked = { method: string; path: string; query: URLSearchParams; body: unknown };
 type Answers = Record<string, unknown | ((asked: Asked) => unknown)>;
 
 let serves: Middleware | undefined;
 
-/** A server for a test: answers by method and path, "GET /api/me"; what is not among them is refused. Returns what it was asked. */
+/** A server for a test: answers by method and path, "GET /api/me"; what is not among them is refused, as is what throws Refused. Returns what it was asked. */
 export function serving(answers: Answers): Asked[] {
   const asked: Asked[] = [];
   if (serves) api.eject(serves);
@@ -24,12 +24,25 @@ export function serving(answers: Answers): Asked[] {
         new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
       if (!(key in answers)) return json({ title: "Refused", detail: `The test has no answer to ${key}.`, status: 404 }, 404);
       const answer = answers[key];
-      return json(typeof answer === "function" ? answer(one) : answer, 200);
+      try {
+        return json(typeof answer === "function" ? answer(one) : answer, 200);
+      } catch (e) {
+        if (e instanceof Refused) return json(e.problem, e.status);
+        throw e;
+      }
     },
   };
   api.use(serves);
   return asked;
 }
+
+/** A field of a record type. */
+export const field = (key: string, label: string, kind: string, operators: string[] = [], to?: string) =>
+  ({ key, label, kind, operators, to }) as FieldInfo;
+
+/** A record type with an owner, whose records have a name. */
+export const recordType = (key: string, label: string, one: string, fields: FieldInfo[], more: Partial<TypeInfo> = {}) =>
+  ({ key, label, one, name: "name", owner: "owner", backs: [], shown: [], fields, ...more }) as TypeInfo;
 
 /** Renders something as the application does: with its questions to the server, and with places to go to. */
 export function show(what: React.ReactElement) {

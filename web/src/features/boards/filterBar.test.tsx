@@ -3,26 +3,12 @@ import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { describe, expect, it, vi } from "vitest";
 import type { SchemaInfo } from "../../api/client";
-import { serving, show } from "../../testing";
+import { field, recordType, serving, show } from "../../testing";
 import { FilterBar } from "./FilterBar";
 import type { Filters } from "./filters";
 
 const schema = {
-  types: [
-    {
-      key: "deals",
-      label: "Deals",
-      one: "deal",
-      name: "name",
-      owner: "owner",
-      backs: [],
-      shown: [],
-      fields: [
-        { key: "stage", label: "Stage", kind: "choice", operators: [] },
-        { key: "value", label: "Value", kind: "money", operators: [] },
-      ],
-    },
-  ],
+  types: [recordType("deals", "Deals", "deal", [field("stage", "Stage", "choice"), field("value", "Value", "money")])],
   periods: [
     { word: "this_month", label: "this month", dates: "1 May – 31 May 2026", from: "2026-05-01", to: "2026-05-31", today: "in", note: "" },
   ],

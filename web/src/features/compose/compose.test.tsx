@@ -5,46 +5,33 @@ import { useState } from "react";
 import { MemoryRouter } from "react-router";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Answer, Brief, Clause, SchemaInfo } from "../../api/client";
+import { field, recordType } from "../../testing";
 import { FieldFinder } from "./FieldFinder";
 import { fieldAt, reach, search } from "./fields";
 import { GroupTable } from "./GroupTable";
 import { Sentence } from "./Sentence";
 
-const field = (key: string, label: string, kind: string, to?: string) => ({
-  key,
-  label,
-  kind,
-  to,
-  operators: kind === "money" ? ["over", "under"] : ["any_of", "none_of", "empty"],
-});
+const kinds = (key: string, label: string, kind: string, to?: string) =>
+  field(key, label, kind, kind === "money" ? ["over", "under"] : ["any_of", "none_of", "empty"], to);
 const schema = {
   types: [
-    {
-      key: "deals",
-      label: "Deals",
-      one: "deal",
-      name: "name",
-      owner: "owner",
-      backs: [],
-      shown: ["name", "value"],
-      fields: [
-        field("name", "Name", "text"),
-        field("customer", "Customer", "link", "customers"),
-        field("stage", "Stage", "choice"),
-        field("value", "Value", "money"),
-        field("created", "Created", "time"),
+    recordType(
+      "deals",
+      "Deals",
+      "deal",
+      [
+        kinds("name", "Name", "text"),
+        kinds("customer", "Customer", "link", "customers"),
+        kinds("stage", "Stage", "choice"),
+        kinds("value", "Value", "money"),
+        kinds("created", "Created", "time"),
       ],
-    },
-    {
-      key: "customers",
-      label: "Customers",
-      one: "customer",
-      name: "name",
+      { shown: ["name", "value"] },
+    ),
+    recordType("customers", "Customers", "customer", [kinds("name", "Name", "text"), kinds("segment", "Segment", "choice")], {
       owner: "",
-      backs: [],
       shown: ["name"],
-      fields: [field("name", "Name", "text"), field("segment", "Segment", "choice")],
-    },
+    }),
   ],
   periods: [
     {

@@ -3,39 +3,29 @@ import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { SchemaInfo, Tree } from "../../api/client";
-import { serving, show } from "../../testing";
+import { field, recordType, serving, show } from "../../testing";
 import { TreeEditor } from "./TreeEditor";
 
-const field = (key: string, label: string, kind: string, operators: string[], to?: string) => ({ key, label, kind, operators, to });
 const numbers = ["over", "under", "between", "empty"];
 const schema = {
   types: [
-    {
-      key: "deals",
-      label: "Deals",
-      one: "deal",
-      name: "name",
-      owner: "owner",
-      shown: [],
-      backs: [{ key: "activities", label: "Activities", type: "activities", via: "deal" }],
-      fields: [
+    recordType(
+      "deals",
+      "Deals",
+      "deal",
+      [
         field("name", "Name", "text", ["contains", "any_of", "empty"]),
         field("status", "Status", "choice", ["any_of", "none_of", "empty"]),
         field("value", "Value", "money", numbers),
         field("cost", "Cost", "money", numbers),
         field("closed", "Closed", "date", ["within", "under", "empty"]),
       ],
-    },
-    {
-      key: "activities",
-      label: "Activities",
-      one: "activity",
-      name: "subject",
-      owner: "owner",
-      shown: [],
-      backs: [],
-      fields: [field("kind", "Kind", "choice", ["any_of", "none_of"]), field("minutes", "Minutes", "number", numbers)],
-    },
+      { backs: [{ key: "activities", label: "Activities", type: "activities", via: "deal" }] },
+    ),
+    recordType("activities", "Activities", "activity", [
+      field("kind", "Kind", "choice", ["any_of"]),
+      field("minutes", "Minutes", "number", numbers),
+    ]),
   ],
   periods: [{ word: "this_month", label: "this month", dates: "", from: "2026-05-01", to: "2026-05-31", today: "in", note: "" }],
 } as unknown as SchemaInfo;
