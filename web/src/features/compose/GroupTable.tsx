@@ -133,7 +133,7 @@ const Lines = memo(function Lines({
           className="sticky left-0 whitespace-nowrap bg-[inherit] px-2 py-1.5 text-left font-[inherit]"
           style={{ paddingLeft: 8 + Math.max(0, line.depth - 1) * 18 }}
         >
-          {total ? "All" : line.label}
+          {line.label}
         </th>
         {columns.map((c, ci) =>
           summaries.map((s, si) => (
