@@ -104,7 +104,9 @@ const fewGroups = 8;
 const slants = (d: Drawing, room: number) =>
   d.apart &&
   room >= 19 &&
-  d.categories.some((c) => (d.categories.length <= fewGroups ? c.label.split(" ") : [c.label]).some((text) => wide(text) > room - 4));
+  d.categories.some((c) =>
+    (d.categories.length <= fewGroups ? c.label.split(" ") : [c.label]).some((text) => wide(text) * 0.92 > room - 4),
+  );
 
 /** Each pair of groups as a cell, the deeper the more. */
 function heat(d: Drawing, t: Tokens, width: number, height: number): EChartsCoreOption {
