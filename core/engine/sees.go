@@ -95,19 +95,27 @@ func (r *run) hideLinks(typ string, eval func(b *batch, out []int64)) (func(b *b
 	}, nil
 }
 
-// Visible says whether the reader may see one record.
-func Visible(ctx context.Context, snap *column.Snapshot, opts Options, typ string, row int32) (bool, error) {
+// Sight says of the rows of a type which the reader may see. What it needs is looked up once, however many are asked for.
+func Sight(ctx context.Context, snap *column.Snapshot, opts Options, typ string) (func(row int32) bool, error) {
 	how := opts.Sees[typ]
 	t, err := snap.Table(typ)
-	if err != nil || how == SeesAll || t.Type.Owner == "" {
-		return err == nil, err
+	if err != nil {
+		return nil, err
+	}
+	if how == SeesAll || t.Type.Owner == "" {
+		return func(int32) bool { return true }, nil
 	}
 	r := newRun(ctx, snap, opts)
 	owner, err := r.column(typ, t.Type.Owner)
 	if err != nil {
-		return false, err
+		return nil, err
 	}
 	ok, err := r.peers(how == SeesTeam)
-	v := owner.At(row)
-	return err == nil && v != column.Null && ok[v], err
+	if err != nil {
+		return nil, err
+	}
+	return func(row int32) bool {
+		v := owner.At(row)
+		return v != column.Null && ok[v]
+	}, nil
 }

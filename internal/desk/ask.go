@@ -62,7 +62,7 @@ func (d *Desk) Writer() chart.Writer {
 
 // Say is the sentence of a bound brief for a person: records that the person may not see are said by their number.
 func (d *Desk) Say(who Person, b *brief.Bound) brief.Sentence {
-	return brief.Say(b, d.today(), func(typ, id string) string { return d.nameOf(who, typ, id) })
+	return brief.Say(b, d.today(), d.names(who))
 }
 
 // Ask answers a brief.

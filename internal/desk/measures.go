@@ -12,7 +12,6 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
-	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/period"
 	"uzzel/core/target"
@@ -88,39 +87,33 @@ func scopeOf(kind string, id int64) target.Scope {
 // Measures lists the measures by name.
 func (d *Desk) Measures() []Measure { return d.targets.Load().measures }
 
-// nameOf names the records that a person may see for sentences, and measures.
-func (d *Desk) nameOf(who Person, typ, id string) string {
-	if typ != brief.Targets {
-		if !d.maySee(who, typ, id) {
+// names names the records that a person may see for sentences, and measures.
+func (d *Desk) names(who Person) brief.Names {
+	snap := d.Snapshot()
+	sees := d.sight(context.Background(), who, snap)
+	return func(typ, id string) string {
+		if typ == brief.Targets {
+			if m := d.targets.Load().measure(id); m != nil {
+				return m.Name
+			}
 			return ""
 		}
-		return d.Snapshot().NameOf(typ, id)
+		t, err := snap.Table(typ)
+		if err != nil {
+			return ""
+		}
+		if row := t.IDs.Row(id); row >= 0 && sees(typ, row) {
+			return snap.NameOf(typ, id)
+		}
+		return ""
 	}
-	if m := d.targets.Load().measure(id); m != nil {
-		return m.Name
-	}
-	return ""
-}
-
-// maySee says whether a person may see a record.
-func (d *Desk) maySee(who Person, typ, id string) bool {
-	snap := d.Snapshot()
-	t, err := snap.Table(typ)
-	if err != nil {
-		return false
-	}
-	row := t.IDs.Row(id)
-	if row < 0 {
-		return false
-	}
-	ok, err := engine.Visible(context.Background(), snap, d.opts(who), typ, row)
-	return ok && err == nil
 }
 
 // Named finds records that a person may see by name for typed sentences, and measures.
 func (d *Desk) Named(who Person, typ, name string) []string {
 	if typ != brief.Targets {
-		return slices.DeleteFunc(d.Snapshot().Named(typ, name), func(id string) bool { return !d.maySee(who, typ, id) })
+		named := d.names(who)
+		return slices.DeleteFunc(d.Snapshot().Named(typ, name), func(id string) bool { return named(typ, id) == "" })
 	}
 	for _, m := range d.targets.Load().measures {
 		if column.Fold(m.Name) == column.Fold(strings.TrimSpace(name)) {

@@ -7,7 +7,6 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
-	"uzzel/core/engine"
 	"uzzel/core/schema"
 	"uzzel/internal/store"
 )
@@ -119,10 +118,7 @@ func (d *Desk) Record(ctx context.Context, who Person, typ, id string) (Record, 
 	if row < 0 {
 		return Record{}, missing
 	}
-	visible := func(typ string, row int32) bool {
-		ok, err := engine.Visible(ctx, snap, d.opts(who), typ, row)
-		return ok && err == nil
-	}
+	visible := d.sight(ctx, who, snap)
 	if !visible(typ, row) {
 		return Record{}, missing
 	}

@@ -13,6 +13,22 @@ type NamedRecord struct {
 	Type, ID, Name string
 }
 
+// sight says of records which a person may see, whatever their type; of none where that cannot be told.
+func (d *Desk) sight(ctx context.Context, who Person, snap *column.Snapshot) func(typ string, row int32) bool {
+	known := map[string]func(int32) bool{}
+	return func(typ string, row int32) bool {
+		sees, ok := known[typ]
+		if !ok {
+			var err error
+			if sees, err = engine.Sight(ctx, snap, d.opts(who), typ); err != nil {
+				sees = func(int32) bool { return false }
+			}
+			known[typ] = sees
+		}
+		return sees(row)
+	}
+}
+
 // maxNamed is how many records a search finds at most.
 const maxNamed = 20
 
@@ -33,17 +49,17 @@ func (d *Desk) FindRecords(ctx context.Context, who Person, typ, search string) 
 		if err != nil {
 			return nil, err
 		}
-		add := func(row int32) error {
-			ok, err := engine.Visible(ctx, snap, d.opts(who), t.Key, row)
-			if ok {
+		sees, err := engine.Sight(ctx, snap, d.opts(who), t.Key)
+		if err != nil {
+			return nil, err
+		}
+		add := func(row int32) {
+			if sees(row) {
 				list = append(list, NamedRecord{t.Key, table.IDs.At(row), snap.Name(t.Key, row)})
 			}
-			return err
 		}
 		if row := table.IDs.Row(want); row >= 0 {
-			if err := add(row); err != nil {
-				return nil, err
-			}
+			add(row)
 		}
 		if t.Name == "" {
 			continue
@@ -59,9 +75,7 @@ func (d *Desk) FindRecords(ctx context.Context, who Person, typ, search string) 
 				return list, nil
 			}
 			if v := names.At(row); v != column.Null && marks[v] {
-				if err := add(row); err != nil {
-					return nil, err
-				}
+				add(row)
 			}
 		}
 	}
