@@ -88,8 +88,8 @@ func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, er
 		return nil, err
 	}
 	if c := b.Chart; c != nil && c.Steps && c.Kind == "funnel" {
-		if a.Writer.Steps, err = engine.Steps(ctx, q.snap, bound, d.opts(who)); err != nil {
-			return nil, d.runError(err)
+		if a.Writer.Steps, err = d.steps(ctx, who, bound); err != nil {
+			return nil, err
 		}
 	}
 	a.Drawing = chart.Draw(a.Result, b.Chart, a.Writer)
@@ -103,23 +103,48 @@ func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, er
 	return a, nil
 }
 
-// numbers is what a brief comes to before it is drawn.
+// numbers is what a brief comes to before it is drawn. The steps of a funnel stand for themselves, being asked for by few.
 type numbers struct {
 	result  *engine.Result
 	details *engine.Details // nil where they were not asked for yet
+	steps   map[string]engine.Step
 }
 
-// result works out what a bound brief comes to. The numbers hang neither on its chart, nor on the house style, nor on
-// whether records are shown: a brief that was answered and differs in these alone is not worked out again.
-func (d *Desk) result(ctx context.Context, who Person, bound *brief.Bound) (*engine.Result, *engine.Details, error) {
+// bare is the question that a brief's numbers answer: they hang neither on its chart, nor on the house style, nor on
+// whether records are shown.
+func (d *Desk) bare(who Person, bound *brief.Bound, more string) (question, error) {
 	b := *bound.Brief
-	detailed := !b.TotalsOnly && len(b.Parts) == 0 && len(b.Groups) > 0
 	b.Chart, b.TotalsOnly = nil, false
-	q, err := d.question(who, &b, "")
+	q, err := d.question(who, &b, more)
+	q.looks = nil
+	return q, err
+}
+
+// steps works out how many of a brief's records went on from each stage.
+func (d *Desk) steps(ctx context.Context, who Person, bound *brief.Bound) (map[string]engine.Step, error) {
+	q, err := d.bare(who, bound, "steps")
+	if err != nil {
+		return nil, err
+	}
+	if n, ok := d.results.Get(q); ok {
+		return n.steps, nil
+	}
+	steps, err := engine.Steps(ctx, q.snap, bound, d.opts(who))
+	if err != nil {
+		return nil, d.runError(err)
+	}
+	d.results.Add(q, numbers{steps: steps})
+	return steps, nil
+}
+
+// result works out what a bound brief comes to; not again where one was answered that differs in its looks alone.
+func (d *Desk) result(ctx context.Context, who Person, bound *brief.Bound) (*engine.Result, *engine.Details, error) {
+	b := bound.Brief
+	detailed := !b.TotalsOnly && len(b.Parts) == 0 && len(b.Groups) > 0
+	q, err := d.bare(who, bound, "")
 	if err != nil {
 		return nil, nil, err
 	}
-	q.looks = nil
 	n, ok := d.results.Get(q)
 	switch {
 	case ok && !detailed:

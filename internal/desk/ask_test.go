@@ -3,6 +3,7 @@ package desk_test
 import (
 	"context"
 	"encoding/json"
+	"reflect"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -58,6 +59,15 @@ func TestNumbersAreKept(t *testing.T) {
 	totals := ask(maite, `,"totalsOnly":true`)
 	require.Same(t, first.Result, totals.Result, "totals only")
 	require.Nil(t, totals.Details)
+
+	steps := func(looks string) *desk.Answer {
+		a := ask(maite, `,"chart":{"kind":"funnel","steps":true`+looks+`}`)
+		require.NotEmpty(t, a.Writer.Steps)
+		return a
+	}
+	plain, quiet := steps(""), steps(`,"legend":"none"`)
+	require.Same(t, first.Result, plain.Result, "as a funnel")
+	require.Equal(t, reflect.ValueOf(plain.Writer.Steps).Pointer(), reflect.ValueOf(quiet.Writer.Steps).Pointer(), "how many went on is not worked out again for other looks")
 
 	for name, more := range map[string]string{
 		"another filter":  `,"filter":{"all":[{"field":"status","is":"any_of","values":["open"]}]}`,
