@@ -122,6 +122,19 @@ describe("what the picture is told to draw", () => {
     expect(drawn(drawing("column")).legend).toMatchObject({ top: 0 });
     expect(drawn(drawing("column", { legend: "right" })).legend).toMatchObject({ right: 0, orient: "vertical" });
     expect(drawn(drawing("column", { legend: "none" })).legend).toBeUndefined();
+    const many = drawing("column", {
+      series: ["Enquiry", "Site survey", "Contract review", "Not taken up", "Offer sent"].map((name) => ({
+        ...drawing("column").series[0],
+        name,
+      })),
+    });
+    const at = (width: number, height: number) =>
+      // biome-ignore lint/suspicious/noExplicitAny: what the charting library takes has no type of its own
+      (({ legend, grid }: any) => [legend.type, grid.top])(options(many, false, tokens, [width, height]));
+    const [one, two] = [at(900, 400), at(320, 400)];
+    expect([one[0], two[0]], "in as many lines as it takes").toEqual(["plain", "plain"]);
+    expect(two[1]).toBeGreaterThan(one[1]);
+    expect(at(320, 150)[0], "in a low picture it is leafed through").toBe("scroll");
     expect(drawn(drawing("column", { series: drawing("column").series.slice(0, 1) })).legend).toBeUndefined();
   });
 

@@ -60,8 +60,28 @@ const shown = (p: Drawing["series"][0]["points"][0], share: boolean, labels = ""
   return share || labels === "shares" ? p.share || p.label : p.label;
 };
 
+const legendLine = 22;
+
+/**
+ * How many lines the names of the series take, one behind another, over or under a picture; nothing where they would take
+ * more than a quarter of its height, and are leafed through instead.
+ */
+function legendLines(d: Drawing, width: number, height: number): number | undefined {
+  let lines = 1;
+  let at = 0;
+  for (const s of d.series) {
+    const long = wide(s.name) * 0.95 + 26;
+    if (at > 0 && at + long > width) {
+      lines++;
+      at = 0;
+    }
+    at += long;
+  }
+  return lines * legendLine <= height / 4 ? lines : undefined;
+}
+
 /** Where the legend stands; nothing where there is none to need. */
-function legend(d: Drawing, t: Tokens) {
+function legend(d: Drawing, t: Tokens, lines?: number) {
   const at = {
     top: { top: 0, left: 0 },
     below: { bottom: 0, left: "center" },
@@ -72,7 +92,7 @@ function legend(d: Drawing, t: Tokens) {
   if (!at || (!names && d.series.length < 2) || (names && d.legend === "top")) return undefined;
   return {
     ...at,
-    type: "scroll",
+    type: lines && (d.legend === "top" || d.legend === "below") ? "plain" : "scroll",
     itemWidth: 10,
     itemHeight: 10,
     icon: "rect",
@@ -386,6 +406,8 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
   const fits = lying || d.stacked || widest(said) <= room + 4;
   const saying = d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14 && fits;
   const at = many ? d.legend : "none";
+  const lines = legendLines(d, width, height);
+  const legendRoom = 14 + legendLine * (lines ?? 1);
   const right =
     at === "right"
       ? 140
@@ -458,12 +480,12 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
     grid: {
       left: at === "left" ? 130 : 8,
       right,
-      top: (at === "top" ? 36 : 22) + ((lying ? d.groupTitle : d.valueTitle) ? 16 : 0),
-      bottom: (at === "below" ? 30 : 4) + ((lying ? d.valueTitle : d.groupTitle) ? 18 : 0),
+      top: (at === "top" ? legendRoom : 22) + ((lying ? d.groupTitle : d.valueTitle) ? 16 : 0),
+      bottom: (at === "below" ? legendRoom - 6 : 4) + ((lying ? d.valueTitle : d.groupTitle) ? 18 : 0),
       outerBoundsMode: "same",
       outerBoundsContain: "axisLabel",
     },
-    legend: legend(d, t),
+    legend: legend(d, t, lines),
     xAxis: lying ? value : { ...category, splitLine: { show: d.guides === "both", lineStyle: { color: t.line } } },
     yAxis: lying
       ? { ...category, splitLine: { show: d.guides === "both", lineStyle: { color: t.line } } }

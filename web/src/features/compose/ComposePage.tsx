@@ -218,7 +218,7 @@ function Page({
   return (
     <>
       <header className="mb-2 flex min-h-8 flex-wrap items-center gap-2 print:hidden">
-        <p className="mr-auto text-[13px] text-ink2">
+        <p className="mr-auto min-w-[150px] flex-1 truncate text-[13px] text-ink2" title={report?.title}>
           <Link to="/find" className="hover:underline">
             Find
           </Link>
