@@ -56,6 +56,7 @@ func TestScreens(t *testing.T) {
 	p.click("link", "What closes this quarter")
 	p.find("figure", "Value by stage")
 	p.find("table", "Groups")
+	p.sees("62 pipeline is Projects")
 	p.shot("compose")
 	p.click("button", "Place on…")
 	p.click("checkbox", "Customers")
