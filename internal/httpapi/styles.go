@@ -1,0 +1,92 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"uzzel/core/chart"
+	"uzzel/internal/desk"
+)
+
+// StyleBody is the house style, with what is wrong with its palette for some readers.
+type StyleBody struct {
+	Style    chart.Style     `json:"style"`
+	Palette  []string        `json:"palette" doc:"The palette in force: the style's, or our own"`
+	Findings []chart.Finding `json:"findings"`
+}
+
+func (a *api) styles(g huma.API) {
+	huma.Register(g, op(http.MethodGet, "/api/settings/style", "style", "The house style"), func(_ context.Context, _ *none) (*out[StyleBody], error) {
+		s := a.desk.Style()
+		body := StyleBody{Style: s, Palette: s.Palette}
+		if len(body.Palette) == 0 {
+			body.Palette = chart.Palette()
+		}
+		body.Findings = chart.CheckPalette(body.Palette)
+		return &out[StyleBody]{body}, nil
+	})
+	huma.Register(g, lenient(op(http.MethodPut, "/api/settings/style", "set-style", "Set the house style")), func(ctx context.Context, in *struct{ Body chart.Style }) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.SetStyle(ctx, who(ctx), in.Body))
+	})
+	huma.Register(g, op(http.MethodPost, "/api/settings/palette", "check-palette", "What is wrong with a palette for some readers"), func(_ context.Context, in *struct {
+		Body struct {
+			Palette []string `json:"palette" maxItems:"12"`
+		}
+	}) (*out[[]chart.Finding], error) {
+		return &out[[]chart.Finding]{chart.CheckPalette(in.Body.Palette)}, nil
+	})
+}
+
+// KeptStyleBody is a style that charts ask for by its key.
+type KeptStyleBody struct {
+	Key       string      `json:"key"`
+	Name      string      `json:"name"`
+	Owner     string      `json:"owner"`
+	MayChange bool        `json:"mayChange"`
+	Style     chart.Style `json:"style"`
+}
+
+type keptStyleIn struct {
+	Name  string      `json:"name"`
+	Style chart.Style `json:"style"`
+}
+
+func (a *api) keptStyles(g huma.API) {
+	body := func(ctx context.Context, k desk.KeptStyle) KeptStyleBody {
+		return KeptStyleBody{k.Key, k.Name, a.desk.StyleOwner(k), k.MayChangeStyle(who(ctx)), k.Style}
+	}
+	huma.Register(g, op(http.MethodGet, "/api/styles", "styles", "The styles that are kept by name"), func(ctx context.Context, _ *none) (*out[[]KeptStyleBody], error) {
+		list := []KeptStyleBody{}
+		for _, k := range a.desk.Styles() {
+			list = append(list, body(ctx, k))
+		}
+		return &out[[]KeptStyleBody]{list}, nil
+	})
+	huma.Register(g, lenient(op(http.MethodPost, "/api/styles", "keep-style", "Keep a style by name")), func(ctx context.Context, in *struct{ Body keptStyleIn }) (*out[KeptStyleBody], error) {
+		k, err := a.desk.KeepStyle(ctx, who(ctx), "", in.Body.Name, in.Body.Style)
+		return &out[KeptStyleBody]{body(ctx, k)}, a.fail(ctx, err)
+	})
+	huma.Register(g, lenient(op(http.MethodPut, "/api/styles/{key}", "change-style", "Change a kept style, and with it all charts that ask for it")), func(ctx context.Context, in *struct {
+		Key  string `path:"key"`
+		Body keptStyleIn
+	}) (*out[KeptStyleBody], error) {
+		k, err := a.desk.KeepStyle(ctx, who(ctx), in.Key, in.Body.Name, in.Body.Style)
+		return &out[KeptStyleBody]{body(ctx, k)}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodDelete, "/api/styles/{key}", "drop-style", "Delete a kept style"), func(ctx context.Context, in *struct {
+		Key string `path:"key"`
+	}) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.DropStyle(ctx, who(ctx), in.Key))
+	})
+	huma.Register(g, op(http.MethodPut, "/api/reports/{id}/style", "dress", "Have a report's chart follow a kept style, or the house style"), func(ctx context.Context, in *struct {
+		ID   int64 `path:"id"`
+		Body struct {
+			Style string `json:"style" doc:"A key; empty for the house style"`
+		}
+	}) (*out[ReportBody], error) {
+		r, err := a.desk.Dress(ctx, who(ctx), in.ID, in.Body.Style)
+		return a.opened(ctx, r, err)
+	})
+}
