@@ -38,7 +38,19 @@ func TestWatch(t *testing.T) {
 			t.Fatal("nothing was told of " + kind)
 		}
 	}
-	time.Sleep(20 * time.Millisecond)
+	// However late it begins to watch: days pass until it tells of one, and what it tells of the others is let go.
+	require.Eventually(t, func() bool {
+		day.Add(1)
+		return len(events) > 0
+	}, 10*time.Second, 10*time.Millisecond)
+	for quiet := false; !quiet; {
+		select {
+		case e := <-events:
+			require.Equal(t, desk.KindDay, e.Kind)
+		case <-time.After(300 * time.Millisecond):
+			quiet = true
+		}
+	}
 	require.NoError(t, s.Write(ctx, func(w *store.Writer) error { return w.Change("deals", 1, store.Record{"name": "Renamed"}) }))
 	hears(desk.KindRecords)
 	for range 100 {
