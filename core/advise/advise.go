@@ -230,7 +230,7 @@ func (a *adviser) empties() error {
 			return err
 		}
 		if n > 0 {
-			a.add("empty /period", "Show them", list, true, "%s %s no %s, so no period finds %s.", a.records(n), has(n), a.field(a.part().Period.Value), them(n))
+			a.add("empty /period", "Show them", list, true, "In %s %s is empty, so no period finds %s.", a.records(n), a.field(a.part().Period.Value), them(n))
 		}
 	}
 	if b.Filter == nil || b.Filter.All == nil {
@@ -259,20 +259,13 @@ func (a *adviser) empties() error {
 		case words != "":
 			a.add("unmarked "+at, "Show them", list, true, "%s %s not marked %s and so %s left out.", a.records(n), are(n), a.field(k.Value), are(n))
 		default:
-			a.add("empty "+at, "Show them", list, true, "%s %s no %s, so “%s” leaves %s out.", a.records(n), has(n), a.field(k.Value), a.Words(at), them(n))
+			a.add("empty "+at, "Show them", list, true, "In %s %s is empty, so “%s” leaves %s out.", a.records(n), a.field(k.Value), a.Words(at), them(n))
 		}
 	}
 	return nil
 }
 
 func (a *adviser) field(v *brief.Value) string { return brief.ValueWords(v) }
-
-func has(n int64) string {
-	if n == 1 {
-		return "has"
-	}
-	return "have"
-}
 
 func are(n int64) string {
 	if n == 1 {

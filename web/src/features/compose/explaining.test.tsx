@@ -59,7 +59,7 @@ describe("the sift", () => {
 describe("warnings", () => {
   const mended: Brief = { ...brief, blank: true };
   const list = [
-    { code: "quiet", text: "126 deals have no expected close.", do: "Show them", brief: { ...brief, limit: 5 }, show: true },
+    { code: "quiet", text: "In 126 deals expected close is empty.", do: "Show them", brief: { ...brief, limit: 5 }, show: true },
     { code: "today", text: "Today is not in it.", do: "Take today in", brief: mended },
     { code: "third", text: "The customers overlap." },
   ] as Schemas["WarningBody"][];
