@@ -93,6 +93,7 @@ func TestScreens(t *testing.T) {
 	p.shot("dashboard-on-ink")
 	p.click("button", "On paper")
 	p.click("link", "Deals")
+	p.find("heading", "Deals")
 	p.find("cell", "€")
 	p.shot("records")
 	p.visit(customer)
