@@ -26,6 +26,10 @@ export const tips = (d: Drawing, t: Tokens): EChartsCoreOption => ({
     trigger: "item",
     backgroundColor: t.ink,
     borderWidth: 0,
+    // It goes with what it is about, and never lies on a sheet that is opened.
+    hideDelay: 0,
+    transitionDuration: 0,
+    extraCssText: "z-index: 20",
     textStyle: { color: t.paper, fontFamily: font },
     formatter: (p: unknown) => tip(d, p as { seriesIndex: number; dataIndex: number }),
   },
