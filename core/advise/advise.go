@@ -104,6 +104,13 @@ func without(b *brief.Brief, s engine.Sifted) *brief.Brief {
 	return &out
 }
 
+// refiltered is a brief with one of its conditions replaced by another.
+func refiltered(b *brief.Brief, at string, by *brief.Tree) *brief.Brief {
+	out := *b
+	out.Filter = replaced(b.Filter, at, by)
+	return &out
+}
+
 // replaced is a filter with the top-level condition at a pointer replaced by another, or taken out.
 func replaced(f *brief.Tree, at string, by *brief.Tree) *brief.Tree {
 	if f == nil || f.All == nil {
@@ -151,9 +158,7 @@ func (a *adviser) dayCut() {
 			continue
 		}
 		at := fmt.Sprintf("/filter/all/%d", i)
-		whole := *b
-		whole.Filter = replaced(b.Filter, at, &fixed)
-		a.add("day "+at, do, &whole, false, says, a.Words(at), brief.DayWords(day))
+		a.add("day "+at, do, refiltered(b, at, &fixed), false, says, a.Words(at), brief.DayWords(day))
 	}
 }
 
@@ -179,9 +184,7 @@ func (a *adviser) todayLeftOut() {
 			with := *k.Period
 			with.Current = true
 			k.Period = &with
-			fixed := *b
-			fixed.Filter = replaced(b.Filter, at, &k)
-			a.add("today "+at, "Count today too", &fixed, false, "Today is not in “%s”.", a.Words(at))
+			a.add("today "+at, "Count today too", refiltered(b, at, &k), false, "Today is not in “%s”.", a.Words(at))
 		}
 	}
 }

@@ -273,6 +273,15 @@ func (r *reader) whose(node any, w *Whose, at string) {
 	}
 }
 
+// DecodePeriod reads a period that stands for itself, as a brief's main period has it.
+func DecodePeriod(data []byte) (Period, error) {
+	b, err := Decode([]byte(`{"version":1,"start":"x","period":{"field":"x","within":` + string(data) + `}}`))
+	if err != nil {
+		return Period{}, err
+	}
+	return b.Period.Within, nil
+}
+
 func (r *reader) period(node any, p *Period, at string) {
 	if s, ok := node.(string); ok {
 		p.Word = s

@@ -103,37 +103,36 @@ func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, er
 	return a, nil
 }
 
-// numbers is what a brief comes to before it is drawn. The steps of a funnel stand for themselves, being asked for by few.
+// numbers is what a brief comes to before it is drawn.
 type numbers struct {
 	result  *engine.Result
 	details *engine.Details // nil where they were not asked for yet
-	steps   map[string]engine.Step
 }
 
 // bare is the question that a brief's numbers answer: they hang neither on its chart, nor on the house style, nor on
 // whether records are shown.
-func (d *Desk) bare(who Person, bound *brief.Bound, more string) (question, error) {
+func (d *Desk) bare(who Person, bound *brief.Bound) (question, error) {
 	b := *bound.Brief
 	b.Chart, b.TotalsOnly = nil, false
-	q, err := d.question(who, &b, more)
+	q, err := d.question(who, &b, "")
 	q.looks = nil
 	return q, err
 }
 
 // steps works out how many of a brief's records went on from each stage.
 func (d *Desk) steps(ctx context.Context, who Person, bound *brief.Bound) (map[string]engine.Step, error) {
-	q, err := d.bare(who, bound, "steps")
+	q, err := d.bare(who, bound)
 	if err != nil {
 		return nil, err
 	}
-	if n, ok := d.results.Get(q); ok {
-		return n.steps, nil
+	if steps, ok := d.stepsOf.Get(q); ok {
+		return steps, nil
 	}
 	steps, err := engine.Steps(ctx, q.snap, bound, d.opts(who))
 	if err != nil {
 		return nil, d.runError(err)
 	}
-	d.results.Add(q, numbers{steps: steps})
+	d.stepsOf.Add(q, steps)
 	return steps, nil
 }
 
@@ -141,7 +140,7 @@ func (d *Desk) steps(ctx context.Context, who Person, bound *brief.Bound) (map[s
 func (d *Desk) result(ctx context.Context, who Person, bound *brief.Bound) (*engine.Result, *engine.Details, error) {
 	b := bound.Brief
 	detailed := !b.TotalsOnly && len(b.Parts) == 0 && len(b.Groups) > 0
-	q, err := d.bare(who, bound, "")
+	q, err := d.bare(who, bound)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -80,6 +80,8 @@ type Desk struct {
 	answers *lru.Cache[question, *Answer]
 	// results keeps what they come to without their charts.
 	results *lru.Cache[question, numbers]
+	// stepsOf keeps how many went on from each stage.
+	stepsOf *lru.Cache[question, map[string]engine.Step]
 	lists   *lru.Cache[question, *List]
 	// explained keeps what was said of them.
 	explained *lru.Cache[question, *Explained]
@@ -101,6 +103,10 @@ func New(s *store.Store, today func() int32) (*Desk, error) {
 	if err != nil {
 		return nil, err
 	}
+	stepsOf, err := lru.New[question, map[string]engine.Step](64)
+	if err != nil {
+		return nil, err
+	}
 	lists, err := lru.New[question, *List](32)
 	if err != nil {
 		return nil, err
@@ -109,7 +115,7 @@ func New(s *store.Store, today func() int32) (*Desk, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := &Desk{store: s, today: today, answers: answers, results: results, lists: lists, explained: explained}
+	d := &Desk{store: s, today: today, answers: answers, results: results, stepsOf: stepsOf, lists: lists, explained: explained}
 	if err := d.readSees(context.Background()); err != nil {
 		return nil, err
 	}

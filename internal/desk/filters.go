@@ -1,10 +1,6 @@
 package desk
 
-import (
-	"encoding/json"
-
-	"uzzel/core/brief"
-)
+import "uzzel/core/brief"
 
 // FiltersSaid is what a board's filters say, in the words of a sentence.
 type FiltersSaid struct {
@@ -17,56 +13,40 @@ type FiltersSaid struct {
 // SayFilters puts what a board's panels are narrowed to into words, records by their names.
 func (d *Desk) SayFilters(who Person, f BoardFilters) (FiltersSaid, error) {
 	said := FiltersSaid{Fields: []string{}}
-	text, err := json.Marshal(f)
+	b, err := d.filtering(f)
 	if err != nil {
 		return said, err
 	}
-	if err := d.checkFilters(string(text)); err != nil {
-		return said, err
-	}
-	s := d.Snapshot().Schema
-	for _, t := range s.Types {
-		if t.Owner == "" || len(f.Whose) == 0 {
+	snap := d.Snapshot()
+	for _, t := range snap.Schema.Types {
+		if t.Owner == "" || b.Whose == nil {
 			continue
 		}
-		if said.Whose, err = d.clause(who, `{"version":1,"start":"`+t.Key+`","whose":`+string(f.Whose)+`}`, "whose"); err != nil {
+		if said.Whose, err = d.clause(who, brief.Part{Start: t.Key, Whose: b.Whose}, "whose"); err != nil {
 			return said, err
 		}
 		break
 	}
-	if len(f.Period) > 0 {
-		// checkFilters has read it.
-		b, err := brief.Decode([]byte(`{"version":1,"start":"x","period":{"field":"x","within":` + string(f.Period) + `}}`))
-		if err != nil {
-			return said, err
-		}
+	if b.Period != nil {
 		p := b.Period.Within.Period
 		said.Period = brief.PeriodWords(p)
 		if p.From == "" && p.To == "" {
-			said.Dates = brief.SpanWords(d.Snapshot().Cal.Resolve(p, d.today()))
+			said.Dates = brief.SpanWords(snap.Cal.Resolve(p, d.today()))
 		}
 	}
 	for _, x := range f.Fields {
-		b, err := json.Marshal(&brief.Brief{Version: brief.Version, Part: brief.Part{Start: x.Type, Filter: &brief.Tree{Field: x.Field, Is: "any_of", Values: x.Values}}})
+		words, err := d.clause(who, brief.Part{Start: x.Type, Filter: &brief.Tree{Field: x.Field, Is: "any_of", Values: x.Values}}, "filter")
 		if err != nil {
 			return said, err
 		}
-		words, err := d.clause(who, string(b), "filter")
-		if err != nil {
-			return said, err
-		}
-		said.Fields = append(said.Fields, brief.Possessive(s.Type(x.Type).Label)+words)
+		said.Fields = append(said.Fields, brief.Possessive(snap.Schema.Type(x.Type).Label)+words)
 	}
 	return said, nil
 }
 
-// clause is what the sentence of a brief says in one of its clauses.
-func (d *Desk) clause(who Person, text, key string) (string, error) {
-	b, err := brief.Decode([]byte(text))
-	if err != nil {
-		return "", err
-	}
-	bound, err := d.Bind(b)
+// clause is what the sentence of a part says in one of its clauses.
+func (d *Desk) clause(who Person, part brief.Part, key string) (string, error) {
+	bound, err := d.Bind(&brief.Brief{Version: brief.Version, Part: part})
 	if err != nil {
 		return "", err
 	}

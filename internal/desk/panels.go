@@ -79,7 +79,7 @@ func checkPanel(p *store.Panel, i int) error {
 		return fail(Invalid, at, "A panel has a report, or words of its own.")
 	}
 	if len(o.Period) > 0 {
-		if _, err := brief.Decode([]byte(`{"version":1,"start":"x","period":{"field":"x","within":` + string(o.Period) + `}}`)); err != nil {
+		if _, err := brief.DecodePeriod(o.Period); err != nil {
 			return fail(Invalid, at, "A panel’s period cannot be read.")
 		}
 	}
@@ -112,11 +112,17 @@ func (d *Desk) checkFilters(text string) error {
 	if err := json.Unmarshal([]byte(text), &f); err != nil {
 		return fail(Invalid, "/filters", "The dashboard’s filters cannot be read.")
 	}
+	_, err := d.filtering(f)
+	return err
+}
+
+// filtering checks filters, and gives their period and whose as a brief has them.
+func (d *Desk) filtering(f BoardFilters) (*brief.Brief, error) {
 	s := d.Snapshot().Schema
 	for i, x := range f.Fields {
 		t := s.Type(x.Type)
 		if t == nil || t.Field(x.Field) == nil || len(x.Values) == 0 {
-			return fail(Invalid, fmt.Sprintf("/filters/fields/%d", i), "A filter names a record type, a field of it and values.")
+			return nil, fail(Invalid, fmt.Sprintf("/filters/fields/%d", i), "A filter names a record type, a field of it and values.")
 		}
 	}
 	probe := `{"version":1,"start":"x"`
@@ -131,7 +137,7 @@ func (d *Desk) checkFilters(text string) error {
 		err = b.Period.Within.Check()
 	}
 	if err != nil {
-		return fail(Invalid, "/filters", "%s", err)
+		return nil, fail(Invalid, "/filters", "%s", err)
 	}
-	return nil
+	return b, nil
 }

@@ -211,11 +211,11 @@ func (a *api) asking(g huma.API) {
 		return &out[[]BinBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/period", "period", "What a period comes to today")), func(ctx context.Context, in *periodIn) (*out[PeriodBody], error) {
-		b, err := brief.Decode([]byte(`{"version":1,"start":"x","period":{"field":"x","within":` + string(in.Body.Within) + `}}`))
+		within, err := brief.DecodePeriod(in.Body.Within)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		span, err := a.desk.Period(b.Period.Within.Period)
+		span, err := a.desk.Period(within.Period)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}

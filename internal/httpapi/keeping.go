@@ -101,11 +101,8 @@ func folderBody(f desk.Folder) FolderBody {
 }
 
 func (a *api) reportBody(who desk.Person, r desk.Report) ReportBody {
-	text := ""
-	if bound, err := a.desk.Bind(r.Brief); err == nil {
-		text = a.desk.Say(who, bound).String()
-	}
-	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.OwnerTeam != nil, r.MayChange, r.Version, r.Changed, *a.sealed(r.Brief), text,
+	b := *a.sealed(r.Brief)
+	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.OwnerTeam != nil, r.MayChange, r.Version, r.Changed, b, a.say(who, b),
 		r.NoDownload, append([]brief.Column{}, r.Shown...), r.ShownFixed}
 }
 

@@ -401,7 +401,8 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
   const room = roomEach(d, width);
   const slant = !lying && slants(d, room);
   const few = !lying && !slant && d.categories.length <= fewGroups;
-  const label = widest(d.categories.map((c) => c.label)) + 6;
+  const labels = d.categories.map((c) => c.label);
+  const label = widest(labels) + 6;
   const names = Math.min(130, label, width * 0.4);
   // Names along the bottom stand under every so many groups; the last may go on beyond its group.
   const longest = Math.min(100, label);
@@ -426,25 +427,20 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
     Math.ceil((longest + 8) / ((width - 64 - right - (at === "left" ? 130 : 0) - (second ? 56 : 0)) / Math.max(1, d.categories.length))),
   );
   const ticks = d.ticks;
+  // How far below the axis its name stands, under the names of the groups.
+  const under = slant ? slantedHeight(labels, height) + 8 : 26;
   const title = (name: string | undefined, along: boolean) =>
     name
       ? {
           name,
           nameLocation: along ? "middle" : "end",
-          nameGap: along
-            ? slant
-              ? slantedHeight(
-                  d.categories.map((c) => c.label),
-                  height,
-                ) + 8
-              : 26
-            : 10,
+          nameGap: along ? under : 10,
           nameTextStyle: { color: t.ink2, fontFamily: font, align: along ? "center" : "left" },
         }
       : {};
   const category = {
     type: "category",
-    data: d.categories.map((c) => c.label),
+    data: labels,
     inverse: lying,
     ...title(d.groupTitle, !lying),
     // Groups that go down have the name over the first of them.

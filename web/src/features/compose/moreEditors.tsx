@@ -133,7 +133,11 @@ const aimed = (b: Brief): Brief => (b.chart || b.groups?.length || b.across?.len
 export function TargetEditor({ schema, brief, onChange }: Props) {
   const [text, setText] = useState(brief.target ?? "");
   const measures = useMeasures().data?.filter((m) => m.start === brief.start) ?? [];
-  const read = (typed: string) => (typed.trim() === "" ? "" : plainNumber(typed.replace("-", "x"), "money"));
+  // An amount, "" for none; nothing where it reads as neither, or is below zero.
+  const read = (typed: string) => {
+    const amount = typed.trim() === "" ? "" : plainNumber(typed, "money");
+    return amount?.startsWith("-") ? undefined : amount;
+  };
   const bad = read(text) === undefined;
   return (
     <div>
