@@ -11,7 +11,7 @@ import { OwnEditor } from "./OwnEditor";
 import { BesideEditor, PartEditor, PartsGroupEditor, PartsSummaries } from "./PartsEditors";
 import { PeriodEditor } from "./PeriodEditor";
 import { partOf, putPart } from "./parts";
-import { TreeEditor } from "./TreeEditor";
+import { Shortcut, TreeEditor } from "./TreeEditor";
 
 type Props = {
   schema: SchemaInfo;
@@ -268,6 +268,19 @@ function OneEditor({ which, at, pointer, fresh, onDone, ...given }: Props & Open
           schema={p.schema}
           start={p.brief.start as string}
           value={place >= 0 ? conditions(p.brief)[place] : undefined}
+          // Whose they are is a clause of its own, and asked for here as often.
+          first={
+            typeOf(p.schema, p.brief.start)?.owner &&
+            p.brief.whose === undefined && (
+              <Shortcut
+                label="Mine"
+                onPick={() => {
+                  p.onChange({ ...p.brief, whose: "mine" });
+                  onDone();
+                }}
+              />
+            )
+          }
           onChange={(t: Tree) => {
             const list = conditions(p.brief);
             p.onChange(setCondition(p.brief, place, t));

@@ -14,19 +14,21 @@ type Props = {
   value?: Tree;
   onChange: (t: Tree) => void;
   onDrop?: () => void;
+  /** What stands before the shortcuts, where a condition begins. */
+  first?: React.ReactNode;
   /** How many groups of conditions this one stands in. */
   depth?: number;
 };
 
 /** Edits a condition of any kind: on a field, on linked records, or a group of others. */
-export function TreeEditor({ schema, start, value, onChange, onDrop, depth = 0 }: Props) {
+export function TreeEditor({ schema, start, value, onChange, onDrop, first, depth = 0 }: Props) {
   const [draft, setDraft] = useState<Tree | undefined>(value);
   const t = draft ?? value;
   const set = (next: Tree) => {
     setDraft(next);
     if (whole(next)) onChange(next);
   };
-  if (!t) return <Begin schema={schema} start={start} onPick={set} depth={depth} />;
+  if (!t) return <Begin schema={schema} start={start} first={first} onPick={set} depth={depth} />;
   if (t.not)
     return (
       <div>
@@ -98,19 +100,33 @@ function Drop({ onDrop }: { onDrop: () => void }) {
   );
 }
 
+/** A condition that is often asked for. */
+export function Shortcut({ label, onPick }: { label: string; onPick: () => void }) {
+  return (
+    <button type="button" className="btn !h-7 !px-2.5 text-[13px]" onClick={onPick}>
+      {label}
+    </button>
+  );
+}
+
 /** Begins a condition: a shortcut, a field, linked records, or a group. */
-function Begin({ schema, start, onPick, depth }: { schema: SchemaInfo; start: string; onPick: (t: Tree) => void; depth: number }) {
+function Begin({
+  schema,
+  start,
+  first,
+  onPick,
+  depth,
+}: Pick<Props, "schema" | "start" | "first"> & { onPick: (t: Tree) => void; depth: number }) {
   const [way, setWay] = useState<"field" | "link">("field");
   const many = manyFrom(schema, start);
   const quick = shortcuts(schema, start);
   return (
     <div>
-      {quick.length > 0 && depth === 0 && (
+      {(first || quick.length > 0) && depth === 0 && (
         <div className="mb-2 flex flex-wrap gap-1.5">
+          {first}
           {quick.map((q) => (
-            <button key={q.label} type="button" className="btn !h-7 !px-2.5 text-[13px]" onClick={() => onPick(q.tree)}>
-              {q.label}
-            </button>
+            <Shortcut key={q.label} label={q.label} onPick={() => onPick(q.tree)} />
           ))}
         </div>
       )}

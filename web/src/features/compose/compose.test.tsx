@@ -116,6 +116,22 @@ describe("the sentence", () => {
     expect(last.filter).toEqual({ all: [{ field: "value", is: "over", values: ["20000"] }] });
   });
 
+  it("offers among the conditions that the records are one's own, where they have owners and it is not said yet", async () => {
+    const user = userEvent.setup();
+    const { unmount } = render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
+    await user.click(screen.getByRole("button", { name: "where…" }));
+    await user.click(screen.getByRole("button", { name: "Mine" }));
+    expect(last).toEqual({ version: 1, start: "deals", whose: "mine" });
+    expect(screen.queryByRole("dialog"), "nothing more is to be said").toBeNull();
+    unmount();
+    for (const start of [last, { version: 1, start: "customers" } as Brief]) {
+      const { unmount: leave } = render(<Composer start={start} onBrief={keep} />);
+      await user.click(screen.getByRole("button", { name: "where…" }));
+      expect(screen.queryByRole("button", { name: "Mine" })).toBeNull();
+      leave();
+    }
+  });
+
   it("opens the editor of a clause and changes whose records they are", async () => {
     const user = userEvent.setup();
     render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
