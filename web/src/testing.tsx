@@ -1,6 +1,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { render } from "@testing-library/react";
 import type { Middleware } from "openapi-fetch";
+import { useState } from "react";
 import { MemoryRouter } from "react-router";
 import { api, type FieldInfo, Refused, type TypeInfo } from "./api/client";
 
@@ -43,6 +44,23 @@ export const field = (key: string, label: string, kind: string, operators: strin
 /** A record type with an owner, whose records have a name. */
 export const recordType = (key: string, label: string, one: string, fields: FieldInfo[], more: Partial<TypeInfo> = {}) =>
   ({ key, label, one, name: "name", owner: "owner", backs: [], shown: [], fields, ...more }) as TypeInfo;
+
+/** What is edited, held as its page holds it; each change is handed on, too. */
+export function Held<T>({
+  first,
+  onChange,
+  children,
+}: {
+  first: T;
+  onChange: (value: T) => void;
+  children: (value: T, change: (next: T) => void) => React.ReactNode;
+}) {
+  const [value, setValue] = useState(first);
+  return children(value, (next) => {
+    setValue(next);
+    onChange(next);
+  });
+}
 
 /** Renders something as the application does: with its questions to the server, and with places to go to. */
 export function show(what: React.ReactElement) {

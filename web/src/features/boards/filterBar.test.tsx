@@ -1,9 +1,8 @@
 import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { useState } from "react";
 import { describe, expect, it, vi } from "vitest";
 import type { SchemaInfo } from "../../api/client";
-import { field, recordType, serving, show } from "../../testing";
+import { field, Held, recordType, serving, show } from "../../testing";
 import { FilterBar } from "./FilterBar";
 import type { Filters } from "./filters";
 
@@ -14,32 +13,6 @@ const schema = {
   ],
   readers: "people",
 } as unknown as SchemaInfo;
-
-function Bar({
-  first,
-  onFilters,
-  ...rest
-}: {
-  first: Filters;
-  kept: Filters;
-  mayKeep: boolean;
-  onFilters: (f: Filters) => void;
-  onKeep: () => void;
-}) {
-  const [value, setValue] = useState(first);
-  return (
-    <FilterBar
-      schema={schema}
-      starts={["deals"]}
-      value={value}
-      {...rest}
-      onChange={(f) => {
-        setValue(f);
-        onFilters(f);
-      }}
-    />
-  );
-}
 
 /** The bar over a server that says filters in words of its own. */
 function bar(first: Filters, kept: Filters = {}, mayKeep = true) {
@@ -62,7 +35,13 @@ function bar(first: Filters, kept: Filters = {}, mayKeep = true) {
   });
   const change = vi.fn();
   const keep = vi.fn();
-  show(<Bar first={first} kept={kept} mayKeep={mayKeep} onFilters={change} onKeep={keep} />);
+  show(
+    <Held first={first} onChange={change}>
+      {(value, next) => (
+        <FilterBar schema={schema} starts={["deals"]} value={value} kept={kept} mayKeep={mayKeep} onChange={next} onKeep={keep} />
+      )}
+    </Held>,
+  );
   return { asked, keep, last: () => change.mock.lastCall?.[0] as Filters };
 }
 const sentence = () => screen.getByRole("group", { name: "What this dashboard is read by" }).textContent;

@@ -1,25 +1,17 @@
 import { fireEvent, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { useState } from "react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Brief } from "../../api/client";
-import { serving, show } from "../../testing";
+import { Held, serving, show } from "../../testing";
 import { ChartEditor } from "./ChartEditor";
 
 const seen = vi.fn();
 const chart = () => seen.mock.lastCall?.[0].chart as NonNullable<Brief["chart"]>;
-function Editor({ first }: { first: Brief }) {
-  const [brief, setBrief] = useState(first);
-  return (
-    <ChartEditor
-      brief={brief}
-      onChange={(b) => {
-        setBrief(b);
-        seen(b);
-      }}
-    />
-  );
-}
+const Editor = ({ first }: { first: Brief }) => (
+  <Held first={first} onChange={seen}>
+    {(brief, change) => <ChartEditor brief={brief} onChange={change} />}
+  </Held>
+);
 const stages = (kind: string, more = {}): Brief => ({ version: 1, start: "deals", groups: [{ field: "stage" }], chart: { kind, ...more } });
 
 beforeEach(() => {

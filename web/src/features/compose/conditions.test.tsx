@@ -1,9 +1,8 @@
 import { fireEvent, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { useState } from "react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { SchemaInfo, Tree } from "../../api/client";
-import { field, recordType, serving, show } from "../../testing";
+import { field, Held, recordType, serving, show } from "../../testing";
 import { TreeEditor } from "./TreeEditor";
 
 const numbers = ["over", "under", "between", "empty"];
@@ -32,21 +31,12 @@ const schema = {
 
 const seen = vi.fn();
 const last = () => seen.mock.lastCall?.[0] as Tree;
-function Editor({ first }: { first?: Tree }) {
-  const [value, setValue] = useState(first);
-  return (
-    <TreeEditor
-      schema={schema}
-      start="deals"
-      value={value}
-      onChange={(t) => {
-        setValue(t);
-        seen(t);
-      }}
-    />
+const edit = (first?: Tree) =>
+  show(
+    <Held first={first} onChange={seen}>
+      {(value, change) => <TreeEditor schema={schema} start="deals" value={value} onChange={change} />}
+    </Held>,
   );
-}
-const edit = (first?: Tree) => show(<Editor first={first} />);
 const find = (text: string) => userEvent.type(screen.getByRole("combobox", { name: "Find a field to narrow by" }), `${text}{Enter}`);
 const box = (name: string) => screen.getByRole("textbox", { name });
 const how = () => screen.getByRole("combobox", { name: "How it compares" });

@@ -1,9 +1,8 @@
 import { screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { useState } from "react";
 import { describe, expect, it, vi } from "vitest";
 import type { SchemaInfo, Schemas } from "../../api/client";
-import { serving, show } from "../../testing";
+import { Held, serving, show } from "../../testing";
 import { PeriodPicker } from "./PeriodEditor";
 import { Spread } from "./Spread";
 
@@ -23,20 +22,6 @@ const schema = {
   ],
 } as unknown as SchemaInfo;
 
-function Picker({ first, onWithin }: { first?: Within; onWithin: (w: Within) => void }) {
-  const [within, setWithin] = useState(first);
-  return (
-    <PeriodPicker
-      schema={schema}
-      value={within}
-      onChange={(w) => {
-        setWithin(w);
-        onWithin(w);
-      }}
-    />
-  );
-}
-
 function pick(first?: Within) {
   const asked = serving({
     "GET /api/me": { id: 1, today: "2026-05-14" },
@@ -46,7 +31,11 @@ function pick(first?: Within) {
     },
   });
   const seen = vi.fn();
-  show(<Picker first={first} onWithin={seen} />);
+  show(
+    <Held first={first} onChange={seen}>
+      {(within, change) => <PeriodPicker schema={schema} value={within} onChange={change} />}
+    </Held>,
+  );
   return { asked, last: () => seen.mock.lastCall?.[0] as Within };
 }
 

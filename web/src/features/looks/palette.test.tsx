@@ -1,23 +1,15 @@
 import { fireEvent, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { useState } from "react";
 import { describe, expect, it, vi } from "vitest";
-import { serving, show } from "../../testing";
+import { Held, serving, show } from "../../testing";
 import { PaletteEditor } from "./PaletteEditor";
 
 const seen = vi.fn();
-function Editor({ first }: { first: string[] }) {
-  const [colours, setColours] = useState(first);
-  return (
-    <PaletteEditor
-      colours={colours}
-      onChange={(c) => {
-        setColours(c);
-        seen(c);
-      }}
-    />
-  );
-}
+const Editor = ({ first }: { first: string[] }) => (
+  <Held first={first} onChange={seen}>
+    {(colours, change) => <PaletteEditor colours={colours} onChange={change} />}
+  </Held>
+);
 const house = ["#007C7D", "#CA8100", "#6D629F"];
 
 describe("a palette", () => {
