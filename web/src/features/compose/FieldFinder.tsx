@@ -154,7 +154,8 @@ function Option({ found: f, at, drag, onAt, onPick }: { found: Found; at: boolea
       tabIndex={-1}
       className="pick"
       onMouseMove={onAt}
-      onClick={onPick}
+      // A double click takes one field, not the one as well that moves into its place.
+      onClick={(e) => e.detail < 2 && onPick()}
     >
       <span>{f.label}</span>
       <span className="text-ink3 text-xs">{kindWords[f.field.kind]}</span>

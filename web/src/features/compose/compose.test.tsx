@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { render, screen, within } from "@testing-library/react";
+import { fireEvent, render, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { MemoryRouter } from "react-router";
@@ -169,6 +169,30 @@ describe("finding fields", () => {
     expect(search(all, "name").map((f) => f.path)).toEqual(["name", "customer.name"]);
     expect(fieldAt(schema, "deals", "customer.segment")?.label).toBe("Customer › Segment");
     expect(fieldAt(schema, "deals", "customer.nothing")).toBeUndefined();
+  });
+
+  it("takes one field by a click and one by a double click, though another moves into its place", () => {
+    const taken: string[] = [];
+    const finder = () => (
+      <QueryClientProvider client={new QueryClient()}>
+        <FieldFinder
+          schema={schema}
+          start="customers"
+          label="Find"
+          fits={(f) => !taken.includes(f.path)}
+          onPick={(f) => {
+            taken.push(f.path);
+            rerender(finder());
+          }}
+        />
+      </QueryClientProvider>
+    );
+    const { rerender } = render(finder());
+    // The second click of two falls on what stands there by then.
+    for (const detail of [1, 2]) fireEvent.click(screen.getAllByRole("option")[0], { detail });
+    expect(taken).toEqual(["name"]);
+    fireEvent.click(screen.getAllByRole("option")[0], { detail: 1 });
+    expect(taken).toEqual(["name", "segment"]);
   });
 
   it("moves by arrow keys and says when nothing is found", async () => {
