@@ -233,7 +233,8 @@ func ask(ctx context.Context, snap *column.Snapshot, q question) (int, error) {
 		if err != nil {
 			return 0, err
 		}
-		return len(l.Lines().Rows), nil
+		lines, err := l.Lines(ctx)
+		return len(lines.Rows), err
 	}
 	r, err := engine.Run(ctx, snap, bound, opts)
 	if err != nil {

@@ -138,7 +138,9 @@ func answerSeeing(snap *column.Snapshot, data []byte, view, reader string, seen 
 		if err != nil {
 			return nil, err
 		}
-		lines = l.Lines()
+		if lines, err = l.Lines(context.Background()); err != nil {
+			return nil, err
+		}
 	} else {
 		r, err := engine.Run(context.Background(), snap, bound, opts)
 		if err != nil {

@@ -36,7 +36,7 @@ func TestSentencesTellBriefsApart(t *testing.T) {
 		if err != nil {
 			return "", false
 		}
-		return brief.Say(bound, day, snap.NameOf).String(), true
+		return brief.Say(bound, day, func(typ, id string) string { return snap.NameOf(typ, id, nil) }).String(), true
 	}
 	changed, apart := 0, 0
 	alike := map[string]bool{}

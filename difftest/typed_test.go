@@ -39,7 +39,7 @@ func TestSentencesAreReadBack(t *testing.T) {
 		require.NoError(t, err)
 		bound, err := brief.Bind(b, s)
 		require.NoError(t, err)
-		said := brief.Say(bound, day, snap.NameOf).String()
+		said := brief.Say(bound, day, func(typ, id string) string { return snap.NameOf(typ, id, nil) }).String()
 		read++
 		got, un := typed.Read(said, s, known)
 		again := "nothing"
@@ -47,7 +47,7 @@ func TestSentencesAreReadBack(t *testing.T) {
 			if bound, err := brief.Bind(got, s); err != nil {
 				again = err.Error()
 			} else {
-				again = brief.Say(bound, day, snap.NameOf).String()
+				again = brief.Say(bound, day, func(typ, id string) string { return snap.NameOf(typ, id, nil) }).String()
 			}
 		}
 		if said != again {

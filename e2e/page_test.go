@@ -37,7 +37,7 @@ func open(t *testing.T) string {
 // serve serves an open store until the test ends.
 func serve(t *testing.T, s *store.Store) string {
 	t.Helper()
-	d, err := desk.New(s, func() int32 { return demotest.Day })
+	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	front, err := web.Front()
 	require.NoError(t, err)

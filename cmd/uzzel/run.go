@@ -67,7 +67,7 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 	if err != nil {
 		return err
 	}
-	snap, done, err := openRecords(f)
+	snap, sees, done, err := openRecords(ctx, f)
 	if err != nil {
 		return err
 	}
@@ -88,7 +88,12 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 		return exitError{2, err}
 	}
 	st.step("check")
-	sentence := func() string { return brief.Say(bound, today, snap.NameOf).String() }
+	sight := engine.NewSight(snap, f.as, sees)
+	sentence := func() string {
+		return brief.SayTo(bound, today, func(typ, id string) string {
+			return snap.NameOf(typ, id, func(row int32) bool { return sight.Sees(typ, row) })
+		}, sight.Limited).String()
+	}
 	switch {
 	case f.check:
 		return nil
@@ -96,7 +101,7 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 		_, err := fmt.Fprintln(out, sentence())
 		return err
 	}
-	lines, err := view(ctx, snap, bound, engine.Options{Today: today, Reader: f.as}, f.view)
+	lines, err := view(ctx, snap, bound, engine.Options{Today: today, Reader: f.as, Sees: sees, Sight: sight}, f.view)
 	var bad brief.Problems
 	if errors.As(err, &bad) || errors.Is(err, engine.ErrReader) {
 		return exitError{2, err}
@@ -107,11 +112,11 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 	st.step("load and run")
 	switch f.format {
 	case "json":
-		err = exchange.WriteJSON(out, lines)
+		err = exchange.WriteJSON(out, lines.Table())
 	case "xlsx":
-		err = exchange.WriteXLSX(out, lines, [][2]string{{"Sentence", sentence()}})
+		err = exchange.WriteXLSX(out, lines.Table(), [][2]string{{"Sentence", sentence()}})
 	default:
-		_, err = exchange.WriteCSV(out, lines, false)
+		_, err = exchange.WriteCSV(out, lines.Table(), false)
 	}
 	st.step("write")
 	if f.stats && err == nil {
@@ -136,31 +141,42 @@ func tell(w io.Writer, snap *column.Snapshot, st *stats, lines int) error {
 	return err
 }
 
-// openRecords opens the folder or the data file that a run reads.
-func openRecords(f runFlags) (*column.Snapshot, func() error, error) {
+// openRecords opens the folder or the data file that a run reads. From a data file, and as someone, what that person may see
+// is read; as nobody, all of it, for whoever can read the file can read it all.
+func openRecords(ctx context.Context, f runFlags) (*column.Snapshot, map[string]engine.Sees, func() error, error) {
 	switch {
 	case (f.data == "") == (f.db == ""):
-		return nil, nil, fmt.Errorf("--data names the folder with the records, or --db the application's data file")
+		return nil, nil, nil, fmt.Errorf("--data names the folder with the records, or --db the application's data file")
 	case f.db != "":
 		if _, err := os.Stat(f.db); err != nil {
-			return nil, nil, err
+			return nil, nil, nil, err
 		}
 		s, err := store.Open(f.db)
 		if err != nil {
-			return nil, nil, err
+			return nil, nil, nil, err
 		}
-		return s.Snapshot(), s.Close, nil
+		sees := map[string]engine.Sees{}
+		if f.as != "" {
+			kept, err := s.Sees(ctx)
+			if err != nil {
+				return nil, nil, nil, errors.Join(err, s.Close())
+			}
+			for typ, how := range kept {
+				sees[typ] = engine.Sees(how)
+			}
+		}
+		return s.Snapshot(), sees, s.Close, nil
 	}
 	folder := exchange.Folder{Dir: f.data}
 	set, err := folder.Settings()
 	if err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
 	s, err := schema.New(set)
 	if err != nil {
-		return nil, nil, err
+		return nil, nil, nil, err
 	}
-	return column.NewSnapshot(s, folder), func() error { return nil }, nil
+	return column.NewSnapshot(s, folder), nil, func() error { return nil }, nil
 }
 
 func view(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts engine.Options, view string) (engine.Lines, error) {
@@ -172,7 +188,7 @@ func view(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts engin
 		if err != nil {
 			return engine.Lines{}, err
 		}
-		return l.Lines(), nil
+		return l.Lines(ctx)
 	}
 	r, err := engine.Run(ctx, snap, b, opts)
 	if err != nil {

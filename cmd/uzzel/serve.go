@@ -23,15 +23,29 @@ import (
 )
 
 type serveFlags struct {
-	addr, db, today string
-	secure, reset   bool
+	addr, db, today, metrics, proxy string
+	secure, reset                   bool
 }
 
 func (f *serveFlags) bind(c *cobra.Command, db string) {
 	c.Flags().StringVar(&f.addr, "addr", env("ADDR", "127.0.0.1:8080"), "address to serve on (or ADDR)")
 	c.Flags().StringVar(&f.db, "db", env("DB", db), "data file (or DB)")
 	c.Flags().StringVar(&f.today, "today", env("TODAY", ""), "fix the day, 2026-05-14 (or TODAY)")
-	c.Flags().BoolVar(&f.secure, "secure-cookies", false, "send cookies over HTTPS only")
+	c.Flags().BoolVar(&f.secure, "secure-cookies", false, "send cookies over HTTPS only, and tell browsers to keep to HTTPS")
+	c.Flags().StringVar(&f.metrics, "metrics", env("METRICS", ""), "address to serve /metrics on, for those who look after the server; off unless set (or METRICS)")
+	c.Flags().StringVar(&f.proxy, "proxy", env("PROXY", ""), "network of the proxy that requests come through, 10.0.0.0/8; its X-Forwarded-For is believed (or PROXY)")
+}
+
+// proxies reads the network of the proxy, nil for none.
+func (f *serveFlags) proxies() (*net.IPNet, error) {
+	if f.proxy == "" {
+		return nil, nil
+	}
+	_, network, err := net.ParseCIDR(f.proxy)
+	if err != nil {
+		return nil, fmt.Errorf("--proxy: %w", err)
+	}
+	return network, nil
 }
 
 func env(name, otherwise string) string {
@@ -43,12 +57,13 @@ func env(name, otherwise string) string {
 
 func serveCommand() *cobra.Command {
 	var f serveFlags
-	c := &cobra.Command{Use: "serve", Short: "Serve the application", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		s, err := store.Open(f.db)
+	c := &cobra.Command{Use: "serve", Short: "Serve the application", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) (err error) {
+		release, err := store.Serve(f.db)
 		if err != nil {
 			return err
 		}
-		return serve(cmd.Context(), s, f, "")
+		defer func() { err = errors.Join(err, release()) }()
+		return serve(cmd.Context(), f, "")
 	}}
 	f.bind(c, "data/uzzel.db")
 	return c
@@ -64,41 +79,41 @@ func demoCommand() *cobra.Command {
 	return c
 }
 
-func runDemo(ctx context.Context, f serveFlags) error {
+func runDemo(ctx context.Context, f serveFlags) (err error) {
+	release, err := store.Serve(f.db)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, release()) }()
 	if f.reset {
-		for _, end := range []string{"", "-wal", "-shm"} {
-			if err := os.Remove(f.db + end); err != nil && !errors.Is(err, os.ErrNotExist) {
-				return err
-			}
+		if err := demo.Remove(f.db); err != nil {
+			return err
 		}
 	}
+	today := period.Day(time.Now().Date())
+	if f.today != "" {
+		if today, err = period.ParseDay(f.today); err != nil {
+			return fmt.Errorf("--today: %w", err)
+		}
+	}
+	made, err := demo.Ensure(ctx, f.db, today, 1)
+	if err != nil {
+		return err
+	}
+	if made {
+		fmt.Println("Made the demo company.")
+	}
+	if f.reset {
+		return nil
+	}
+	return serve(ctx, f, demo.Password)
+}
+
+func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	s, err := store.Open(f.db)
 	if err != nil {
 		return err
 	}
-	name, err := s.Organisation(ctx)
-	if err != nil {
-		return err
-	}
-	if name == "" {
-		fmt.Println("Making the demo company …")
-		today := period.Day(time.Now().Date())
-		if f.today != "" {
-			if today, err = period.ParseDay(f.today); err != nil {
-				return fmt.Errorf("--today: %w", err)
-			}
-		}
-		if err := demo.Make(ctx, s, today, 1); err != nil {
-			return fmt.Errorf("making the demo: %w", err)
-		}
-	}
-	if f.reset {
-		return s.Close()
-	}
-	return serve(ctx, s, f, demo.Password)
-}
-
-func serve(ctx context.Context, s *store.Store, f serveFlags, demoPassword string) (err error) {
 	defer func() { err = errors.Join(err, s.Close()) }()
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
 	defer stop()
@@ -106,7 +121,9 @@ func serve(ctx context.Context, s *store.Store, f serveFlags, demoPassword strin
 	if err != nil {
 		return fmt.Errorf("--today: %w", err)
 	}
-	d, err := desk.New(s, clock)
+	log := slog.New(slog.NewJSONHandler(os.Stderr, nil))
+	s.Failed = func(err error) { log.Error("records", "error", err) }
+	d, err := desk.New(s, clock, log)
 	if err != nil {
 		return err
 	}
@@ -114,8 +131,19 @@ func serve(ctx context.Context, s *store.Store, f serveFlags, demoPassword strin
 	if err != nil {
 		return err
 	}
-	log := slog.New(slog.NewJSONHandler(os.Stderr, nil))
-	handler, err := httpapi.New(d, httpapi.Config{Log: log, Sessions: s.Sessions(), Front: front, Demo: demoPassword, Secure: f.secure})
+	proxy, err := f.proxies()
+	if err != nil {
+		return err
+	}
+	cfg := httpapi.Config{Log: log, Sessions: s.Sessions(), Front: front, Demo: demoPassword, Secure: f.secure, Proxy: proxy}
+	if f.metrics != "" {
+		end, err := measured(d, &cfg, f.metrics)
+		if err != nil {
+			return err
+		}
+		defer end()
+	}
+	handler, err := httpapi.New(d, cfg)
 	if err != nil {
 		return err
 	}
@@ -127,10 +155,15 @@ func serve(ctx context.Context, s *store.Store, f serveFlags, demoPassword strin
 		return err
 	}
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 90 * time.Second, IdleTimeout: 2 * time.Minute}
+	server.RegisterOnShutdown(d.Close)
 	announce(ctx, d, listener.Addr(), demoPassword)
 	done := make(chan error, 1)
 	go func() { done <- server.Serve(listener) }()
-	go s.Follow(ctx, 2*time.Second, func(err error) { log.Error("data file", "error", err) })
+	go s.Follow(ctx, 2*time.Second, func() {
+		if err := d.Reread(ctx); err != nil && ctx.Err() == nil {
+			log.Error("reading settings", "error", err)
+		}
+	}, func(err error) { log.Error("data file", "error", err) })
 	go tidy(ctx, s, log)
 	go d.Watch(ctx, 2*time.Second)
 	go func() {

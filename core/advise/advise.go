@@ -136,7 +136,7 @@ func (a *adviser) dayCut() {
 		return
 	}
 	for i, k := range b.Filter.All {
-		if k.Hidden || len(k.Values) == 0 || filter.Kids[i].Value == nil || filter.Kids[i].Value.Kind != schema.Time {
+		if len(k.Values) == 0 || filter.Kids[i].Value == nil || filter.Kids[i].Value.Kind != schema.Time {
 			continue
 		}
 		last := len(k.Values) - 1
@@ -179,7 +179,7 @@ func (a *adviser) todayLeftOut() {
 		return
 	}
 	for i, k := range b.Filter.All {
-		if !k.Hidden && k.Period != nil && withoutToday(k.Period.Period) {
+		if k.Period != nil && withoutToday(k.Period.Period) {
 			at := fmt.Sprintf("/filter/all/%d", i)
 			with := *k.Period
 			with.Current = true
@@ -242,7 +242,7 @@ func (a *adviser) empties() error {
 	for i, k := range a.part().Filter.Kids {
 		at, missing, words := fmt.Sprintf("/filter/all/%d", i), brief.Tree{Field: k.Source.Field}, ""
 		switch {
-		case k.Op != brief.OnField || k.Other != nil || k.Source.Hidden:
+		case k.Op != brief.OnField || k.Other != nil:
 			continue
 		case k.Value.Kind == schema.YesNo && k.Is == "any_of" && len(k.Source.Values) == 1 && k.Source.Values[0] == "true":
 			missing.Is, missing.Values, words = "none_of", []string{"true"}, "not marked "

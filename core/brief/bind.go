@@ -32,6 +32,9 @@ func Bind(b *Brief, s *schema.Schema) (*Bound, error) {
 		c.add("/version", "this program reads version %d of the format", Version)
 	}
 	bound := &Bound{Brief: b, Schema: s, Cal: c.cal}
+	if c.sizes(b); len(c.problems) > 0 {
+		return nil, c.problems // too large to be looked at further
+	}
 	scopes := c.parts(b, bound)
 	if len(c.problems) > 0 && scopes == nil {
 		return nil, c.problems
@@ -124,7 +127,7 @@ func (c *checker) part(p *Part, at string) (*BoundPart, *scope) {
 		}
 		return nil, nil
 	}
-	bp := &BoundPart{Part: p, Levels: []*Level{{Type: t, Keep: true}}}
+	bp := &BoundPart{Part: p, At: at, Levels: []*Level{{Type: t, Keep: true}}}
 	s := &scope{schema: c.schema, levels: bp.Levels, own: map[string]*Value{}, open: map[string]bool{}}
 	c.bring(p.Bring, s, at+"/bring")
 	bp.Levels = s.levels
@@ -139,6 +142,7 @@ func (c *checker) part(p *Part, at string) (*BoundPart, *scope) {
 	if p.Filter != nil {
 		bp.Filter = c.tree(s, p.Filter, at+"/filter", 1)
 	}
+	bp.Fixed = c.fixed(s, p.Fixed)
 	return bp, s
 }
 
@@ -167,6 +171,7 @@ func (c *checker) bring(b *Bring, s *scope, at string) {
 		if b.Where != nil {
 			level.Where = c.tree(s.inside(level.Type), b.Where, at+"/where", 1)
 		}
+		level.Fixed = c.fixed(s.inside(level.Type), b.Fixed)
 		s.levels = append(s.levels, level)
 	}
 }

@@ -128,6 +128,7 @@ func (c *checker) ownLinked(l *Linked, v *Value, s *scope, at string) bool {
 	if l.Where != nil {
 		b.Where = c.tree(inner, l.Where, at+"/where", 1)
 	}
+	b.Fixed = c.fixed(inner, l.Fixed)
 	v.Kind, v.Scale = schema.Number, column.Micro
 	fns := []string{"count", "filled", "distinct", "sum", "average", "median", "min", "max", "newest", "oldest"}
 	if !has(fns, l.Fn) {

@@ -22,7 +22,7 @@ func (c *checker) summaries(b *Brief, bound *Bound, scopes []*scope) {
 		for i := range list {
 			here := base + "/summaries/" + strconv.Itoa(i)
 			keys.take(list[i].Key, here)
-			bound.Summaries = append(bound.Summaries, &BoundSummary{Source: &list[i], Part: part, Kind: schema.Number, Scale: 1})
+			bound.Summaries = append(bound.Summaries, &BoundSummary{Source: &list[i], Part: part, Kind: schema.Number, Scale: 1, At: here})
 			at = append(at, here)
 		}
 	}
@@ -65,6 +65,7 @@ func (c *checker) plain(sum *BoundSummary, scopes []*scope, at string) {
 	if src.Where != nil {
 		sum.Where = c.tree(s, src.Where, at+"/where", 1)
 	}
+	sum.Fixed = c.fixed(s, src.Fixed)
 	if !has(summaryFns, src.Fn) {
 		c.add(at+"/fn", "unknown function %q%s", src.Fn, near(src.Fn, summaryFns))
 		return

@@ -31,7 +31,9 @@ type BoundPart struct {
 	Whose  *Whose
 	Period *BoundPeriod
 	Filter *Cond // nil where there is none
+	Fixed  *Cond // what the owner fixed and the reader does not see, nil where there is none
 	Own    []*Value
+	At     string // JSON pointer of the part, "" for a brief without parts
 }
 
 // Start is the record type the part starts from.
@@ -42,6 +44,7 @@ type Level struct {
 	Type  *schema.Type
 	Back  *schema.Back // nil on the starting record
 	Where *Cond
+	Fixed *Cond
 	Keep  bool
 	Path  string // "", "deals", "deals.lines"
 }
@@ -96,6 +99,7 @@ type BoundLinked struct {
 	Of    *Value
 	By    *Value
 	Where *Cond
+	Fixed *Cond
 }
 
 // BoundBands cuts a value at edges.
@@ -179,6 +183,8 @@ type BoundSummary struct {
 	Part   int // −1 for a formula over the parts
 	Of     *Value
 	Where  *Cond
+	Fixed  *Cond
+	At     string // JSON pointer
 	// Kind and Scale of the outcome; counts are numbers of scale 1.
 	Kind  schema.Kind
 	Scale int64

@@ -39,6 +39,8 @@ type Part struct {
 	Filter    *Tree       `json:"filter,omitempty"`
 	Own       []Own       `json:"own,omitempty"`
 	Summaries []Summary   `json:"summaries,omitempty"`
+	// Fixed are conditions that the report's owner fixed and this reader does not see (Compose); no JSON has them.
+	Fixed *Tree `json:"-"`
 }
 
 // Bring adds a row for each record over a link to many.
@@ -47,6 +49,7 @@ type Bring struct {
 	Where     *Tree  `json:"where,omitempty"`
 	KeepEmpty *bool  `json:"keepEmpty,omitempty"`
 	Bring     *Bring `json:"bring,omitempty"`
+	Fixed     *Tree  `json:"-"`
 }
 
 // Keeps says whether a record without any brought one is kept as a row.
@@ -114,11 +117,6 @@ type Tree struct {
 	AtLeast *int     `json:"at_least,omitempty"`
 	Ask     bool     `json:"ask,omitempty"`
 	Fixed   bool     `json:"fixed,omitempty"`
-	// Sealed stands for a fixed condition where a report is handed to someone who may not see it; only the application
-	// that sealed it can open it.
-	Sealed string `json:"sealed,omitempty"`
-	// Hidden says that the condition is not said.
-	Hidden bool `json:"-"`
 }
 
 // MarshalJSON keeps an empty all or any, which omitempty would drop.
@@ -151,6 +149,7 @@ type Linked struct {
 	Of    string `json:"of,omitempty"`
 	By    string `json:"by,omitempty"`
 	Where *Tree  `json:"where,omitempty"`
+	Fixed *Tree  `json:"-"`
 }
 
 // Bands cuts a number into bands at edges.
@@ -229,6 +228,7 @@ type Summary struct {
 	Formula string  `json:"formula,omitempty"`
 	Show    string  `json:"show,omitempty"`
 	Format  *Format `json:"format,omitempty"`
+	Fixed   *Tree   `json:"-"`
 }
 
 // Chart says how the result is drawn. Category and Series count over groups, then across.

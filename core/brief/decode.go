@@ -174,6 +174,9 @@ func (r *reader) scalar(node any, to reflect.Value, at string) {
 	switch to.Kind() {
 	case reflect.String:
 		if s, ok := node.(string); ok {
+			if len(s) > MaxText {
+				r.problems.add(at, "a text in a report has %d bytes at most, not %d", MaxText, len(s))
+			}
 			to.SetString(s)
 			return
 		}
@@ -203,7 +206,7 @@ func (r *reader) wrong(node any, at, want string) {
 	case []any:
 		got = "a list"
 	case string:
-		got = strconv.Quote(v)
+		got = strconv.Quote(v[:min(len(v), 100)])
 	case bool:
 		got = strconv.FormatBool(v)
 	case json.Number:

@@ -49,12 +49,18 @@ type sayer struct {
 	b     *Bound
 	today int32
 	names Names
-	out   Sentence
+	// limited says of a record type that its reader may not see all of it.
+	limited func(typ string) bool
+	out     Sentence
 }
 
 // Say says a bound brief as a sentence, with the dates its periods resolve to today.
-func Say(b *Bound, today int32, names Names) Sentence {
-	s := &sayer{b: b, today: today, names: names}
+func Say(b *Bound, today int32, names Names) Sentence { return SayTo(b, today, names, nil) }
+
+// SayTo is Say to a reader who may not see all records of the types that limited names: of these, only those are meant
+// that the reader may see, and the sentence says so.
+func SayTo(b *Bound, today int32, names Names, limited func(typ string) bool) Sentence {
+	s := &sayer{b: b, today: today, names: names, limited: limited}
 	for i, p := range b.Parts {
 		if len(b.Parts) > 1 {
 			lead := "; beside them "
@@ -78,12 +84,12 @@ func (s *sayer) part(p *BoundPart, i int) {
 	if len(s.b.Parts) > 1 {
 		base = fmt.Sprintf("/parts/%d", i)
 	}
-	s.add("records", "", p.Start().Label, base+"/start")
+	s.add("records", "", p.Start().Label+s.seen(p.Start().Key), base+"/start")
 	if p.Start().Owner != "" {
 		s.add("whose", " of ", s.whose(p.Whose), base+"/whose")
 	}
 	for n, l := range p.Levels[1:] {
-		text := "each with its " + lower(l.Back.Label)
+		text := "each with its " + lower(l.Back.Label) + s.seen(l.Type.Key)
 		if l.Where != nil && !empty(l.Where) {
 			text += " where " + s.cond(l.Where, true)
 		}
@@ -112,22 +118,26 @@ func (s *sayer) part(p *BoundPart, i int) {
 	}
 }
 
+// Seen follows a record type of which the reader sees only some records.
+const Seen = " you may see"
+
+func (s *sayer) seen(typ string) string {
+	if s.limited != nil && s.limited(typ) {
+		return Seen
+	}
+	return ""
+}
+
 func (s *sayer) filter(p *BoundPart) {
 	if p.Filter == nil || empty(p.Filter) {
 		return
 	}
 	if p.Filter.Op != All {
-		if p.Filter.Source.Hidden {
-			return
-		}
 		s.add("filter", ", where ", s.cond(p.Filter, true), p.Filter.At)
 		return
 	}
 	lead := ", where "
 	for _, k := range p.Filter.Kids {
-		if k.Source.Hidden {
-			continue
-		}
 		s.add("filter", lead, s.cond(k, false), k.At)
 		lead = " and "
 	}
@@ -172,9 +182,6 @@ func (s *sayer) name(typ, id string) string {
 
 // cond says a condition; outer is false where it stands among others that are joined by "and".
 func (s *sayer) cond(c *Cond, outer bool) string {
-	if c.Source.Hidden {
-		return Unsaid
-	}
 	var said string
 	switch c.Op {
 	case OnField:
@@ -215,7 +222,7 @@ func (s *sayer) onLink(c *Cond) string {
 	for _, h := range c.Hops {
 		link += lower(h.Field.Label) + "’s "
 	}
-	link += lower(c.Back.Label)
+	link += lower(c.Back.Label) + s.seen(c.Back.Type)
 	said := "it has "
 	switch {
 	case c.None:
@@ -328,7 +335,7 @@ func (s *sayer) own(v *Value) string {
 	for _, h := range l.Hops {
 		link += lower(h.Field.Label) + "’s "
 	}
-	link += lower(l.Back.Label)
+	link += lower(l.Back.Label) + s.seen(l.Back.Type)
 	switch l.Fn {
 	case "count":
 		said += "the count of " + link

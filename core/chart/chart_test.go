@@ -2,6 +2,7 @@ package chart_test
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"math"
 	"strings"
@@ -354,4 +355,22 @@ func TestFunnelSteps(t *testing.T) {
 	require.Equal(t, []string{"75.0 % went on", "", ""}, []string{d.Categories[0].Step, d.Categories[1].Step, d.Categories[2].Step})
 	require.Empty(t, drawWith(t, some, byStage, chart.Writer{Steps: steps}).Categories[0].Step)
 	require.Equal(t, []string{"how many went on is known only where a report's own records are grouped by stage"}, draw(t, some, asked).Notes)
+}
+
+// Every kind of chart is drawn of every report, whatever it lacks; what it lacks is said.
+func TestEveryKindIsDrawnOfEveryReport(t *testing.T) {
+	for _, members := range []string{``, `,"groups":[{"field":"stage"}]`, `,"groups":[{"field":"stage"},{"field":"owner"}]`, `,"across":[{"field":"stage"}]`,
+		`,"groups":[{"field":"stage"}],"across":[{"field":"owner"},{"field":"expected_close","by":"month"}]`, `,"filter":{"field":"name","is":"any_of","values":["none such"]},"groups":[{"field":"stage"}]`} {
+		for _, sums := range []string{``, `,"summaries":[{"key":"v","fn":"sum","of":"value"}]`, `,"summaries":[{"key":"n","fn":"count"},{"key":"d","fn":"max","of":"expected_close"}]`} {
+			for _, kind := range brief.ChartKinds {
+				d := draw(t, some, fmt.Sprintf(`{"version":1,"start":"deals"%s%s,"chart":{"kind":%q,"measure":"share","stacked":true}}`, members, sums, kind))
+				_, err := json.Marshal(d)
+				require.NoError(t, err)
+				if (kind == "scatter" || kind == "bubble" || kind == "column_line") && !strings.Contains(sums, "count") {
+					require.Equal(t, "column", d.Kind)
+					require.Contains(t, strings.Join(d.Notes, " "), "so this is drawn as columns")
+				}
+			}
+		}
+	}
 }

@@ -18,7 +18,7 @@ func (d *drawer) shade(m engine.Member, i, n int) string {
 	}
 	own := d.w.Style.palette()
 	switch {
-	case m.Other || m.Blank:
+	case !m.Value():
 		return restColour
 	case len(d.r.Bound.Groups) > 0 && engine.Natural(d.r.Bound.Groups[0]):
 		return ramp(i, n)
@@ -48,7 +48,7 @@ func colours(g *brief.BoundGroup, members []engine.Member, style *Style) []strin
 	taken := map[int]bool{}
 	out := make([]string, len(members))
 	for i, m := range members {
-		if m.Other || m.Blank {
+		if !m.Value() {
 			out[i] = restColour
 			continue
 		}

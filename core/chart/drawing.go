@@ -115,10 +115,21 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 	}
 	style, known := styleOf(c, w)
 	w.Style = &style
+	missing := ""
+	if n := measures(c.Kind); len(r.Bound.Summaries) < n {
+		// A kind that goes by several numbers cannot be drawn of fewer.
+		missing = fmt.Sprintf("%s needs %s, so this is drawn as columns", brief.ChartWords(c.Kind), lacks(r.Bound, c.Kind))
+		columns := *c
+		columns.Kind = "column"
+		c = &columns
+	}
 	d := &drawer{r: r, w: w, c: c, d: &Drawing{Kind: c.Kind, Stacked: c.Stacked, Notes: []string{}, Categories: []Category{}, Series: []Series{}, Ticks: []Tick{}, Second: []Tick{},
 		Legend: or(c.Legend, style.Legend, "top"), Guides: or(c.Guides, style.Guides, "values"), Labels: or(c.Labels, style.Labels), On: or(c.On, style.On), Heading: c.Heading, Below: c.Below, Source: c.Source}}
 	if !known {
 		d.note("the style that this chart asks for is no longer kept, so it follows the house style")
+	}
+	if missing != "" {
+		d.note("%s", missing)
 	}
 	sums := d.values()
 	d.sum = sums[0]

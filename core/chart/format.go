@@ -143,7 +143,7 @@ func (w Writer) Short(k schema.Kind, v engine.Value, f *brief.Format) string {
 
 // Label writes a group's label for people: months and days in words.
 func Label(g *brief.BoundGroup, m engine.Member, cal *period.Calendar) string {
-	if m.Blank || m.Other {
+	if !m.Value() {
 		return m.Label
 	}
 	if g.Values[0].Kind == schema.YesNo {

@@ -14,52 +14,59 @@ type Offer struct {
 	Lacks string `json:"lacks,omitempty"`
 }
 
+// staged says whether the first group of a brief is in a set order that is not one of dates.
+func staged(b *brief.Bound) bool {
+	return len(b.Groups) > 0 && !b.Groups[0].Values[0].Kind.Dated() && engine.Natural(b.Groups[0])
+}
+
+// lacks says what a brief lacks that a kind of chart needs, "" for nothing.
+func lacks(b *brief.Bound, kind string) string {
+	switch kind {
+	case "table", "figure":
+		return ""
+	case "progress":
+		if b.Target == nil && b.Brief.TargetOf == "" {
+			return "a target"
+		}
+		return ""
+	}
+	if len(b.Groups) == 0 {
+		return "a group to draw along"
+	}
+	switch kind {
+	case "pie", "ring":
+		adds := false
+		for _, s := range b.Summaries {
+			adds = adds || s.Source.Fn == "sum" || s.Source.Fn == "count" || s.Source.Fn == "filled"
+		}
+		if !adds {
+			return "a count or a sum, whose parts make a whole"
+		}
+	case "funnel":
+		if !staged(b) {
+			return "a group in a set order, such as stages"
+		}
+	case "heat":
+		if len(b.Groups) < 2 {
+			return "a second group"
+		}
+	}
+	if n := measures(kind); len(b.Summaries) < n {
+		return []string{"", "", "a second summary", "a third summary"}[n]
+	}
+	return ""
+}
+
 // Offers lists the kinds of chart for a brief: those that suit it best first, then those that can draw it, then the
 // others with what they lack.
 func Offers(b *brief.Bound) []Offer {
-	groups, sums := len(b.Groups), len(b.Summaries)
+	groups := len(b.Groups)
 	var first *brief.BoundGroup
 	if groups > 0 {
 		first = b.Groups[0]
 	}
-	adds := false
-	for _, s := range b.Summaries {
-		adds = adds || s.Source.Fn == "sum" || s.Source.Fn == "count" || s.Source.Fn == "filled"
-	}
 	dated := first != nil && first.Values[0].Kind.Dated()
-	staged := first != nil && !dated && engine.Natural(first)
-	lacks := func(kind string) string {
-		switch kind {
-		case "table", "figure":
-			return ""
-		case "progress":
-			if b.Target == nil && b.Brief.TargetOf == "" {
-				return "a target"
-			}
-			return ""
-		}
-		if groups == 0 {
-			return "a group to draw along"
-		}
-		switch kind {
-		case "pie", "ring":
-			if !adds {
-				return "a count or a sum, whose parts make a whole"
-			}
-		case "funnel":
-			if !staged {
-				return "a group in a set order, such as stages"
-			}
-		case "heat":
-			if groups < 2 {
-				return "a second group"
-			}
-		}
-		if n := measures(kind); sums < n {
-			return []string{"", "", "a second summary", "a third summary"}[n]
-		}
-		return ""
-	}
+	staged := staged(b)
 	best := map[string]int{}
 	rank := func(kinds ...string) {
 		for i, k := range kinds {
@@ -84,7 +91,7 @@ func Offers(b *brief.Bound) []Offer {
 	}
 	list := make([]Offer, len(brief.ChartKinds))
 	for i, k := range brief.ChartKinds {
-		list[i] = Offer{k, brief.ChartWords(k), lacks(k)}
+		list[i] = Offer{k, brief.ChartWords(k), lacks(b, k)}
 	}
 	sort.SliceStable(list, func(i, j int) bool {
 		if fits := list[i].Lacks == ""; fits != (list[j].Lacks == "") {

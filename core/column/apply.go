@@ -26,7 +26,7 @@ func (s *Snapshot) Apply(edits []Edit) (*Snapshot, error) {
 		}
 	}
 	for key, t := range a.tables {
-		a.next.tables[key] = &loading{done: true, table: t}
+		a.next.tables[key] = &loading{table: t}
 	}
 	return a.next, nil
 }

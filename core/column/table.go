@@ -170,9 +170,7 @@ type Source interface {
 
 type loading struct {
 	mu    sync.Mutex // held while the table is loaded
-	done  bool
-	table *Table
-	err   error
+	table *Table     // nil until it is loaded
 }
 
 // NewSnapshot makes a snapshot that loads its tables from a source.
@@ -192,11 +190,13 @@ func (s *Snapshot) Table(key string) (*Table, error) {
 	s.mu.Unlock()
 	l.mu.Lock()
 	defer l.mu.Unlock()
-	if !l.done {
-		l.table, l.err = s.load(key)
-		l.done = true
+	if l.table != nil {
+		return l.table, nil
 	}
-	return l.table, l.err
+	// What could not be loaded is tried again when it is next asked for.
+	table, err := s.load(key)
+	l.table = table
+	return table, err
 }
 
 func (s *Snapshot) load(key string) (*Table, error) {
@@ -404,15 +404,19 @@ func (s *Snapshot) Rows() int {
 	return n
 }
 
-// NameOf is Name by id, with the id behind it where another record has the same name; "" where there is no such record.
-func (s *Snapshot) NameOf(typ, id string) string {
+// NameOf is Name by id, with the id behind it where another record has the same name; "" where there is no such record. sees
+// says which records there are for who asks; nil for all.
+func (s *Snapshot) NameOf(typ, id string, sees func(row int32) bool) string {
 	t, err := s.Table(typ)
 	if err != nil {
 		return ""
 	}
 	row := t.IDs.Row(id)
+	if row < 0 || (sees != nil && !sees(row)) {
+		return ""
+	}
 	name := s.Name(typ, row)
-	if name != "" && s.sharesName(t, row) {
+	if name != "" && s.sharesName(t, row, sees) {
 		name += " (number " + id + ")"
 	}
 	return name
@@ -439,7 +443,7 @@ func (s *Snapshot) Named(typ, name string) []string {
 }
 
 // sharesName says whether another record of a table has the name of a row.
-func (s *Snapshot) sharesName(t *Table, row int32) bool {
+func (s *Snapshot) sharesName(t *Table, row int32, sees func(row int32) bool) bool {
 	if t.Type.Name == "" {
 		return false
 	}
@@ -454,8 +458,8 @@ func (s *Snapshot) sharesName(t *Table, row int32) bool {
 		if !c.Within(int32(first), name, name, part) {
 			return false
 		}
-		for _, m := range part {
-			if m {
+		for i, m := range part {
+			if m && (sees == nil || sees(int32(first+i))) {
 				n++
 			}
 		}

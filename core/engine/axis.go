@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"fmt"
 	"sort"
 
 	"uzzel/core/brief"
@@ -33,6 +34,7 @@ func (a *answer) axis(first, end int) *axis {
 		x.at[d] = make([]int32, len(a.leaves))
 	}
 	for i, k := range a.leaves {
+		a.every(i)
 		at := 0
 		for d := range x.at {
 			if !a.alive[i] {
@@ -47,7 +49,7 @@ func (a *answer) axis(first, end int) *axis {
 	}
 	for d := range x.depth {
 		if a.b.Groups[first+d].Group.Every {
-			a.every(x, d)
+			a.list(x, d)
 		}
 	}
 	return x
@@ -65,18 +67,33 @@ func (x *axis) child(parent int, member int32, f *field) int {
 	return n
 }
 
-// every adds the groups that have no rows under each parent.
-func (a *answer) every(x *axis, d int) {
+// MaxListed is how many groups that have no rows a report lists at most.
+const MaxListed = 200_000
+
+// list adds the groups that have no rows under each parent, where every is asked for.
+func (a *answer) list(x *axis, d int) {
+	g := a.b.Groups[x.first+d]
 	f := a.s.fields[x.first+d]
 	all := a.all(x.first+d, f)
+	members := make([]Member, len(all))
+	for i, m := range all {
+		members[i] = f.at(m)
+	}
+	before, count := len(x.nodes), 0
 	for n := 0; n < len(x.nodes); n++ {
 		if x.nodes[n].Depth != d {
 			continue
 		}
-		for _, m := range all {
-			if a.under(x, n, x.first+d, f.at(m)) {
+		for i, m := range all {
+			count++
+			a.every(count)
+			if a.under(x, n, x.first+d, members[i]) {
 				x.child(n, m, f)
 			}
+		}
+		if len(x.nodes)-before > MaxListed {
+			panic(stop{&TooLargeError{g.At + "/every", fmt.Sprintf("listing every %s under each group makes more than %s groups that have no records; use a longer unit, a shorter period, or only the groups that have records",
+				brief.GroupLabel(g), grouped(MaxListed))}})
 		}
 	}
 }
@@ -149,7 +166,7 @@ func (a *answer) span(d int, f *field) (from, to int64, ok bool) {
 	}
 	if !onPeriod {
 		for i, k := range a.leaves {
-			if m := k[d]; a.alive[i] && m > otherMember {
+			if m := k[d]; a.alive[i] && m > lastFixed {
 				widen(f.keys[m])
 			}
 		}
@@ -240,8 +257,9 @@ func Before(g *brief.BoundGroup, x, y Member) bool {
 	return byNature(g, x, y) < 0
 }
 
-// order sorts the children of every node: then Other, then (blank). value gives a summary's plain value of a node.
+// order sorts the children of every node: then Other, then (blank), then (hidden). value gives a summary's plain value of a node.
 func (a *answer) order(x *axis, value func(node, summary int) Value) {
+	compared := 0
 	for n := range x.nodes {
 		kids := x.nodes[n].Children
 		if len(kids) == 0 {
@@ -260,6 +278,8 @@ func (a *answer) order(x *axis, value func(node, summary int) Value) {
 			desc = false
 		}
 		sort.SliceStable(kids, func(i, j int) bool {
+			compared++
+			a.every(compared)
 			p, q := &x.nodes[kids[i]], &x.nodes[kids[j]]
 			if lp, lq := last(p.Member), last(q.Member); lp != lq {
 				return lp < lq
@@ -276,9 +296,11 @@ func (a *answer) order(x *axis, value func(node, summary int) Value) {
 	}
 }
 
-// last is where a member stands regardless of its value: Other after the groups, (blank) after Other.
+// last is where a member stands regardless of its value: Other after the groups, (blank) after Other, (hidden) after it.
 func last(m Member) int {
 	switch {
+	case m.Hidden:
+		return 3
 	case m.Blank:
 		return 2
 	case m.Other:

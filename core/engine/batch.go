@@ -19,6 +19,8 @@ type batch struct {
 	rows [3][]int32
 	run  bool // rows[0] are numbers that follow each other
 	pool *pool
+	// known are the values of own fields that were worked out for these rows.
+	known map[*node][]int64
 }
 
 // inner is a batch over one table alone, for conditions and values on linked records.
@@ -31,6 +33,7 @@ func (b *batch) inner(rows []int32) *batch {
 // keep drops the rows whose mark is false.
 func (b *batch) keep(marks []bool) {
 	n := 0
+	b.known = nil
 	for l := range b.rows {
 		rows := b.rows[l]
 		if rows == nil {

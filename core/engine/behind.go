@@ -2,6 +2,7 @@ package engine
 
 import (
 	"context"
+	"errors"
 	"fmt"
 
 	"uzzel/core/brief"
@@ -17,8 +18,9 @@ type Mark struct {
 
 // Keys of the groups that are no value.
 const (
-	BlankKey = "~blank"
-	OtherKey = "~other"
+	BlankKey  = "~blank"
+	OtherKey  = "~other"
+	HiddenKey = "~hidden"
 )
 
 // KeyOf is how a mark names a group: its label behind an equals sign, or, where two groups can have one label (links),
@@ -50,6 +52,8 @@ func (a *answer) keyOf(x *axis, n *Node) string {
 		return BlankKey
 	case n.Other:
 		return OtherKey
+	case n.Hidden:
+		return HiddenKey
 	}
 	v := a.b.Groups[x.first+n.Depth-1].Values[0]
 	if v.To != "" {
@@ -60,8 +64,12 @@ func (a *answer) keyOf(x *axis, n *Node) string {
 	return "=" + n.Label
 }
 
+// ErrMark says that a mark is none of a result.
+var ErrMark = errors.New("this is no mark of the report")
+
 // Behind lists the rows behind some cells of a result, in the brief's order. part says which of several parts' rows.
-func Behind(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int, marks []Mark) (*Records, error) {
+func Behind(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int, marks []Mark) (l *Records, err error) {
+	defer whole(&err)
 	a, err := scanAll(ctx, snap, b, opts, true)
 	if err != nil {
 		return nil, err
@@ -80,6 +88,7 @@ func Behind(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Opt
 		if rn < 0 || cn < 0 {
 			continue
 		}
+		a.poll()
 		for leaf := range a.leaves {
 			if rows.at[len(m.Rows)][leaf] == int32(rn) && cols.at[len(m.Across)][leaf] == int32(cn) {
 				pick[leaf] = true
@@ -100,7 +109,7 @@ func Behind(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Opt
 // find is the node that keys lead to, −1 where no such group has rows.
 func (a *answer) find(x *axis, keys []string) (int, error) {
 	if len(keys) > x.depth {
-		return 0, fmt.Errorf("a mark names %d groups where there are %d", len(keys), x.depth)
+		return 0, fmt.Errorf("%w: it names %d groups where there are %d", ErrMark, len(keys), x.depth)
 	}
 	at := 0
 	for _, key := range keys {
@@ -130,6 +139,7 @@ func (c *captured) keep(pick []bool) {
 				c.rows[l][n] = c.rows[l][i]
 			}
 		}
+		c.leaf[n] = leaf
 		n++
 	}
 	for l := range c.rows {

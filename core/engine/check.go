@@ -20,7 +20,7 @@ type Verdict struct {
 
 // Failing is a condition that a record does not meet.
 type Failing struct {
-	What   string // whose, period, filter, bring, blank, top
+	What   string // whose, period, filter, fixed, bring, blank, top
 	At     string // JSON pointer
 	Values []Own  // what the record itself has
 }
@@ -33,7 +33,8 @@ type Own struct {
 }
 
 // Check says of one starting record whether it is in the result of a part, and why not.
-func Check(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int, id string) (*Verdict, error) {
+func Check(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int, id string) (v *Verdict, err error) {
+	defer whole(&err)
 	p := b.Parts[part]
 	t, err := snap.Table(p.Start().Key)
 	if err != nil {
@@ -43,7 +44,7 @@ func Check(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Opti
 	if row < 0 {
 		return &Verdict{}, nil
 	}
-	v := &Verdict{Known: true}
+	v = &Verdict{Known: true}
 	r := newRun(ctx, snap, opts)
 	span := spanOf(snap.Cal, p, opts.Today, "")
 	if err := r.plan(p, span.Now); err != nil {
@@ -98,15 +99,12 @@ func (r *run) one(row int32, use func(b *batch) error) error {
 	var failed error
 	b := &batch{n: 1, pool: &pool{}}
 	b.rows[0] = []int32{row}
-	err := r.bring(b, 0, func(b *batch) {
+	r.bring(b, 0, func(b *batch) {
 		if failed == nil {
 			failed = use(b)
 		}
 	})
-	if err == nil {
-		err = failed
-	}
-	return err
+	return failed
 }
 
 // stepConds lists the bound conditions behind the steps of a part, nil for whose and period.
@@ -124,6 +122,9 @@ func stepConds(p *brief.BoundPart) []*brief.Cond {
 		list = append(list, f.Kids...)
 	default:
 		list = append(list, f)
+	}
+	if p.Fixed != nil {
+		list = append(list, nil) // what it asks for is not the reader's to know
 	}
 	return list
 }
@@ -180,7 +181,7 @@ func (r *run) ownValues(row int32, p *brief.BoundPart, what string, c *brief.Con
 }
 
 func (r *run) linkCount(row int32, c *brief.Cond) (int, error) {
-	e, err := r.expand(c.Hops, c.From, c.Back, c.Where)
+	e, err := r.expand(c.Hops, c.From, c.Back, c.Where, nil)
 	if err != nil {
 		return 0, err
 	}
@@ -201,9 +202,13 @@ func (r *run) read1(row int32, v *brief.Value) ([]Own, error) {
 	err = r.one(row, func(b *batch) error {
 		vals := make([]int64, b.n)
 		n.eval(b, vals)
-		for _, x := range vals {
+		shut := n.closed(b)
+		for i, x := range vals {
 			text := r.text(n, x)
-			if v.To != "" && x != column.Null {
+			switch {
+			case shut != nil && shut[i]:
+				text = HiddenLabel
+			case v.To != "" && x != column.Null:
 				text = r.snap.Name(v.To, int32(x))
 			}
 			seen[text] = true

@@ -16,6 +16,8 @@ type cond struct {
 	mark  func(b *batch, out []bool)
 	cost  int
 	level int // the farthest record of a row that it reads
+	// hidden marks the rows of which it reads something that the reader may not see; nil where there are none.
+	hidden func(b *batch, out []bool)
 }
 
 // cond plans a node of a filter.
@@ -36,6 +38,7 @@ func (r *run) cond(c *brief.Cond) (*cond, error) {
 		kids[i] = kid
 		out.cost += kid.cost
 		out.level = max(out.level, kid.level)
+		out.hidden = either(out.hidden, kid.hidden)
 	}
 	switch {
 	case c.Op == brief.Not:
@@ -75,15 +78,15 @@ func (r *run) onField(c *brief.Cond) (*cond, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &cond{level: n.level, cost: 1 + 2*len(c.Value.Hops)}
+	out := &cond{level: n.level, cost: 1 + 2*len(c.Value.Hops), hidden: n.hidden}
 	if c.Value.Own != nil {
 		out.cost = 20
 	}
 	switch {
 	case c.Is == "empty":
-		out.mark = test(n, func(v int64) bool { return v == column.Null })
+		out.mark = unmarked(test(n, func(v int64) bool { return v == column.Null }), n.hidden)
 	case c.Is == "filled":
-		out.mark = test(n, func(v int64) bool { return v != column.Null })
+		out.mark = either(test(n, func(v int64) bool { return v != column.Null }), n.link)
 	case c.Other != nil:
 		return out, r.otherField(c, n, out)
 	case c.Within != nil:
@@ -108,6 +111,22 @@ func (r *run) onField(c *brief.Cond) (*cond, error) {
 		out.mark = innerTest(c, n)
 	}
 	return out, nil
+}
+
+// unmarked takes out of what is marked what is hidden, which may be nil.
+func unmarked(mark, hidden func(b *batch, out []bool)) func(b *batch, out []bool) {
+	if hidden == nil {
+		return mark
+	}
+	return func(b *batch, out []bool) {
+		mark(b, out)
+		closed := take(&b.pool.marks, b.n)
+		hidden(b, closed)
+		for i, h := range closed {
+			out[i] = out[i] && !h
+		}
+		give(&b.pool.marks, closed)
+	}
 }
 
 // runs says that the node's values in a batch can be read as they are kept, one after the other.
@@ -293,7 +312,7 @@ func (r *run) otherField(c *brief.Cond, n *node, out *cond) error {
 	if err != nil {
 		return err
 	}
-	out.level, out.cost = max(n.level, o.level), out.cost+2
+	out.level, out.cost, out.hidden = max(n.level, o.level), out.cost+2, either(n.hidden, o.hidden)
 	if n.kind.Dated() && n.kind != o.kind {
 		n, o = r.asDays(n), r.asDays(o)
 	}
@@ -352,13 +371,13 @@ func compareValues(n, o *node) func(x, y int64) int {
 
 // onLink plans a condition on a link to many: how many linked records of each row meet it is what decides.
 func (r *run) onLink(c *brief.Cond) (*cond, error) {
-	e, err := r.expand(c.Hops, c.From, c.Back, c.Where)
+	e, err := r.expand(c.Hops, c.From, c.Back, c.Where, nil)
 	if err != nil {
 		return nil, err
 	}
 	need := int32(c.AtLeast)
 	none := c.None
-	return &cond{cost: 100, mark: func(b *batch, out []bool) {
+	return &cond{cost: 100, hidden: e.hidden, mark: func(b *batch, out []bool) {
 		counts := take(&b.pool.rows, b.n)
 		for i := range counts {
 			counts[i] = 0
@@ -393,6 +412,16 @@ func (r *run) all(c *brief.Cond) ([]*cond, error) {
 		out[i] = p
 	}
 	return out, nil
+}
+
+// both splits two filters that must hold together.
+func (r *run) both(where, fixed *brief.Cond) ([]*cond, error) {
+	list, err := r.all(where)
+	if err != nil || fixed == nil {
+		return list, err
+	}
+	more, err := r.all(fixed)
+	return append(list, more...), err
 }
 
 func cheapestFirst(list []*cond) []*cond {

@@ -18,15 +18,16 @@ type Details struct {
 }
 
 // RunWithDetails works out a brief of one part with the first few rows of each innermost group, in the brief's order.
-func RunWithDetails(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, few int) (*Result, *Details, error) {
+func RunWithDetails(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, few int) (res *Result, d *Details, err error) {
+	defer whole(&err)
 	a, err := scanAll(ctx, snap, b, opts, true)
 	if err != nil {
 		return nil, nil, err
 	}
-	res, err := a.result()
-	if err != nil {
+	if res, err = a.result(); err != nil {
 		return nil, nil, err
 	}
+	defer res.release()
 	at := res.rows.at[res.rows.depth]
 	crew := a.now[0].captured
 	for i := range crew {
@@ -40,9 +41,10 @@ func RunWithDetails(ctx context.Context, snap *column.Snapshot, b *brief.Bound, 
 	if err != nil {
 		return nil, nil, err
 	}
-	d := &Details{Records: list, Of: map[int][]int{}, More: map[int]int{}}
+	d = &Details{Records: list, Of: map[int][]int{}, More: map[int]int{}}
 	firsts, count := make([][]int32, len(res.Rows)), make([]int, len(res.Rows))
 	for i, leaf := range list.leaf {
+		r.every(i)
 		n := at[leaf]
 		count[n]++
 		firsts[n] = among(firsts[n], int32(i), few, less)
@@ -58,6 +60,7 @@ func RunWithDetails(ctx context.Context, snap *column.Snapshot, b *brief.Bound, 
 		}
 	}
 	list.pick(places)
+	list.run, list.nodes = nil, nil
 	return res, d, nil
 }
 

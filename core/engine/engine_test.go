@@ -62,6 +62,13 @@ func run(t require.TestingT, snap *column.Snapshot, text string) *engine.Result 
 	return r
 }
 
+// texts are all rows of a list.
+func texts(t require.TestingT, l *engine.Records) [][]string {
+	lines, err := l.Lines(context.Background())
+	require.NoError(t, err)
+	return lines.Rows
+}
+
 var harbour = records{
 	"teams":     "id,name\n1,West shore",
 	"people":    "id,name,team,active\n1,Maite,1,true\n2,Runa,,true",
@@ -142,7 +149,7 @@ func TestSteps(t *testing.T) {
 func TestDaysInStage(t *testing.T) {
 	l, err := engine.List(context.Background(), snapshot(t, harbour), bind(t, snapshot(t, harbour), `{"version":1,"start":"deals","columns":[{"field":"stage_since"},{"field":"days_in_stage"}],"filter":{"field":"stage_since","is":"filled"}}`), engine.Options{Today: today})
 	require.NoError(t, err)
-	require.Equal(t, [][]string{{"2026-03-01", "74"}, {"2026-04-01", "43"}, {"2026-04-01", "43"}}, l.Lines().Rows)
+	require.Equal(t, [][]string{{"2026-03-01", "74"}, {"2026-04-01", "43"}, {"2026-04-01", "43"}}, texts(t, l))
 }
 
 func TestSift(t *testing.T) {
@@ -205,7 +212,7 @@ func TestBehindAgrees(t *testing.T) {
 				c := r.Cell(row, col)
 				require.Equal(t, c.Plain[0].Num.String(), strconv.Itoa(l.Len()), "%+v", m)
 				sum := 0.0
-				for _, line := range l.Lines().Rows {
+				for _, line := range texts(t, l) {
 					f, _ := strconv.ParseFloat(line[0], 64)
 					sum += f
 				}
@@ -221,7 +228,9 @@ func TestBehindSeveralMarks(t *testing.T) {
 	b := bind(t, snap, `{"version":1,"start":"deals","groups":[{"field":"stage"}]}`)
 	l, err := engine.Behind(context.Background(), snap, b, engine.Options{Today: today}, 0, []engine.Mark{{Rows: []string{"=Enquiry"}}, {Rows: []string{"=Ordered"}}, {Rows: []string{"=Enquiry"}}})
 	require.NoError(t, err)
-	require.Equal(t, []string{"1", "3", "4"}, l.IDs(0, 10))
+	page, err := l.Read(context.Background(), nil, 0, 10)
+	require.NoError(t, err)
+	require.Equal(t, []string{"1", "3", "4"}, page.IDs)
 	_, err = engine.Behind(context.Background(), snap, b, engine.Options{Today: today}, 0, []engine.Mark{{Rows: []string{"a", "b"}}})
 	require.Error(t, err)
 }
@@ -250,7 +259,7 @@ func TestTargetAndDetails(t *testing.T) {
 	require.Equal(t, "659.5", r.Progress.Missing.Num.String())
 	first := r.Rows[0].Children[0]
 	require.Equal(t, "Eiderport", r.Rows[first].Label)
-	require.Equal(t, []string{"Pontoon"}, d.Line(d.Of[first][0]))
+	require.Equal(t, []string{"Pontoon"}, texts(t, d.Records)[d.Of[first][0]])
 	require.Equal(t, 1, d.More[first])
 }
 
@@ -260,7 +269,7 @@ func TestRunsStop(t *testing.T) {
 	snap := snapshot(t, harbour)
 	_, err := engine.Run(ctx, snap, bind(t, snap, `{"version":1,"start":"deals"}`), engine.Options{Today: today})
 	require.ErrorIs(t, err, context.Canceled)
-	_, err = engine.Run(context.Background(), snap, bind(t, snap, `{"version":1,"start":"deals","bring":{"link":"activities"}}`), engine.Options{Today: today, MaxRows: 2})
+	_, err = engine.Run(context.Background(), snap, bind(t, snap, `{"version":1,"start":"deals","bring":{"link":"activities"}}`), engine.Options{Today: today, Budget: &engine.Budget{Rows: 2}})
 	require.ErrorContains(t, err, "narrow the report")
 	_, err = engine.Run(context.Background(), snap, bind(t, snap, `{"version":1,"start":"deals","whose":"mine"}`), engine.Options{Today: today, Reader: "9"})
 	require.ErrorIs(t, err, engine.ErrReader)

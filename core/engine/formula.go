@@ -23,7 +23,7 @@ func (r *run) ownFormula(v *brief.Value) (*node, error) {
 		zero[i] = ref.Own != nil && ref.Own.Linked != nil && ref.Own.Linked.Fn == "sum"
 	}
 	level := v.Level
-	return &node{eval: func(b *batch, out []int64) {
+	n := &node{eval: func(b *batch, out []int64) {
 		f := formulaBatch{b: b, run: r, refs: refs, zero: zero}
 		nums := f.eval(o.Formula.Root)
 		for i := range out[:b.n] {
@@ -35,7 +35,23 @@ func (r *run) ownFormula(v *brief.Value) (*node, error) {
 			}
 		}
 		give(&b.pool.nums, nums)
-	}}, nil
+	}}
+	var reads func(b *batch, out []bool)
+	for _, ref := range refs {
+		reads = either(reads, ref.hidden)
+	}
+	if reads != nil { // hidden where it has no outcome for want of what the reader may not see
+		n.hidden = func(b *batch, out []bool) {
+			reads(b, out)
+			vals := take(&b.pool.ints, b.n)
+			n.eval(b, vals)
+			for i, v := range vals {
+				out[i] = out[i] && v == column.Null
+			}
+			give(&b.pool.ints, vals)
+		}
+	}
+	return n, nil
 }
 
 // formulaBatch works a formula out for all rows of a batch, part by part. Numbers and days are maybes; conditions
@@ -48,6 +64,7 @@ type formulaBatch struct {
 }
 
 func (f *formulaBatch) eval(e *brief.Expr) []maybe {
+	f.run.poll()
 	switch e.Op {
 	case "num":
 		return f.fill(maybe{e.Num, true})
@@ -68,7 +85,9 @@ func (f *formulaBatch) eval(e *brief.Expr) []maybe {
 		for k := range args {
 			row[k] = args[k][i]
 		}
-		out[i] = apply(e, row)
+		if out[i] = apply(e, row); out[i].ok && out[i].num.Long() {
+			out[i] = maybe{} // far past what a field can hold
+		}
 	}
 	for _, a := range args[1:] {
 		give(&f.b.pool.nums, a)

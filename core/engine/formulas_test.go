@@ -19,8 +19,8 @@ func listed(t *testing.T, start, members, column string) []string {
 	l, err := engine.List(context.Background(), snap, bind(t, snap, text), engine.Options{Today: today, Reader: "1"})
 	require.NoError(t, err, text)
 	var out []string
-	for i := range l.Len() {
-		out = append(out, l.Line(i)[0])
+	for _, line := range texts(t, l) {
+		out = append(out, line[0])
 	}
 	return out
 }

@@ -2,6 +2,7 @@ package engine
 
 import (
 	"fmt"
+	"math"
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
@@ -18,6 +19,38 @@ type dim struct {
 	base int64
 	card int
 	key  func(vals []int64)
+	// hidden marks rows whose group the reader may not see; their key is hiddenKey.
+	hidden func(b *batch, out []bool)
+}
+
+// hiddenKey stands for a group that the reader may not see.
+const hiddenKey = math.MaxInt64
+
+// places is how many different keys there are, dense ones, with the one of empties and of what is hidden.
+func (d *dim) places() int {
+	if d.hidden != nil {
+		return d.card + 2
+	}
+	return d.card + 1
+}
+
+// values reads the keys of a batch.
+func (d *dim) values(b *batch, out []int64) {
+	d.node.eval(b, out)
+	if d.key != nil {
+		d.key(out)
+	}
+	if d.hidden == nil {
+		return
+	}
+	closed := take(&b.pool.marks, b.n)
+	d.hidden(b, closed)
+	for i, h := range closed {
+		if h {
+			out[i] = hiddenKey
+		}
+	}
+	give(&b.pool.marks, closed)
 }
 
 // maxDense is how many cells of dense keys are found by their place alone.
@@ -29,7 +62,7 @@ func (r *run) dim(g *brief.BoundGroup, part int, shift int64) (*dim, error) {
 	if err != nil {
 		return nil, err
 	}
-	d := &dim{node: n, shift: shift}
+	d := &dim{node: n, shift: shift, hidden: n.hidden}
 	switch {
 	case v.Kind.Dated():
 		r.dated(d, g.Group.By)
@@ -110,11 +143,11 @@ type keyer struct {
 func newKeyer(dims []*dim) *keyer {
 	k := &keyer{dims: dims, size: 1}
 	for _, d := range dims {
-		if d.card == 0 || k.size > maxDense/(d.card+1) {
+		if d.card == 0 || k.size > maxDense/d.places() {
 			k.size = 0
 			break
 		}
-		k.size *= d.card + 1
+		k.size *= d.places()
 	}
 	if k.size > 0 {
 		k.dense = make([]int32, k.size)
@@ -136,10 +169,7 @@ func (k *keyer) leaves(b *batch, out []int32) {
 	vals := make([][]int64, len(k.dims))
 	for i, d := range k.dims {
 		vals[i] = take(&b.pool.ints, b.n)
-		d.node.eval(b, vals[i])
-		if d.key != nil {
-			d.key(vals[i])
-		}
+		d.values(b, vals[i])
 	}
 	if k.dense == nil || !k.place(vals, out) {
 		k.chain(vals, out)
@@ -153,15 +183,19 @@ func (k *keyer) leaves(b *batch, out []int32) {
 func (k *keyer) place(vals [][]int64, out []int32) bool {
 	for i, d := range k.dims {
 		base, card := d.base, uint64(d.card)
-		first, step := i == 0, int32(card+1)
+		first, step := i == 0, int32(d.places())
 		for j, v := range vals[i][:len(out)] {
 			c := uint64(v-base) + 1
 			if c-1 >= card {
-				if v != column.Null {
+				switch {
+				case v == column.Null:
+					c = 0
+				case v == hiddenKey && d.hidden != nil:
+					c = card + 1
+				default:
 					k.toChains()
 					return false
 				}
-				c = 0
 			}
 			if first {
 				out[j] = int32(c)
@@ -242,7 +276,7 @@ const MaxLeaves = 2_000_000
 
 func (k *keyer) tooMany() error {
 	if k.n > MaxLeaves {
-		return fmt.Errorf("the report has more than %d groups; group by fewer or coarser fields", MaxLeaves)
+		return &TooLargeError{"/groups", fmt.Sprintf("the report has more than %s groups; group by fewer or coarser fields", grouped(MaxLeaves))}
 	}
 	return nil
 }

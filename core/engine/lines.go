@@ -1,6 +1,8 @@
 package engine
 
 import (
+	"context"
+	"iter"
 	"slices"
 	"strings"
 
@@ -15,11 +17,85 @@ type Lines struct {
 	Depths []int         // of an outline, by row: 0 is the total; nil where there is none
 }
 
+// Table is a table of texts that is written out line by line, so that none of it need be held as a whole. A line's depth
+// is that of an outline: 0 is the total, Deepest an innermost group; without an outline all lines have depth 0.
+type Table struct {
+	Header  []string
+	Kinds   []schema.Kind // by column; nil where they are not known
+	Outline bool
+	Deepest int
+	Rows    iter.Seq2[Line, error]
+}
+
+// Line is one line of a table.
+type Line struct {
+	Cells []string
+	Depth int
+}
+
+// Table is the lines as a table that is written out.
+func (l Lines) Table() Table {
+	t := Table{Header: l.Header, Kinds: l.Kinds, Outline: l.Depths != nil}
+	for _, d := range l.Depths {
+		t.Deepest = max(t.Deepest, d)
+	}
+	t.Rows = func(yield func(Line, error) bool) {
+		for i, row := range l.Rows {
+			line := Line{Cells: row}
+			if l.Depths != nil {
+				line.Depth = l.Depths[i]
+			}
+			if !yield(line, nil) {
+				return
+			}
+		}
+	}
+	return t
+}
+
+// tablePage is how many records a table reads at once.
+const tablePage = 2 * batchSize
+
+// Table is the whole list as a table for people: links by name, and every column headed by its words.
+func (l *Records) Table(ctx context.Context, budget *Budget) Table {
+	t := Table{}
+	for c, v := range l.Columns {
+		label, kind := l.Labels[c], v.Kind
+		if label == "" || label == v.Text {
+			label = v.Label
+		}
+		if kind == schema.Link {
+			kind = schema.Text
+		}
+		t.Header, t.Kinds = append(t.Header, label), append(t.Kinds, kind)
+	}
+	t.Rows = func(yield func(Line, error) bool) {
+		for from := 0; from < l.n; from += tablePage {
+			page, err := l.Read(ctx, budget, from, from+tablePage)
+			if err != nil {
+				yield(Line{}, err)
+				return
+			}
+			for i, cells := range page.Texts {
+				for c, names := range page.Names {
+					if names != nil {
+						cells[c] = names[i]
+					}
+				}
+				if !yield(Line{Cells: cells}, nil) {
+					return
+				}
+			}
+		}
+	}
+	return t
+}
+
 func (r *Result) summaryHeaders() []string {
 	var h []string
 	for _, s := range r.Bound.Summaries {
 		h = append(h, s.Source.Key)
-		if r.a.before != nil {
+		if r.compared {
 			h = append(h, s.Source.Key+" before", s.Source.Key+" change", s.Source.Key+" change_percent")
 		}
 	}
@@ -63,8 +139,23 @@ func Innermost(nodes []Node, depth int) []int {
 }
 
 // Summary is one line for each innermost cell that has rows, or that every lists.
-func (r *Result) Summary() Lines {
-	var out Lines
+func (r *Result) Summary() Lines { return r.SummaryTable().lines() }
+
+// lines is a whole table that is worked out without fail.
+func (t Table) lines() Lines {
+	out := Lines{Header: t.Header, Kinds: t.Kinds}
+	for line := range t.Rows {
+		out.Rows = append(out.Rows, line.Cells)
+		if t.Outline {
+			out.Depths = append(out.Depths, line.Depth)
+		}
+	}
+	return out
+}
+
+// SummaryTable is Summary, written out line by line.
+func (r *Result) SummaryTable() Table {
+	var out Table
 	parts := len(r.Bound.Parts) > 1
 	every := false
 	for _, g := range r.Bound.Groups {
@@ -73,13 +164,17 @@ func (r *Result) Summary() Lines {
 	}
 	out.Header = append(out.Header, r.summaryHeaders()...)
 	cols := Innermost(r.Cols, r.cols.depth)
-	for _, row := range Innermost(r.Rows, r.rows.depth) {
-		for _, col := range cols {
-			if len(r.Bound.Groups) > 0 && !every && !r.Has(row, col) {
-				continue
+	out.Rows = func(yield func(Line, error) bool) {
+		for _, row := range Innermost(r.Rows, r.rows.depth) {
+			for _, col := range cols {
+				if len(r.Bound.Groups) > 0 && !every && !r.Has(row, col) {
+					continue
+				}
+				line := append(labels(r.Rows, row), labels(r.Cols, col)...)
+				if !yield(Line{Cells: append(line, r.cellTexts(row, col, false)...)}, nil) {
+					return
+				}
 			}
-			line := append(labels(r.Rows, row), labels(r.Cols, col)...)
-			out.Rows = append(out.Rows, append(line, r.cellTexts(row, col, false)...))
 		}
 	}
 	return out
@@ -100,8 +195,8 @@ func (r *Result) Totals() Lines {
 
 // Outline is one line for every group, each before the groups in it, and the total last; groups across are columns, each
 // before its subtotal. labels names a group's member, and sums names the summaries.
-func (r *Result) Outline(label func(g int, m Member) string, sums []string) Lines {
-	out := Lines{}
+func (r *Result) Outline(label func(g int, m Member) string, sums []string) Table {
+	out := Table{Outline: true, Deepest: r.Bound.Rows}
 	for _, g := range r.Bound.Groups[:r.Bound.Rows] {
 		out.Header, out.Kinds = append(out.Header, g.Header(len(r.Bound.Parts) > 1)), append(out.Kinds, schema.Text)
 	}
@@ -125,7 +220,7 @@ func (r *Result) Outline(label func(g int, m Member) string, sums []string) Line
 			}
 			kind := r.Bound.Summaries[s].Kind
 			out.Header, out.Kinds = append(out.Header, name), append(out.Kinds, kind)
-			if r.a.before != nil {
+			if r.compared {
 				out.Header = append(out.Header, name+", before", name+", change", name+", change in %")
 				out.Kinds = append(out.Kinds, kind, kind, schema.Number)
 			}
@@ -133,7 +228,7 @@ func (r *Result) Outline(label func(g int, m Member) string, sums []string) Line
 	}
 	walk(0, nil)
 	wide := max(r.Bound.Rows, 1)
-	line := func(n int) {
+	line := func(n int) Line {
 		cells := make([]string, wide)
 		if n == 0 {
 			cells[0] = "All"
@@ -143,16 +238,21 @@ func (r *Result) Outline(label func(g int, m Member) string, sums []string) Line
 		for _, c := range cols {
 			cells = append(cells, r.cellTexts(n, c, false)...)
 		}
-		out.Rows, out.Depths = append(out.Rows, cells), append(out.Depths, r.Rows[n].Depth)
+		return Line{cells, r.Rows[n].Depth}
 	}
-	var down func(n int)
-	down = func(n int) {
-		for _, k := range r.Rows[n].Children {
-			line(k)
-			down(k)
+	out.Rows = func(yield func(Line, error) bool) {
+		var down func(n int) bool
+		down = func(n int) bool {
+			for _, k := range r.Rows[n].Children {
+				if !yield(line(k), nil) || !down(k) {
+					return false
+				}
+			}
+			return true
+		}
+		if down(0) {
+			yield(line(0), nil)
 		}
 	}
-	down(0)
-	line(0)
 	return out
 }

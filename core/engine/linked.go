@@ -15,25 +15,34 @@ type expansion struct {
 	at    func(b *batch, out []int32) // the record that has the link, nil for the starting one
 	many  *column.Many
 	where []*cond
+	// hidden marks the rows behind whose links to one there is a record that the reader may not see; nil where there are
+	// none.
+	hidden func(b *batch, out []bool)
+	guard  guard
+	path   string // for people
 }
 
-func (r *run) expand(hops []brief.Hop, from *schema.Type, back *schema.Back, where *brief.Cond) (*expansion, error) {
-	e := &expansion{}
+func (r *run) expand(hops []brief.Hop, from *schema.Type, back *schema.Back, where, fixed *brief.Cond) (*expansion, error) {
+	e := &expansion{guard: r.guard, path: back.Key}
 	var err error
 	if len(hops) > 0 {
 		if e.at, err = r.hops(0, hops); err != nil {
+			return nil, err
+		}
+		if e.hidden, err = r.behindHidden(0, hops); err != nil {
 			return nil, err
 		}
 	}
 	if e.many, err = r.snap.Many(from.Key, back.Key); err != nil {
 		return nil, err
 	}
-	if e.where, err = r.all(where); err != nil {
+	if e.where, err = r.both(where, fixed); err != nil {
 		return nil, err
 	}
 	e.where = cheapestFirst(e.where)
 	seen, err := r.seen(back.Type)
 	if seen != nil {
+		r.partly[back.Type] = true
 		e.where = append([]*cond{{mark: func(b *batch, out []bool) {
 			for i, row := range b.rows[0][:b.n] {
 				out[i] = seen[row]
@@ -99,6 +108,8 @@ func (e *expansion) over(from []int32, p *pool, use func(parents, linked []int32
 	parents, linked := take(&p.rows, batchSize)[:0], take(&p.rows, batchSize)[:0]
 	flush := func() {
 		if len(parents) > 0 {
+			e.guard.poll()
+			e.guard.takeRows(len(parents), "", "going over "+e.path+" again and again")
 			ps, ls := e.pass(parents, linked, p)
 			if len(ps) > 0 {
 				use(ps, ls)
@@ -153,10 +164,18 @@ func (e *expansion) pass(parents, linked []int32, p *pool) ([]int32, []int32) {
 // ownLinked plans an own field that sums up linked records.
 func (r *run) ownLinked(v *brief.Value) (*node, error) {
 	l := v.Own.Linked
-	e, err := r.expand(l.Hops, l.From, l.Back, l.Where)
+	e, err := r.expand(l.Hops, l.From, l.Back, l.Where, l.Fixed)
 	if err != nil {
 		return nil, err
 	}
+	n, err := r.linkedBy(l, e)
+	if err == nil {
+		n.hidden = either(n.hidden, e.hidden)
+	}
+	return n, err
+}
+
+func (r *run) linkedBy(l *brief.BoundLinked, e *expansion) (*node, error) {
 	if l.Fn == "count" {
 		return counted(e), nil
 	}
@@ -211,6 +230,9 @@ func (e *expansion) values(b *batch, of *node, use func(parent int32, v int64)) 
 }
 
 func folded(e *expansion, of *node, fn string) *node {
+	if fn == "filled" {
+		of = of.holding()
+	}
 	return &node{eval: func(b *batch, out []int64) {
 		first := int64(column.Null)
 		if fn == "filled" {
@@ -230,8 +252,28 @@ func folded(e *expansion, of *node, fn string) *node {
 	}}
 }
 
+// holding is a link that has a value wherever the record holds one, whether or not the reader may see where it leads.
+func (n *node) holding() *node {
+	if n.link == nil {
+		return n
+	}
+	held := *n
+	held.eval = func(b *batch, out []int64) {
+		n.eval(b, out)
+		closed := take(&b.pool.marks, b.n)
+		n.link(b, closed)
+		for i, h := range closed {
+			if h {
+				out[i] = 0
+			}
+		}
+		give(&b.pool.marks, closed)
+	}
+	return &held
+}
+
 func newest(e *expansion, of, by *node, latest bool) *node {
-	return &node{eval: func(b *batch, out []int64) {
+	chosen := func(b *batch, use func(in *batch)) {
 		best := take(&b.pool.ints, b.n)
 		row := take(&b.pool.rows, b.n)
 		fill(best, column.Null)
@@ -250,10 +292,19 @@ func newest(e *expansion, of, by *node, latest bool) *node {
 			}
 			give(&b.pool.ints, at)
 		})
-		of.eval(b.inner(row), out[:b.n])
+		use(b.inner(row))
 		give(&b.pool.ints, best)
 		give(&b.pool.rows, row)
+	}
+	n := &node{eval: func(b *batch, out []int64) {
+		chosen(b, func(in *batch) { of.eval(in, out[:b.n]) })
 	}}
+	if of.hidden != nil {
+		n.hidden = func(b *batch, out []bool) {
+			chosen(b, func(in *batch) { of.hidden(in, out[:b.n]) })
+		}
+	}
+	return n
 }
 
 // collected is for functions that need all values of a record at once.

@@ -17,18 +17,28 @@ type Records struct {
 	Columns []*brief.Value
 	Labels  []string
 	part    *brief.BoundPart
-	run     *run
-	nodes   []*node
+	snap    *column.Snapshot
+	opts    Options
+	run     *run    // until the list is in order
+	nodes   []*node // likewise
 	rows    [3][]int32
 	leaf    []int32 // of rows that were captured with their leaf
 	n       int
+	// Hidden is how many starting records have something that the brief reads and the reader may not see; Partly are the
+	// record types of many of which the reader sees only some.
+	Hidden int64
+	Partly []string
 }
+
+// Bytes is about how much memory the list takes.
+func (l *Records) Bytes() int64 { return int64(l.n)*16 + 4096 }
 
 // Len is how many rows the list has.
 func (l *Records) Len() int { return l.n }
 
 // List works out the list of records of a brief: its rows in order, as many as its limit says.
-func List(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (*Records, error) {
+func List(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (l *Records, err error) {
+	defer whole(&err)
 	r := newRun(ctx, snap, opts)
 	span := spanOf(snap.Cal, b.Parts[0], opts.Today, "")
 	if err := r.plan(b.Parts[0], span.Now); err != nil {
@@ -36,7 +46,8 @@ func List(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 	}
 	r.cheapest()
 	crew := make([]captured, workers())
-	err := r.scan(func(w int, batch *batch) {
+	err = r.scan(func(w int, batch *batch) {
+		r.takeBytes(4*batch.n*len(batch.rows), "", "the list of records")
 		for l, rows := range batch.rows {
 			if rows != nil {
 				crew[w].rows[l] = append(crew[w].rows[l], rows[:batch.n]...)
@@ -46,7 +57,14 @@ func List(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 	if err != nil {
 		return nil, err
 	}
-	return r.list(b, crew, b.Brief.Limit)
+	if l, err = r.list(b, crew, b.Brief.Limit); err != nil {
+		return nil, err
+	}
+	// What a column or a condition reads that the reader may not see.
+	found := side{}
+	err = r.countHidden(nil, nil, &found)
+	l.Hidden, l.Partly = found.hidden, found.partly
+	return l, err
 }
 
 // list puts captured rows in the brief's order.
@@ -59,13 +77,14 @@ func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error
 	if limit != nil {
 		want = min(want, *limit)
 	}
-	l.pick(firstOf(l.n, want, less))
+	l.pick(firstOf(r.guard, l.n, want, less))
+	l.run, l.nodes = nil, nil
 	return l, nil
 }
 
 // unsorted is captured rows as a list that is in no order yet, with the brief's order of its places.
 func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, func(a, b int32) bool, error) {
-	l := &Records{part: r.part, run: r}
+	l := &Records{part: r.part, run: r, snap: r.snap, opts: Options{Today: r.today, Sight: r.sight, Reader: r.opts.Reader, Sees: r.opts.Sees}}
 	for _, c := range crew {
 		l.n += len(c.rows[0])
 	}
@@ -119,7 +138,7 @@ func (l *Records) columns(b *brief.Bound) error {
 		if err != nil {
 			return err
 		}
-		l.nodes = append(l.nodes, n)
+		l.nodes, l.run.hides = append(l.nodes, n), append(l.run.hides, n.hidden)
 		if l.Labels[i] == "" {
 			l.Labels[i] = v.Text
 			if v.Own != nil && v.Own.Source.Label != "" {
@@ -188,6 +207,7 @@ func (l *Records) values(n *node) []int64 {
 	parallel(l.n, func(from, to int) {
 		p := &pool{}
 		for ; from < to; from += batchSize {
+			l.run.poll()
 			b := l.batch(from, min(from+batchSize, to), p)
 			n.eval(b, out[from:from+b.n])
 		}
@@ -243,10 +263,19 @@ func (l *Records) pick(places []int32) {
 }
 
 // firstOf gives the first want of n places in the order of less, sorted.
-func firstOf(n, want int, less func(a, b int32) bool) []int32 {
+func firstOf(g guard, n, want int, before func(a, b int32) bool) []int32 {
 	var mu sync.Mutex
 	var perm []int32
+	polled := func() func(a, b int32) bool {
+		compared := 0
+		return func(a, b int32) bool {
+			compared++
+			g.every(compared)
+			return before(a, b)
+		}
+	}
 	parallel(n, func(from, to int) {
+		less := polled()
 		// The best so far and some that may yet be among them; once in a while they are sorted and cut.
 		room := 2*want + 1024
 		part := make([]int32, 0, min(to-from, room))
@@ -268,32 +297,100 @@ func firstOf(n, want int, less func(a, b int32) bool) []int32 {
 		perm = append(perm, part...)
 		mu.Unlock()
 	})
+	less := polled()
 	sort.Slice(perm, func(i, j int) bool { return less(perm[i], perm[j]) })
 	return perm[:min(len(perm), want)]
 }
 
-// Line writes row i: each column in its CSV form.
-func (l *Records) Line(i int) []string { return l.Page(i, i+1)[0] }
+// Page is some rows of a list, written out.
+type Page struct {
+	Texts [][]string // by row, by column: each value in its CSV form, links as ids
+	Names [][]string // by column, by row: what links lead to by name; nil for other columns
+	IDs   []string   // by row: of the starting record
+	// Hidden says by column, by row, what the reader may not see; nil for columns in which there is nothing of the kind.
+	Hidden [][]bool
+}
 
-// Page writes the rows from one place up to another.
-func (l *Records) Page(from, to int) [][]string {
+// HiddenAt says whether a value of the page is one that the reader may not see.
+func (p *Page) HiddenAt(row, col int) bool { return p.Hidden[col] != nil && p.Hidden[col][row] }
+
+// NameAt is the name of what a value links to, "" where it links to nothing.
+func (p *Page) NameAt(row, col int) string {
+	if p.Names[col] == nil {
+		return ""
+	}
+	return p.Names[col][row]
+}
+
+// Read writes the rows from one place up to another.
+func (l *Records) Read(ctx context.Context, budget *Budget, from, to int) (page *Page, err error) {
+	defer whole(&err)
 	from, to = max(from, 0), min(to, l.n)
-	out := make([][]string, 0, max(to-from, 0))
-	p := &pool{}
-	for ; from < to; from += batchSize {
-		b := l.batch(from, min(from+batchSize, to), p)
-		start := len(out)
-		for range b.n {
-			out = append(out, make([]string, len(l.nodes)))
-		}
-		vals := make([]int64, b.n)
-		for c, n := range l.nodes {
-			n.eval(b, vals)
-			for i, v := range vals {
-				out[start+i][c] = l.run.text(n, v)
-			}
+	page = &Page{Names: make([][]string, len(l.Columns)), Hidden: make([][]bool, len(l.Columns))}
+	if from >= to {
+		return page, nil
+	}
+	opts := l.opts
+	opts.Budget = budget
+	r := newRun(ctx, l.snap, opts)
+	r.part = l.part
+	nodes := make([]*node, len(l.Columns))
+	for c, v := range l.Columns {
+		if nodes[c], err = r.value(v); err != nil {
+			return nil, err
 		}
 	}
+	t, err := l.snap.Table(l.part.Start().Key)
+	if err != nil {
+		return nil, err
+	}
+	page.Texts, page.IDs = make([][]string, 0, to-from), make([]string, 0, to-from)
+	p := &pool{}
+	vals := make([]int64, batchSize)
+	for ; from < to; from += batchSize {
+		r.poll()
+		b := l.batch(from, min(from+batchSize, to), p)
+		start := len(page.Texts)
+		cells := make([]string, b.n*len(nodes))
+		for i, row := range b.rows[0][:b.n] {
+			page.Texts = append(page.Texts, cells[i*len(nodes):(i+1)*len(nodes)])
+			page.IDs = append(page.IDs, t.IDs.At(row))
+		}
+		for c, n := range nodes {
+			n.eval(b, vals[:b.n])
+			r.write(page, c, n, start, vals[:b.n], n.closed(b))
+		}
+	}
+	return page, nil
+}
+
+// write writes the values of a column into a page, from a row on.
+func (r *run) write(page *Page, c int, n *node, start int, vals []int64, shut []bool) {
+	if shut != nil {
+		page.Hidden[c] = append(page.Hidden[c], shut...)
+	}
+	for i, v := range vals {
+		text, name := r.text(n, v), ""
+		switch {
+		case shut != nil && shut[i]:
+			text, name = HiddenLabel, HiddenLabel
+		case n.kind == schema.Link && v != column.Null:
+			name = r.snap.Name(n.to, int32(v))
+		}
+		page.Texts[start+i][c] = text
+		if n.kind == schema.Link {
+			page.Names[c] = append(page.Names[c], name)
+		}
+	}
+}
+
+// closed says of the rows of a batch which values the reader may not see; nil where all may be seen.
+func (n *node) closed(b *batch) []bool {
+	if n.hidden == nil {
+		return nil
+	}
+	out := make([]bool, b.n)
+	n.hidden(b, out)
 	return out
 }
 
@@ -316,63 +413,11 @@ func (r *run) text(n *node, v int64) string {
 	return column.Format(n.kind, v, r.cal)
 }
 
-// Names writes the names behind the links of the rows of a page, by column; nil for other columns.
-func (l *Records) Names(from, to int) [][]string {
-	from, to = max(from, 0), min(to, l.n)
-	out := make([][]string, len(l.nodes))
-	p := &pool{}
-	for c, n := range l.nodes {
-		if n.kind != schema.Link || from >= to {
-			continue
-		}
-		vals := make([]int64, to-from)
-		for at := from; at < to; at += batchSize {
-			b := l.batch(at, min(at+batchSize, to), p)
-			n.eval(b, vals[at-from:at-from+b.n])
-		}
-		for _, v := range vals {
-			name := ""
-			if v != column.Null {
-				name = l.run.snap.Name(n.to, int32(v))
-			}
-			out[c] = append(out[c], name)
-		}
-	}
-	return out
-}
-
-// IDs lists the starting records' ids of the rows of a page.
-func (l *Records) IDs(from, to int) []string {
-	t, err := l.run.snap.Table(l.part.Start().Key)
-	if err != nil {
-		return nil
-	}
-	var ids []string
-	for _, row := range l.rows[0][max(from, 0):min(to, l.n)] {
-		ids = append(ids, t.IDs.At(row))
-	}
-	return ids
-}
-
 // Lines is the whole list as a table, links as ids.
-func (l *Records) Lines() Lines { return Lines{Header: l.Labels, Rows: l.Page(0, math.MaxInt)} }
-
-// Named is the whole list as a table for people: links by name, and every column headed by its words.
-func (l *Records) Named() Lines {
-	out := Lines{Rows: l.Page(0, math.MaxInt)}
-	for c, names := range l.Names(0, math.MaxInt) {
-		v, label := l.Columns[c], l.Labels[c]
-		if label == "" || label == v.Text {
-			label = v.Label
-		}
-		kind := v.Kind
-		if names != nil {
-			kind = schema.Text
-		}
-		for i, name := range names {
-			out.Rows[i][c] = name
-		}
-		out.Header, out.Kinds = append(out.Header, label), append(out.Kinds, kind)
+func (l *Records) Lines(ctx context.Context) (Lines, error) {
+	page, err := l.Read(ctx, nil, 0, math.MaxInt)
+	if err != nil {
+		return Lines{}, err
 	}
-	return out
+	return Lines{Header: l.Labels, Rows: page.Texts}, nil
 }

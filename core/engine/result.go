@@ -3,6 +3,8 @@ package engine
 import (
 	"context"
 	"fmt"
+	"slices"
+	"sync"
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
@@ -23,15 +25,27 @@ type Result struct {
 	Overlap  []bool
 	Span     []Span
 	Progress *Progress
+	// Hidden is how many starting records, over all parts, have something that the brief reads and the reader may not see:
+	// a link, or what lies behind it. Partly are the record types of many over which a link goes of which the reader sees
+	// only some.
+	Hidden int64
+	Partly []string
 
-	a     *answer
-	rows  *axis
-	cols  *axis
-	index map[[2]int32]int32
-	plain [][]Value // by summary, by cell
-	prior [][]Value
-	empty []Value // what a cell without rows has
+	compared bool
+	place    []int32 // by row node: where it stands among its siblings
+	mu       sync.Mutex
+	running  map[column3][]exact.Num
+	a        *answer
+	rows     *axis
+	cols     *axis
+	index    map[[2]int32]int32
+	plain    [][]Value // by summary, by cell
+	prior    [][]Value
+	empty    []Value // what a cell without rows has
 }
+
+// column3 is one column of one summary under one group.
+type column3 struct{ parent, col, summary int }
 
 // Span is the resolved period of a part and the one it is compared with.
 type Span struct {
@@ -55,16 +69,48 @@ type Cell struct {
 const MaxAcrossColumns = 1000
 
 // Run works out a brief.
-func Run(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (*Result, error) {
+func Run(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (r *Result, err error) {
+	defer whole(&err)
 	a, err := scanAll(ctx, snap, b, opts, false)
 	if err != nil {
 		return nil, err
 	}
-	return a.result()
+	if r, err = a.result(); err == nil {
+		r.release()
+	}
+	return r, err
+}
+
+// release lets go of what was needed to work the result out, so that a result that is kept holds its cells alone.
+func (r *Result) release() {
+	r.a.now, r.a.before, r.a.leaves, r.a.alive, r.a.guard = nil, nil, nil, nil, guard{}
+	r.rows.at, r.rows.find, r.cols.at, r.cols.find = nil, nil, nil, nil
+	r.a.s.leaves, r.a.s.index, r.a.s.single = nil, nil, nil
+	for _, f := range r.a.s.fields {
+		f.byKey, f.byText, f.small, f.codes = nil, nil, nil, nil
+	}
+}
+
+// Bytes is about how much memory the result takes.
+func (r *Result) Bytes() int64 {
+	n := int64(len(r.index)) * 24
+	for s := range r.plain {
+		n += int64(len(r.plain[s])+len(r.prior[s])) * 40
+	}
+	for _, nodes := range [][]Node{r.Rows, r.Cols} {
+		n += int64(len(nodes)) * 160
+	}
+	return n + 4096
 }
 
 func scanAll(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, capture bool) (*answer, error) {
-	a := &answer{b: b, s: newSpace(b, snap), today: opts.Today}
+	if opts.Budget == nil {
+		opts.Budget = &Budget{}
+	}
+	if opts.Sight == nil || opts.Sight.snap != snap {
+		opts.Sight = NewSight(snap, opts.Reader, opts.Sees)
+	}
+	a := &answer{guard: newGuard(ctx, opts.Budget), b: b, s: newSpace(b, snap), today: opts.Today}
 	for i, p := range b.Parts {
 		span := spanOf(snap.Cal, p, opts.Today, b.Brief.Compare)
 		now, err := a.s.collect(ctx, b, i, span.Now, noShift, opts, capture)
@@ -98,12 +144,20 @@ func spanOf(cal *period.Calendar, p *brief.BoundPart, today int32, compare strin
 }
 
 func (a *answer) result() (*Result, error) {
-	r := &Result{Bound: a.b, a: a, index: map[[2]int32]int32{}, Span: a.spans}
+	r := &Result{Bound: a.b, a: a, index: map[[2]int32]int32{}, Span: a.spans, compared: a.before != nil, running: map[column3][]exact.Num{}}
 	for _, s := range a.now {
 		r.Records += s.records
 		r.Of += int64(s.n)
+		r.Hidden += s.hidden
+		r.Partly = append(r.Partly, s.partly...)
 	}
+	slices.Sort(r.Partly)
+	r.Partly = slices.Compact(r.Partly)
 	r.rows, r.cols = a.axis(0, a.b.Rows), a.axis(a.b.Rows, len(a.b.Groups))
+	if n := r.cols.leaves(); n > MaxAcrossColumns {
+		last := a.b.Groups[len(a.b.Groups)-1]
+		return nil, brief.Problems{{Pointer: last.At, Message: fmt.Sprintf("%s gives %d columns, and a report goes across at most %d", last.Values[0].Text, n, MaxAcrossColumns)}}
+	}
 	r.plain, r.prior = make([][]Value, len(a.b.Summaries)), make([][]Value, len(a.b.Summaries))
 	none := a.evaluate(a.now, nil, 1)
 	none.cellOf = make([]int32, len(a.leaves))
@@ -126,13 +180,15 @@ func (a *answer) result() (*Result, error) {
 	for j := 1; j < len(r.cols.at); j++ {
 		r.Overlap[a.b.Rows+j-1] = counted[[2]int{0, j}] > counted[[2]int{0, j - 1}]
 	}
-	if n := r.cols.leaves(); n > MaxAcrossColumns {
-		last := a.b.Groups[len(a.b.Groups)-1]
-		return nil, brief.Problems{{Pointer: last.At, Message: fmt.Sprintf("%s gives %d columns, and a report goes across at most %d", last.Values[0].Text, n, MaxAcrossColumns)}}
-	}
 	a.order(r.rows, func(n, s int) Value { return r.value(r.plain, n, 0, s) })
 	a.order(r.cols, func(n, s int) Value { return r.value(r.plain, 0, n, s) })
 	r.Rows, r.Cols = r.rows.nodes, r.cols.nodes
+	r.place = make([]int32, len(r.Rows))
+	for n := range r.Rows {
+		for i, k := range r.Rows[n].Children {
+			r.place[k] = int32(i)
+		}
+	}
 	r.progress()
 	return r, nil
 }
@@ -154,6 +210,7 @@ func (r *Result) evaluateSet(i, j int) int64 {
 	base := int32(len(r.index))
 	cellOf := make([]int32, len(a.leaves))
 	for leaf := range a.leaves {
+		a.every(leaf)
 		rn, cn := r.rows.at[i][leaf], r.cols.at[j][leaf]
 		if rn < 0 || cn < 0 {
 			cellOf[leaf] = -1
@@ -205,7 +262,7 @@ func (r *Result) Cell(row, col int) Cell {
 		c.Plain[s] = r.value(r.plain, row, col, s)
 		c.Shown[s] = r.shown(row, col, s, c.Plain[s])
 	}
-	if r.a.before == nil {
+	if !r.compared {
 		return c
 	}
 	c.Before, c.Change, c.ChangePercent = make([]Value, n), make([]Value, n), make([]Value, n)
@@ -243,43 +300,44 @@ func (r *Result) shown(row, col, s int, v Value) Value {
 	case "percent_of_column":
 		return share(0, col)
 	case "running_total":
-		return r.running(row, col, s)
+		return r.upTo(row, col, s)
 	case "change":
 		return r.fromBefore(row, col, s, v)
 	}
 	return v
 }
 
-func (r *Result) running(row, col, s int) Value {
-	total := exact.Num{}
-	for _, n := range r.upTo(row) {
-		if x := r.value(r.plain, n, col, s); x.Set {
-			total = total.Add(x.Num)
+// upTo is the total of a summary over the siblings of a row node up to itself, in order. What was added up is kept, so
+// that a column of running totals is gone over once.
+func (r *Result) upTo(row, col, s int) Value {
+	key := column3{-1, col, s}
+	kids := []int{0}
+	if row > 0 {
+		key.parent = r.Rows[row].Parent
+		kids = r.Rows[key.parent].Children
+	}
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	totals := r.running[key]
+	if totals == nil {
+		total := exact.Num{}
+		for _, n := range kids {
+			if x := r.value(r.plain, n, col, s); x.Set {
+				total = total.Add(x.Num)
+			}
+			totals = append(totals, total)
 		}
+		r.running[key] = totals
 	}
-	return Value{true, total}
-}
-
-// upTo lists the siblings of a row node up to itself, in order.
-func (r *Result) upTo(row int) []int {
-	if row == 0 {
-		return []int{0}
-	}
-	kids := r.Rows[r.Rows[row].Parent].Children
-	for i, n := range kids {
-		if n == row {
-			return kids[:i+1]
-		}
-	}
-	return nil
+	return Value{true, totals[r.place[row]]}
 }
 
 func (r *Result) fromBefore(row, col, s int, v Value) Value {
-	to := r.upTo(row)
-	if len(to) < 2 || !v.Set {
+	at := r.place[row]
+	if at == 0 || !v.Set {
 		return Value{}
 	}
-	was := r.value(r.plain, to[len(to)-2], col, s)
+	was := r.value(r.plain, r.Rows[r.Rows[row].Parent].Children[at-1], col, s)
 	if !was.Set {
 		return Value{}
 	}

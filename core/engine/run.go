@@ -17,26 +17,25 @@ type Options struct {
 	Today  int32  // the organisation's day
 	Reader string // the id of the person who reads
 	// Sees says by record type what the reader may see at all. Other records are taken out before everything else: they
-	// are in no list and no number, and links to them are empty.
+	// are in no list and no number, and links to them are hidden.
 	Sees map[string]Sees
-	// MaxRows ends a run whose brought rows grow past it; 0 stands for DefaultMaxRows.
-	MaxRows int64
+	// Sight is the same, looked up before for this reader and these records; nil has it looked up from Sees.
+	Sight *Sight
+	// Budget is what the question may take; nil stands for one of its own with the default limits.
+	Budget *Budget
 	// Gentle works on one processor, which changes no result and leaves the others to who waits for an answer.
 	Gentle bool
 }
 
-// DefaultMaxRows is the row budget of a run.
-const DefaultMaxRows = 50_000_000
-
 // run is one run of one part over one span of time.
 type run struct {
-	ctx   context.Context
+	guard
 	snap  *column.Snapshot
 	cal   *period.Calendar
 	today int32
 	opts  Options
 	nodes map[*brief.Value]*node
-	sees  map[string][]bool
+	sight *Sight
 
 	part   *brief.BoundPart
 	n      int          // starting records
@@ -45,21 +44,24 @@ type run struct {
 	levels []*expansion // over each brought link
 	keep   []bool
 	after  []*cond // conditions on brought records
-	rows   atomic.Int64
+	// hides are what the links that are brought read that the reader may not see; partly are the types of many records
+	// over which a link goes of which the reader sees only some.
+	hides  []func(b *batch, out []bool)
+	partly map[string]bool
 }
 
 // step is a condition of the sift: what the brief says in one place.
 type step struct {
 	cond *cond
-	what string // whose, period, filter
+	what string // whose, period, filter, fixed
 	at   string
 }
 
 func newRun(ctx context.Context, snap *column.Snapshot, opts Options) *run {
-	if opts.MaxRows == 0 {
-		opts.MaxRows = DefaultMaxRows
+	if opts.Sight == nil || opts.Sight.snap != snap {
+		opts.Sight = NewSight(snap, opts.Reader, opts.Sees)
 	}
-	return &run{ctx: ctx, snap: snap, cal: snap.Cal, today: opts.Today, opts: opts, nodes: map[*brief.Value]*node{}, sees: map[string][]bool{}}
+	return &run{guard: newGuard(ctx, opts.Budget), snap: snap, cal: snap.Cal, today: opts.Today, opts: opts, nodes: map[*brief.Value]*node{}, partly: map[string]bool{}, sight: opts.Sight}
 }
 
 // plan binds a part to the columns of the snapshot. span is the main period, resolved.
@@ -79,6 +81,7 @@ func (r *run) plan(p *brief.BoundPart, span *period.Span) error {
 	}
 	early := []step{}
 	for _, s := range steps {
+		r.hides = append(r.hides, s.cond.hidden)
 		if s.cond.level == 0 {
 			early = append(early, s)
 		} else {
@@ -87,7 +90,7 @@ func (r *run) plan(p *brief.BoundPart, span *period.Span) error {
 	}
 	r.before = early
 	for i, l := range p.Levels[1:] {
-		e, err := r.expand(nil, p.Levels[i].Type, l.Back, l.Where)
+		e, err := r.expand(nil, p.Levels[i].Type, l.Back, l.Where, l.Fixed)
 		if err != nil {
 			return err
 		}
@@ -142,6 +145,13 @@ func (r *run) steps(p *brief.BoundPart, span *period.Span) ([]step, error) {
 			at = p.Filter.Kids[i].At
 		}
 		list = append(list, step{c, "filter", at})
+	}
+	if p.Fixed != nil {
+		c, err := r.cond(p.Fixed)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, step{c, "fixed", ""})
 	}
 	return list, nil
 }
@@ -218,7 +228,7 @@ func (r *run) total() int {
 // workers is how many goroutines share a scan.
 func workers() int { return max(1, runtime.GOMAXPROCS(0)) }
 
-// parallel cuts 0 to n into a stretch for each worker.
+// parallel cuts 0 to n into a stretch for each worker. What ends one ends the caller.
 func parallel(n int, do func(from, to int)) {
 	w := workers()
 	if n < 50_000 || w == 1 {
@@ -226,14 +236,21 @@ func parallel(n int, do func(from, to int)) {
 		return
 	}
 	var wg sync.WaitGroup
+	ended := make([]any, w)
 	for i := range w {
 		wg.Add(1)
 		go func() {
 			defer wg.Done()
+			defer func() { ended[i] = recover() }()
 			do(n*i/w, n*(i+1)/w)
 		}()
 	}
 	wg.Wait()
+	for _, e := range ended {
+		if e != nil {
+			panic(e)
+		}
+	}
 }
 
 // scan goes over all starting records and hands the rows that are left to the worker's use, in batches. Rows of one
@@ -241,7 +258,7 @@ func parallel(n int, do func(from, to int)) {
 func (r *run) scan(use func(worker int, b *batch)) error {
 	var next atomic.Int64
 	var wg sync.WaitGroup
-	var failed atomic.Pointer[error]
+	var failed atomic.Pointer[any]
 	crew := workers()
 	if r.opts.Gentle {
 		crew = 1
@@ -250,6 +267,11 @@ func (r *run) scan(use func(worker int, b *batch)) error {
 		wg.Add(1)
 		go func() {
 			defer wg.Done()
+			defer func() {
+				if e := recover(); e != nil {
+					failed.Store(&e)
+				}
+			}()
 			p := &pool{}
 			for {
 				from := int(next.Add(morsel)) - morsel
@@ -257,25 +279,23 @@ func (r *run) scan(use func(worker int, b *batch)) error {
 					return
 				}
 				for first := from; first < min(from+morsel, r.n); first += batchSize {
-					if err := r.scanBatch(first, min(first+batchSize, from+morsel, r.n), p, func(b *batch) { use(w, b) }); err != nil {
-						failed.Store(&err)
-						return
-					}
+					r.scanBatch(first, min(first+batchSize, from+morsel, r.n), p, func(b *batch) { use(w, b) })
 				}
 			}
 		}()
 	}
 	wg.Wait()
 	if e := failed.Load(); e != nil {
-		return *e
+		if s, ok := (*e).(stop); ok {
+			return s.err
+		}
+		panic(*e)
 	}
 	return r.ctx.Err()
 }
 
-func (r *run) scanBatch(first, end int, p *pool, use func(b *batch)) error {
-	if err := r.ctx.Err(); err != nil {
-		return err
-	}
+func (r *run) scanBatch(first, end int, p *pool, use func(b *batch)) {
+	r.poll()
 	b := &batch{n: end - first, run: true, pool: p}
 	rows := take(&p.rows, b.n)
 	defer give(&p.rows, rows)
@@ -288,14 +308,13 @@ func (r *run) scanBatch(first, end int, p *pool, use func(b *batch)) error {
 	}
 	for _, s := range r.before {
 		if b.n == 0 {
-			return nil
+			return
 		}
 		b.apply(s.cond)
 	}
-	if b.n == 0 {
-		return nil
+	if b.n > 0 {
+		r.bring(b, 0, use)
 	}
-	return r.bring(b, 0, use)
 }
 
 func (b *batch) apply(c *cond) {
@@ -306,7 +325,7 @@ func (b *batch) apply(c *cond) {
 }
 
 // bring adds the records over the brought link of a level to the rows of a batch, then goes on with the next level.
-func (r *run) bring(b *batch, level int, use func(b *batch)) error {
+func (r *run) bring(b *batch, level int, use func(b *batch)) {
 	if level == len(r.levels) {
 		for _, c := range r.after {
 			if b.n > 0 {
@@ -316,14 +335,13 @@ func (r *run) bring(b *batch, level int, use func(b *batch)) error {
 		if b.n > 0 {
 			use(b)
 		}
-		return nil
+		return
 	}
+	r.poll()
 	pairs := b.pool.pair()
 	defer b.pool.unpair(pairs)
 	r.levels[level].pairs(b.rows[level][:b.n], r.keep[level], b.pool, pairs)
-	if r.rows.Add(int64(len(pairs.parent))) > r.opts.MaxRows {
-		return fmt.Errorf("bringing %s makes more than %d rows; narrow the report first", r.part.Levels[level+1].Path, r.opts.MaxRows)
-	}
+	r.takeRows(len(pairs.parent), r.part.At+"/bring", "bringing "+r.part.Levels[level+1].Path)
 	out := &batch{pool: b.pool}
 	for l := range level + 2 {
 		out.rows[l] = take(&b.pool.rows, batchSize)
@@ -339,12 +357,10 @@ func (r *run) bring(b *batch, level int, use func(b *batch)) error {
 			out.rows[l] = to
 		}
 		out.rows[level+1] = append(out.rows[level+1][:0], pairs.linked[first:end]...)
-		if err := r.bring(out, level+1, use); err != nil {
-			return err
-		}
+		out.known = nil
+		r.bring(out, level+1, use)
 	}
 	for l := range level + 2 {
 		give(&b.pool.rows, out.rows[l][:cap(out.rows[l])])
 	}
-	return nil
 }

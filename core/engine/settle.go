@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"fmt"
 	"sort"
 	"strings"
 
@@ -12,6 +13,7 @@ import (
 // answer is a result being put together: the leaves, what each side found in them, and where each leaf has come to
 // stand after (blank) and top were settled.
 type answer struct {
+	guard
 	b      *brief.Bound
 	s      *space
 	now    []*side // by part
@@ -29,6 +31,7 @@ func (a *answer) settle() {
 	a.alive = make([]bool, len(a.leaves))
 	noBlank := a.b.Brief.Blank != nil && !*a.b.Brief.Blank
 	for i, k := range a.leaves {
+		a.every(i)
 		a.alive[i] = true
 		for d := range a.b.Groups {
 			if noBlank && k[d] == blankMember {
@@ -60,10 +63,11 @@ func (a *answer) compact() {
 	same := key{}
 	at := int32(-1)
 	for i, k := range a.leaves {
+		a.every(i)
 		now := key{k, a.alive[i]}
 		if !now.alive {
 			for d := range now.leafKey {
-				now.leafKey[d] = min(now.leafKey[d], otherMember)
+				now.leafKey[d] = min(now.leafKey[d], otherMember) // (hidden) is not (blank)
 			}
 		}
 		if at < 0 || now != same {
@@ -133,6 +137,7 @@ func (a *answer) prefixes(first, d int) (cellOf []int32, keys []leafKey) {
 	}
 	byMember := make([]int32, len(a.s.fields[d].keys)) // plus one, where d is the only field
 	for i, k := range a.leaves {
+		a.every(i)
 		cellOf[i] = -1
 		if !a.alive[i] {
 			continue
@@ -178,7 +183,7 @@ func (a *answer) top(d int, top *brief.Top) {
 		alone = make([]int32, 0, len(keys))
 	}
 	for n, p := range keys {
-		if p[d] == blankMember || !here[n] {
+		if p[d] == blankMember || p[d] == hiddenMember || !here[n] {
 			continue
 		}
 		if d == first {
@@ -195,8 +200,11 @@ func (a *answer) top(d int, top *brief.Top) {
 	kept := make([]bool, len(keys))
 	f := a.s.fields[d]
 	smallest := top.From == "smallest"
+	compared := 0
 	for _, list := range siblings {
 		for _, n := range best(list, top.N, func(x, y int32) bool {
+			compared++
+			a.every(compared)
 			if c := byValue(vals[x], vals[y], !smallest); c != 0 {
 				return c < 0
 			}
@@ -207,7 +215,7 @@ func (a *answer) top(d int, top *brief.Top) {
 	}
 	for i := range a.leaves {
 		n := cellOf[i]
-		if n < 0 || kept[n] || keys[n][d] == blankMember {
+		if n < 0 || kept[n] || keys[n][d] == blankMember || keys[n][d] == hiddenMember {
 			continue
 		}
 		if top.Rest == "drop" {
@@ -305,9 +313,11 @@ func (e *evaluated) of(i int) []Value {
 		return e.vals[i]
 	}
 	s := e.a.b.Summaries[i]
+	e.a.poll()
+	e.a.takeValues(int64(e.n), s.At, "so many groups with so many summaries")
 	if s.Formula == nil {
 		d := e.sides[s.Part].data[i]
-		vals, counted := d.cells(e.cellOf, e.n, e.level)
+		vals, counted := d.cells(e.a.guard, e.cellOf, e.n, e.level)
 		if d.fn != "distinct" {
 			e.counted += counted
 		}
@@ -321,10 +331,15 @@ func (e *evaluated) of(i int) []Value {
 	out := make([]Value, e.n)
 	row := make([]Value, len(refs))
 	for c := range out {
+		if c&255 == 0 {
+			e.a.poll()
+		}
 		for k := range refs {
 			row[k] = refs[k][c]
 		}
-		out[c] = e.a.formula(s, row)
+		if out[c] = e.a.formula(s, row); out[c].Num.Long() {
+			panic(stop{&TooLargeError{s.At + "/formula", fmt.Sprintf("the outcome of “%s” has hundreds of digits; multiply less", s.Source.Key)}})
+		}
 	}
 	e.vals[i] = out
 	return out
@@ -363,7 +378,9 @@ func (a *answer) expr(e *brief.Expr, refs []maybe) maybe {
 	}
 	args := make([]maybe, len(e.Args))
 	for i, k := range e.Args {
-		args[i] = a.expr(k, refs)
+		if args[i] = a.expr(k, refs); args[i].num.Long() {
+			return args[i] // far too long already; its summary is refused
+		}
 	}
 	switch e.Op {
 	case "==", "!=", "<", "<=", ">", ">=":

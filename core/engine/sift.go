@@ -2,6 +2,7 @@ package engine
 
 import (
 	"context"
+	"errors"
 	"fmt"
 
 	"uzzel/core/brief"
@@ -10,14 +11,15 @@ import (
 
 // Sifted is how many starting records one condition left, and how many it took out.
 type Sifted struct {
-	What string // all, whose, period, filter
+	What string // all, whose, period, filter, fixed
 	At   string // JSON pointer of the condition
 	Left int64
 	Out  int64
 }
 
 // Sift counts the starting records left after each condition of a part, in the brief's order. The first is all.
-func Sift(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int) ([]Sifted, error) {
+func Sift(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int) (out []Sifted, err error) {
+	defer whole(&err)
 	r := newRun(ctx, snap, opts)
 	p := b.Parts[part]
 	span := spanOf(snap.Cal, p, opts.Today, "")
@@ -57,7 +59,7 @@ func Sift(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 		return nil, err
 	}
 	all := int64(r.total())
-	out := []Sifted{{What: "all", Left: all}}
+	out = []Sifted{{What: "all", Left: all}}
 	for i, s := range steps {
 		n := int64(0)
 		for _, c := range crew {
@@ -68,9 +70,13 @@ func Sift(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 	return out, nil
 }
 
+// ErrStep says that a report has no condition of a number.
+var ErrStep = errors.New("the report has no such condition")
+
 // Dropped lists the starting records that one step of the sift took out: those that the steps before it left and that it
 // did not. step counts from 0, without the first line of Sift.
-func Dropped(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part, step int) (*Records, error) {
+func Dropped(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part, step int) (l *Records, err error) {
+	defer whole(&err)
 	r := newRun(ctx, snap, opts)
 	p := b.Parts[part]
 	span := spanOf(snap.Cal, p, opts.Today, "")
@@ -82,7 +88,7 @@ func Dropped(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Op
 		return nil, err
 	}
 	if step < 0 || step >= len(steps) {
-		return nil, fmt.Errorf("the report has no condition number %d", step)
+		return nil, fmt.Errorf("%w: number %d", ErrStep, step)
 	}
 	r.before, r.after = nil, nil
 	left := make([]bool, r.n)    // by starting record: a row of it meets the steps before
@@ -107,9 +113,13 @@ func Dropped(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Op
 		return nil, err
 	}
 	var out captured
+	r.takeBytes(8*len(left), "", "the list of records")
 	for row := range left {
 		if left[row] && !through[row] {
 			out.rows[0] = append(out.rows[0], int32(row))
+			for l := range r.levels { // whatever the report brings, none of it is theirs
+				out.rows[l+1] = append(out.rows[l+1], -1)
+			}
 		}
 	}
 	return r.list(b, []captured{out}, nil)

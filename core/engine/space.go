@@ -17,20 +17,29 @@ const maxDims = brief.MaxGroups + brief.MaxAcross
 // leafKey is a combination of members, one of each group and across field.
 type leafKey [maxDims]int32
 
-// The first two members of every field.
+// The first members of every field.
 const (
-	blankMember = 0
-	otherMember = 1
+	blankMember  = 0
+	otherMember  = 1
+	hiddenMember = 2
+	lastFixed    = hiddenMember // members after it are values
 )
 
-// Member is one group of a field: a value it has, (blank), or Other.
+// Member is one group of a field: a value it has, (blank), Other, or (hidden): what the reader may not see.
 type Member struct {
-	Label string
-	Blank bool
-	Other bool
+	Label  string
+	Blank  bool
+	Other  bool
+	Hidden bool
 	// Key is the value inside: a row number, the ordinal of a unit of time, a number; a rank for ordered texts.
 	Key int64
 }
+
+// HiddenLabel stands where a value is that the reader may not see.
+const HiddenLabel = "(hidden)"
+
+// Value says whether a member is a value: neither (blank), nor Other, nor (hidden).
+func (m Member) Value() bool { return !m.Blank && !m.Other && !m.Hidden }
 
 // field is what a group or across field has come to: its members, found by key or by text. It keeps no label that
 // can be made from a key, for a field may have a hundred thousand members of which a dozen are looked at.
@@ -52,6 +61,8 @@ func (f *field) at(m int32) Member {
 		return Member{Label: "(blank)", Blank: true}
 	case m == otherMember:
 		return Member{Label: "Other", Other: true}
+	case m == hiddenMember:
+		return Member{Label: HiddenLabel, Hidden: true}
 	case f.texts != nil:
 		return Member{Label: f.texts[m], Key: f.keys[m]}
 	}
@@ -71,7 +82,7 @@ func newSpace(b *brief.Bound, snap *column.Snapshot) *space {
 	s := &space{snap: snap, index: map[leafKey]int32{}}
 	for _, g := range b.Groups {
 		s.fields = append(s.fields, &field{bound: g, byKey: map[int64]int32{}, byText: map[string]int32{},
-			keys:  make([]int64, otherMember+1),
+			keys:  make([]int64, lastFixed+1),
 			label: func(key int64) string { return s.label(g, key) }})
 	}
 	return s
@@ -101,8 +112,11 @@ func (s *space) leaf(k leafKey) int32 {
 
 // member finds or makes the member of a key that a scan gave.
 func (s *space) member(i int, key int64, d *dict) int32 {
-	if key == column.Null {
+	switch key {
+	case column.Null:
 		return blankMember
+	case hiddenKey:
+		return hiddenMember
 	}
 	f := s.fields[i]
 	if d == nil {
@@ -204,6 +218,8 @@ type side struct {
 	seen     []int32
 	records  int64 // starting records left
 	n        int   // starting records in all
+	hidden   int64 // starting records of which it reads something that the reader may not see
+	partly   []string
 }
 
 type captured struct {
@@ -213,6 +229,7 @@ type captured struct {
 
 // worker is what one goroutine of a scan has found.
 type worker struct {
+	guard   guard
 	keyer   *keyer
 	found   []*found
 	levels  []*levelCells // where a summary adds up on every level
@@ -257,10 +274,13 @@ func (s *space) collect(ctx context.Context, b *brief.Bound, part int, span *per
 		levels = levels || t.level
 		tallies = append(tallies, out.data[i])
 	}
+	if err := r.countHidden(dims, tallies, out); err != nil {
+		return nil, err
+	}
 	crew := make([]*worker, workers())
 	err := r.scan(func(w int, batch *batch) {
 		if crew[w] == nil {
-			crew[w] = newWorker(b, dims, tallies, levels, capture)
+			crew[w] = newWorker(r.guard, b, dims, tallies, levels, capture)
 		}
 		crew[w].take(batch, tallies)
 	})
@@ -274,15 +294,68 @@ func (s *space) collect(ctx context.Context, b *brief.Bound, part int, span *per
 	}
 	for _, w := range crew {
 		if w != nil {
-			s.absorb(w, dims, tallies, out)
+			s.absorb(r.guard, w, dims, tallies, out)
 		}
 	}
 	for _, d := range tallies {
 		if d.tally.notes && !d.close {
-			d.notes.byKey()
+			r.poll()
+			d.notes.byKey(r.guard)
 		}
 	}
 	return out, nil
+}
+
+// countHidden counts the starting records of which the brief reads something that the reader may not see: those that the
+// conditions leave that read nothing of the kind, so that what such a condition takes out is counted too.
+func (r *run) countHidden(dims []*dim, tallies []*data, out *side) error {
+	reads := r.hides
+	for _, d := range dims {
+		reads = append(reads, d.hidden)
+	}
+	for _, t := range tallies {
+		if t.of != nil {
+			reads = append(reads, t.of.hidden)
+		}
+		for _, c := range t.where {
+			reads = append(reads, c.hidden)
+		}
+	}
+	var hidden func(b *batch, out []bool)
+	for _, h := range reads {
+		hidden = either(hidden, h)
+	}
+	for typ := range r.partly {
+		out.partly = append(out.partly, typ)
+	}
+	slices.Sort(out.partly)
+	if hidden == nil {
+		return nil
+	}
+	// A condition that reads something hidden is not applied here; hidden says which rows it would have gone by.
+	all, after := r.before, r.after
+	defer func() { r.before, r.after = all, after }()
+	r.before = slices.DeleteFunc(slices.Clone(all), func(s step) bool { return s.cond.hidden != nil })
+	r.after = slices.DeleteFunc(slices.Clone(after), func(c *cond) bool { return c.hidden != nil })
+	last, count := make([]int32, workers()), make([]int64, workers())
+	for w := range last {
+		last[w] = -1
+	}
+	err := r.scan(func(w int, b *batch) {
+		marks := take(&b.pool.marks, b.n)
+		hidden(b, marks)
+		for i, h := range marks {
+			if row := b.rows[0][i]; h && row != last[w] {
+				last[w] = row
+				count[w]++
+			}
+		}
+		give(&b.pool.marks, marks)
+	})
+	for _, n := range count {
+		out.hidden += n
+	}
+	return err
 }
 
 // settlesNothing says that a brief leaves no groups out after the scan.
@@ -295,8 +368,8 @@ func settlesNothing(b *brief.Bound) bool {
 	return b.Brief.Blank == nil || *b.Brief.Blank
 }
 
-func newWorker(b *brief.Bound, dims []*dim, tallies []*data, levels, capture bool) *worker {
-	w := &worker{keyer: newKeyer(dims), last: -1, rows: b.Rows}
+func newWorker(g guard, b *brief.Bound, dims []*dim, tallies []*data, levels, capture bool) *worker {
+	w := &worker{guard: g, keyer: newKeyer(dims), last: -1, rows: b.Rows}
 	if levels {
 		w.levels = newLevels(b.Rows, len(dims)-b.Rows)
 	}
@@ -325,8 +398,10 @@ func (w *worker) take(b *batch, tallies []*data) {
 		return
 	}
 	leaf := take(&b.pool.rows, b.n)
+	before := w.keyer.n
 	w.keyer.leaves(b, leaf)
 	w.err = w.keyer.tooMany()
+	w.guard.takeBytes((w.keyer.n-before)*(16+8*len(w.keyer.dims)+48*len(tallies)), "/groups", "so many groups with so many summaries")
 	for _, row := range b.rows[0][:b.n] {
 		if row != w.last {
 			w.records++
@@ -338,9 +413,13 @@ func (w *worker) take(b *batch, tallies []*data) {
 	}
 	for i, d := range tallies {
 		w.found[i].adds.grow(w.keyer.n)
+		if d.tally.notes {
+			w.guard.takeBytes(b.n*20, d.sum.At, "“"+d.sum.Source.Key+"”, which keeps each record in mind,")
+		}
 		d.take(b, leaf, w.levels, w.found[i])
 	}
 	if w.capture != nil {
+		w.guard.takeBytes(b.n*(4+4*len(b.rows)), "", "the list of records")
 		for l, rows := range b.rows {
 			if rows != nil {
 				w.capture.rows[l] = append(w.capture.rows[l], rows[:b.n]...)
@@ -352,14 +431,15 @@ func (w *worker) take(b *batch, tallies []*data) {
 }
 
 // absorb takes what a worker found into the space and the side.
-func (s *space) absorb(w *worker, dims []*dim, tallies []*data, out *side) {
+func (s *space) absorb(g guard, w *worker, dims []*dim, tallies []*data, out *side) {
 	to := make([]int32, w.keyer.n)
 	s.leaves = slices.Grow(s.leaves, max(0, len(to)-len(s.leaves)))
 	if len(s.fields) == 1 {
 		f := s.fields[0]
-		f.keys = slices.Grow(f.keys, max(0, len(to)+otherMember+1-len(f.keys)))
+		f.keys = slices.Grow(f.keys, max(0, len(to)+lastFixed+1-len(f.keys)))
 	}
 	for i := range to {
+		g.every(i)
 		var k leafKey
 		for d, v := range w.keyer.key(i) {
 			k[d] = s.member(d, v, dims[d].node.dict)

@@ -36,7 +36,8 @@ func HasSteps(b *brief.Bound) bool {
 
 // Steps works out, for each open stage by its name that others come after, how many records went on from there (docs/brief.md, "Charts"): from where
 // records stand and from all changes of their stage. Nothing where HasSteps says so.
-func Steps(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (map[string]Step, error) {
+func Steps(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (by map[string]Step, err error) {
+	defer whole(&err)
 	if !HasSteps(b) {
 		return nil, nil
 	}
@@ -46,7 +47,7 @@ func Steps(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Opti
 	}
 	r.cheapest()
 	in := make([]bool, r.n)
-	err := r.scan(func(_ int, batch *batch) {
+	err = r.scan(func(_ int, batch *batch) {
 		for _, row := range batch.rows[0][:batch.n] {
 			in[row] = true
 		}

@@ -36,7 +36,7 @@ type tally struct {
 // tally plans a summary. settled says that no top and no blank will leave groups out after the scan.
 func (r *run) tally(s *brief.BoundSummary, settled bool) (*tally, error) {
 	t := &tally{sum: s, fn: s.Source.Fn}
-	where, err := r.all(s.Where)
+	where, err := r.both(s.Where, s.Fixed)
 	if err != nil {
 		return nil, err
 	}
@@ -49,6 +49,9 @@ func (r *run) tally(s *brief.BoundSummary, settled bool) (*tally, error) {
 		if !s.Of.Brought {
 			if t.of, err = r.value(s.Of); err != nil {
 				return nil, err
+			}
+			if t.fn == "filled" {
+				t.of = t.of.holding()
 			}
 		}
 	}
@@ -261,7 +264,7 @@ func (t *tally) note(marks []bool, owners []int32, vals []int64, leaf []int32, n
 }
 
 // byKey puts notes in an order in which those of one record come one after the other.
-func (n *notes) byKey() {
+func (n *notes) byKey(g guard) {
 	if len(n.key) == 0 {
 		return
 	}
@@ -283,7 +286,12 @@ func (n *notes) byKey() {
 		for i := range perm {
 			perm[i] = int32(i)
 		}
-		sort.Slice(perm, func(i, j int) bool { return n.key[perm[i]] < n.key[perm[j]] })
+		compared := 0
+		sort.Slice(perm, func(i, j int) bool {
+			compared++
+			g.every(compared)
+			return n.key[perm[i]] < n.key[perm[j]]
+		})
 	}
 	next := notes{leaf: make([]int32, len(perm)), key: make([]int64, len(perm))}
 	if n.val != nil {
@@ -327,7 +335,7 @@ type data struct {
 // cells works the summary out for the cells of one level: cellOf says for each leaf which cell it belongs to, −1 for
 // none. With it
 // comes how many records were counted in all cells together, from which overlap is seen.
-func (d *data) cells(cellOf []int32, n, level int) ([]Value, int64) {
+func (d *data) cells(g guard, cellOf []int32, n, level int) ([]Value, int64) {
 	if d.level {
 		sums := adds{}
 		sums.grow(n)
@@ -353,11 +361,11 @@ func (d *data) cells(cellOf []int32, n, level int) ([]Value, int64) {
 		}
 		return d.values(sums), 0
 	}
-	return d.eachOnce(cellOf, n)
+	return d.eachOnce(g, cellOf, n)
 }
 
 // eachOnce goes over the noted rows and takes each record once in each cell.
-func (d *data) eachOnce(cellOf []int32, n int) ([]Value, int64) {
+func (d *data) eachOnce(g guard, cellOf []int32, n int) ([]Value, int64) {
 	last := make([]int64, n)
 	for i := range last {
 		last[i] = column.Null
@@ -370,6 +378,7 @@ func (d *data) eachOnce(cellOf []int32, n int) ([]Value, int64) {
 	}
 	counted := int64(0)
 	for i, leaf := range d.notes.leaf {
+		g.every(i)
 		cell := cellOf[leaf]
 		if cell < 0 {
 			continue

@@ -23,6 +23,10 @@ type node struct {
 	// col is set on fields of the starting record, which conditions can be tried on as they are kept.
 	col  *column.Column
 	eval func(b *batch, out []int64)
+	// hidden marks the rows whose value lies on or behind a link to a record that the reader may not see, where it reads
+	// as empty; nil where there are none. link marks those of them whose own link leads there, of links alone.
+	hidden func(b *batch, out []bool)
+	link   func(b *batch, out []bool)
 }
 
 // dict is the texts behind the codes of a node.
@@ -59,8 +63,27 @@ func (r *run) value(v *brief.Value) (*node, error) {
 		return nil, err
 	}
 	n.kind, n.to, n.scale, n.level = v.Kind, v.To, v.Scale, v.Level
+	if v.Own != nil {
+		n.once()
+	}
 	r.nodes[v] = n
 	return n, nil
+}
+
+// once has the values of an own field worked out once for the rows of a batch, however many others read them.
+func (n *node) once() {
+	work := n.eval
+	n.eval = func(b *batch, out []int64) {
+		if vals, ok := b.known[n]; ok {
+			copy(out[:b.n], vals)
+			return
+		}
+		work(b, out)
+		if b.known == nil {
+			b.known = map[*node][]int64{}
+		}
+		b.known[n] = append([]int64(nil), out[:b.n]...)
+	}
 }
 
 func (r *run) field(v *brief.Value) (*node, error) {
@@ -76,11 +99,10 @@ func (r *run) field(v *brief.Value) (*node, error) {
 	if err != nil {
 		return nil, err
 	}
-	if f.Kind == schema.Link && r.opts.Sees[f.To] != SeesAll {
-		if n.eval, err = r.hideLinks(f.To, n.eval); err != nil {
+	if f.Kind == schema.Link {
+		if err := r.hideLinks(v, n); err != nil {
 			return nil, err
 		}
-		n.col = nil
 	}
 	if col.Dict != nil {
 		n.dict = dictOf(col.Dict, 0)
@@ -94,6 +116,131 @@ func (r *run) field(v *brief.Value) (*node, error) {
 		}
 	}
 	return n, nil
+}
+
+// closed stands for a link to a record that the reader may not see.
+const closed = column.Null + 1
+
+// follow plans going over a link of a type: the row that each of some rows leads to, Null where it leads nowhere, and
+// closed where the reader may not see what it leads to. hides says whether there may be such rows.
+func (r *run) follow(from *schema.Type, f *schema.Field) (gather func(rows []int32, out []int64), hides bool, err error) {
+	seen, err := r.seen(f.To)
+	if err != nil {
+		return nil, false, err
+	}
+	if seen != nil && f.Worked != nil && f.Worked.As == "topmost" {
+		tops, err := r.sight.topmost(from, f)
+		return func(rows []int32, out []int64) {
+			for i, row := range rows {
+				out[i] = column.Null
+				if row >= 0 {
+					out[i] = tops[row]
+				}
+			}
+		}, true, err
+	}
+	c, err := r.column(from.Key, f.Key)
+	if err != nil || seen == nil {
+		return func(rows []int32, out []int64) { c.Gather(rows, out) }, false, err
+	}
+	return func(rows []int32, out []int64) {
+		c.Gather(rows, out)
+		for i, v := range out[:len(rows)] {
+			if v != column.Null && !seen[v] {
+				out[i] = closed
+			}
+		}
+	}, true, nil
+}
+
+// hideLinks has links to records that the reader may not see read as empty, and marks them.
+func (r *run) hideLinks(v *brief.Value, n *node) error {
+	gather, hides, err := r.follow(v.Type, v.Field)
+	if err != nil || !hides {
+		return err
+	}
+	at, err := r.hops(v.Level, v.Hops)
+	if err != nil {
+		return err
+	}
+	onTheWay := n.hidden
+	read := func(b *batch, out []int64) {
+		rows := take(&b.pool.rows, b.n)
+		at(b, rows)
+		gather(rows, out)
+		give(&b.pool.rows, rows)
+	}
+	n.col = nil
+	n.eval = func(b *batch, out []int64) {
+		read(b, out)
+		for i, v := range out[:b.n] {
+			if v == closed {
+				out[i] = column.Null
+			}
+		}
+	}
+	n.link = func(b *batch, out []bool) {
+		vals := take(&b.pool.ints, b.n)
+		read(b, vals)
+		for i, v := range vals {
+			out[i] = v == closed
+		}
+		give(&b.pool.ints, vals)
+	}
+	n.hidden = either(n.link, onTheWay)
+	return nil
+}
+
+// either marks what one of two marks, each of which may be nil.
+func either(x, y func(b *batch, out []bool)) func(b *batch, out []bool) {
+	if x == nil || y == nil {
+		if x == nil {
+			return y
+		}
+		return x
+	}
+	return func(b *batch, out []bool) {
+		x(b, out)
+		more := take(&b.pool.marks, b.n)
+		y(b, more)
+		for i, m := range more {
+			out[i] = out[i] || m
+		}
+		give(&b.pool.marks, more)
+	}
+}
+
+// behindHidden marks the rows on whose way over links to one there is a record that the reader may not see; nil where
+// there is none.
+func (r *run) behindHidden(level int, hops []brief.Hop) (func(b *batch, out []bool), error) {
+	ways, any := make([]func(rows []int32, out []int64), len(hops)), false
+	for i, h := range hops {
+		gather, hides, err := r.follow(h.From, h.Field)
+		if err != nil {
+			return nil, err
+		}
+		ways[i], any = gather, any || hides
+	}
+	if !any {
+		return nil, nil
+	}
+	return func(b *batch, out []bool) {
+		rows, vals := take(&b.pool.rows, b.n), take(&b.pool.ints, b.n)
+		copy(rows, b.rows[level][:b.n])
+		setAll(out[:b.n], false)
+		for _, gather := range ways {
+			gather(rows, vals)
+			for i, v := range vals {
+				rows[i] = int32(v)
+				if v == column.Null || v == closed {
+					rows[i] = -1
+				}
+				out[i] = out[i] || v == closed
+			}
+		}
+		give(&b.pool.rows, rows)
+		give(&b.pool.ints, vals)
+	}, nil
 }
 
 // read plans reading a column of the record that a value's path leads to.
@@ -112,7 +259,11 @@ func (r *run) read(v *brief.Value, col *column.Column) (*node, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &node{level: level, eval: func(b *batch, out []int64) {
+	hidden, err := r.behindHidden(level, v.Hops)
+	if err != nil {
+		return nil, err
+	}
+	return &node{level: level, hidden: hidden, eval: func(b *batch, out []int64) {
 		rows := take(&b.pool.rows, b.n)
 		at(b, rows)
 		col.Gather(rows, out[:b.n])
@@ -120,16 +271,13 @@ func (r *run) read(v *brief.Value, col *column.Column) (*node, error) {
 	}}, nil
 }
 
-// hops plans following links to one from a level of the rows; it gives row numbers, −1 where a link is empty.
+// hops plans following links to one from a level of the rows; it gives row numbers, −1 where a link is empty, or leads to
+// what the reader may not see.
 func (r *run) hops(level int, hops []brief.Hop) (func(b *batch, out []int32), error) {
-	cols, shown := make([]*column.Column, len(hops)), make([][]bool, len(hops))
+	ways := make([]func(rows []int32, out []int64), len(hops))
 	for i, h := range hops {
-		c, err := r.column(h.From.Key, h.Field.Key)
-		if err != nil {
-			return nil, err
-		}
-		cols[i] = c
-		if shown[i], err = r.seen(h.Field.To); err != nil {
+		var err error
+		if ways[i], _, err = r.follow(h.From, h.Field); err != nil {
 			return nil, err
 		}
 	}
@@ -137,12 +285,11 @@ func (r *run) hops(level int, hops []brief.Hop) (func(b *batch, out []int32), er
 		out = out[:b.n]
 		copy(out, b.rows[level][:b.n])
 		vals := take(&b.pool.ints, b.n)
-		for k, c := range cols {
-			c.Gather(out, vals)
-			seen := shown[k]
+		for _, gather := range ways {
+			gather(out, vals)
 			for i, v := range vals {
 				out[i] = int32(v)
-				if v == column.Null || (seen != nil && !seen[v]) {
+				if v == column.Null || v == closed {
 					out[i] = -1
 				}
 			}
@@ -182,7 +329,7 @@ func (r *run) asDays(n *node) *node {
 		return n.days
 	}
 	cal := r.cal
-	return &node{kind: schema.Date, level: n.level, eval: func(b *batch, out []int64) {
+	return &node{kind: schema.Date, level: n.level, hidden: n.hidden, eval: func(b *batch, out []int64) {
 		n.eval(b, out)
 		for i, v := range out[:b.n] {
 			if v != column.Null {
@@ -218,7 +365,7 @@ func (r *run) bands(v *brief.Value) (*node, error) {
 		edges[i] = least(e, of.scale)
 	}
 	labels := v.Own.Bands.Labels
-	return &node{dict: dictOf(column.NewDict(labels...), -1), eval: func(b *batch, out []int64) {
+	return &node{dict: dictOf(column.NewDict(labels...), -1), hidden: of.hidden, eval: func(b *batch, out []int64) {
 		of.eval(b, out)
 		for i, x := range out[:b.n] {
 			if x != column.Null {
@@ -252,7 +399,7 @@ func (r *run) merge(v *brief.Value) (*node, error) {
 			table[code] = int64(labels.Code(text))
 		}
 	}
-	return &node{dict: dictOf(labels, 0), eval: func(b *batch, out []int64) {
+	return &node{dict: dictOf(labels, 0), hidden: of.hidden, eval: func(b *batch, out []int64) {
 		of.eval(b, out)
 		for i, x := range out[:b.n] {
 			if x != column.Null {

@@ -132,6 +132,14 @@ func (a Num) Quo(b Num) (Num, bool) {
 	return shrink(new(big.Rat).Quo(a.Rat(), b.Rat())), true
 }
 
+// MaxBits is how long a number may be, above and below the line, before Long says that it is long.
+const MaxBits = 960
+
+// Long says whether a has more digits than anything that is measured has: nearly three hundred.
+func (a Num) Long() bool {
+	return a.big != nil && (a.big.Num().BitLen() > MaxBits || a.big.Denom().BitLen() > MaxBits)
+}
+
 // Abs returns |a|.
 func (a Num) Abs() Num {
 	if a.Sign() < 0 {

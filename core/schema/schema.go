@@ -81,18 +81,20 @@ type Back struct {
 
 // Type is one record type.
 type Type struct {
-	Key     string  `json:"key"`
-	Label   string  `json:"label"`
-	One     string  `json:"one"`
-	Name    string  `json:"name,omitempty"`    // the field that names a record
-	Owner   string  `json:"owner,omitempty"`   // the link to the person it belongs to
-	Team    string  `json:"team,omitempty"`    // of people: the link to their team
-	Readers bool    `json:"readers,omitempty"` // its records are those who read reports
-	Listed  string  `json:"listed,omitempty"`  // groups by a link to it can list all: "*", or those whose yes/no field of this key is yes
-	History bool    `json:"history,omitempty"` // its records are the changes of others
-	Added   bool    `json:"added,omitempty"`
-	Fields  []Field `json:"fields"`
-	Backs   []Back  `json:"backs"`
+	Key     string `json:"key"`
+	Label   string `json:"label"`
+	One     string `json:"one"`
+	Name    string `json:"name,omitempty"`    // the field that names a record
+	Owner   string `json:"owner,omitempty"`   // the link to the person it belongs to
+	Team    string `json:"team,omitempty"`    // of people: the link to their team
+	Readers bool   `json:"readers,omitempty"` // its records are those who read reports
+	Listed  string `json:"listed,omitempty"`  // groups by a link to it can list all: "*", or those whose yes/no field of this key is yes
+	History bool   `json:"history,omitempty"` // its records are the changes of others
+	Added   bool   `json:"added,omitempty"`
+	// Belongs are the links to the records that a record of a type without owner belongs to, and is seen with.
+	Belongs []string `json:"belongs,omitempty"`
+	Fields  []Field  `json:"fields"`
+	Backs   []Back   `json:"backs"`
 
 	fields map[string]int
 	backs  map[string]int
@@ -182,6 +184,47 @@ func (s *Schema) Readers() *Type {
 
 // Type finds a record type by key, nil where there is none.
 func (s *Schema) Type(key string) *Type { return s.types[key] }
+
+// Fields of the type of changes that say which record was changed.
+const (
+	HistoryType   = "record_type"
+	HistoryRecord = "record"
+)
+
+// Belongs lists the links of a type without owner to the records that its records belong to: those that the type names,
+// or, of an added type, all but links to itself, to readers and to their teams.
+func (s *Schema) Belongs(t *Type) []string {
+	if t.Owner != "" || !t.Added {
+		return t.Belongs
+	}
+	readers := s.Readers()
+	var list []string
+	for i := range t.Fields {
+		f := &t.Fields[i]
+		if f.Kind != Link || f.To == t.Key || f.To == readers.Key || (readers.Team != "" && f.To == readers.Field(readers.Team).To) {
+			continue
+		}
+		list = append(list, f.Key)
+	}
+	return list
+}
+
+// BelongsTo lists the types that records of a type without owner belong to. Changes belong to records of every type.
+func (s *Schema) BelongsTo(t *Type) []string {
+	var list []string
+	if t.History {
+		for _, of := range s.Types {
+			if of != t {
+				list = append(list, of.Key)
+			}
+		}
+		return list
+	}
+	for _, key := range s.Belongs(t) {
+		list = append(list, t.Field(key).To)
+	}
+	return list
+}
 
 // WeekStart is the organisation's first day of the week.
 func (s *Schema) WeekStart() time.Weekday { return weekdays[s.Settings.WeekStart] }

@@ -13,7 +13,7 @@ func (r *reader) records() bool {
 	for r.at < len(r.w) {
 		key := ""
 		if r.isAt(r.at+1, ":") {
-			key = r.w[r.at].text
+			key = r.word(r.at).text
 			r.at += 2
 		}
 		for at := r.at; at < len(r.w) && at < r.at+8; at++ {
@@ -345,7 +345,7 @@ func (r *reader) first() bool {
 	if !r.take("the first", "first") || r.at >= len(r.w) {
 		return false
 	}
-	n, err := strconv.Atoi(strings.ReplaceAll(r.w[r.at].low, ",", ""))
+	n, err := strconv.Atoi(strings.ReplaceAll(r.word(r.at).low, ",", ""))
 	if err != nil {
 		return false
 	}
@@ -396,7 +396,7 @@ func (r *reader) measure() bool {
 	if r.at >= len(r.w) {
 		return false
 	}
-	w, from := r.w[r.at], r.at
+	w, from := r.word(r.at), r.at
 	name, ok := r.plain(false)
 	if !ok {
 		return false

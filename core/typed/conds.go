@@ -137,7 +137,7 @@ func (r *reader) linked(s scope) (*brief.Tree, bool) {
 	case r.take("no"):
 		t.Is = "none"
 	case r.take("at least"):
-		n, err := strconv.Atoi(r.w[min(r.at, len(r.w)-1)].low)
+		n, err := strconv.Atoi(r.word(min(r.at, len(r.w)-1)).low)
 		if err != nil {
 			return nil, false
 		}
@@ -284,7 +284,7 @@ func (r *reader) openEnded(k schema.Kind) bool {
 	if !r.take("is from", "is up to") {
 		return false
 	}
-	iso := r.at < len(r.w) && strings.Contains(r.w[r.at].text, "-")
+	iso := r.at < len(r.w) && strings.Contains(r.word(r.at).text, "-")
 	if _, ok := r.day(); !ok {
 		return false
 	}

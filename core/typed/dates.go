@@ -84,7 +84,7 @@ func (r *reader) dateByVerb(at int) *schema.Field {
 	if at >= len(r.w) {
 		return nil
 	}
-	verb := r.w[at].low
+	verb := r.word(at).low
 	stem := strings.TrimSuffix(strings.TrimSuffix(strings.TrimSuffix(verb, "ing"), "ed"), "s")
 	if len(stem) < 3 || stem == verb {
 		return nil

@@ -49,7 +49,7 @@ func (h *hit) of(f *schema.Field) {
 
 // direct reads a field of a record type, or one behind its links.
 func (r *reader) direct(t *schema.Type, at, depth int) (best hit, ok bool) {
-	if at < len(r.w) && !r.w[at].quoted && depth == 0 {
+	if at < len(r.w) && !r.word(at).quoted && depth == 0 {
 		if h, found := r.byPath(t, at); found {
 			return h, true
 		}
@@ -80,7 +80,7 @@ func (r *reader) direct(t *schema.Type, at, depth int) (best hit, ok bool) {
 
 // byPath reads a field by its path, as the brief's text has it: customer.segment.
 func (r *reader) byPath(t *schema.Type, at int) (hit, bool) {
-	h := hit{path: r.w[at].text, next: at + 1}
+	h := hit{path: r.word(at).text, next: at + 1}
 	steps := strings.Split(h.path, ".")
 	if len(steps) < 2 {
 		return h, false
@@ -132,7 +132,7 @@ func (r *reader) ownField(p *brief.Part, at int) (best hit, ok bool) {
 				continue
 			}
 			n, owns := r.label(name, at)
-			if at < len(r.w) && r.w[at].quoted && r.w[at].text == name {
+			if at < len(r.w) && r.word(at).quoted && r.word(at).text == name {
 				n, owns = 1, false
 			}
 			if n == 0 || owns || at+n < best.next {
@@ -146,7 +146,7 @@ func (r *reader) ownField(p *brief.Part, at int) (best hit, ok bool) {
 				best, ok = hit{path: "own." + o.Key, kind: r.ownKind(p, o), next: next}, true
 			}
 		}
-		if at < len(r.w) && r.w[at].text == "own."+o.Key {
+		if at < len(r.w) && r.word(at).text == "own."+o.Key {
 			return hit{path: "own." + o.Key, kind: r.ownKind(p, o), next: at + 1}, true
 		}
 	}

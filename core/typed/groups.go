@@ -42,7 +42,7 @@ func (r *reader) group(across bool) bool {
 		r.at = at
 	}
 	if r.take(", in order of", "in order of") && r.at < len(r.w) {
-		g.Order = &brief.GroupOrder{By: r.w[r.at].text}
+		g.Order = &brief.GroupOrder{By: r.word(r.at).text}
 		r.at++
 		g.Order.Desc = r.take("downwards")
 	}
@@ -84,8 +84,8 @@ func (r *reader) groupOf(g *brief.Group) bool {
 		r.at = end + 1
 		if r.paths(g) {
 			g.Label = r.raw(at, end)
-			if r.w[at].quoted {
-				g.Label = r.w[at].text
+			if r.word(at).quoted {
+				g.Label = r.word(at).text
 			}
 			return true
 		}
@@ -111,7 +111,7 @@ func (r *reader) paths(g *brief.Group) bool {
 			r.take(",", "and")
 		}
 		h, ok := r.field(scope{r.s.Type(p.Start), p}, r.at)
-		if !ok || !r.isAt(h.next, "of") || h.next+1 >= len(r.w) || r.w[h.next+1].text != p.Key {
+		if !ok || !r.isAt(h.next, "of") || h.next+1 >= len(r.w) || r.word(h.next+1).text != p.Key {
 			return false
 		}
 		g.Paths[p.Key], r.at = h.path, h.next+2
@@ -124,7 +124,7 @@ func (r *reader) top(g *brief.Group) bool {
 	if !r.take("the", "top") || r.at+1 >= len(r.w) {
 		return false
 	}
-	n, err := strconv.Atoi(r.w[r.at].low)
+	n, err := strconv.Atoi(r.word(r.at).low)
 	if err != nil {
 		return false
 	}
@@ -140,7 +140,7 @@ func (r *reader) top(g *brief.Group) bool {
 	if !r.take("by") || r.at >= len(r.w) {
 		return false
 	}
-	t.By = r.w[r.at].text
+	t.By = r.word(r.at).text
 	r.at++
 	switch {
 	case r.take("alone"):

@@ -50,10 +50,10 @@ func (r *reader) dates() {
 		return
 	}
 	end := r.at + 1
-	for end < len(r.w) && r.w[end].low != ")" {
+	for end < len(r.w) && r.word(end).low != ")" {
 		end++
 	}
-	first := r.w[min(r.at+1, len(r.w)-1)].low
+	first := r.word(min(r.at+1, len(r.w)-1)).low
 	if _, err := strconv.Atoi(first); err == nil || first == "from" || first == "up" {
 		r.at = min(end+1, len(r.w))
 	}
@@ -116,10 +116,10 @@ func (r *reader) rolling(last bool) (period.Period, bool) {
 	n := 1
 	counted := false
 	if r.at < len(r.w) {
-		if k, err := strconv.Atoi(strings.ReplaceAll(r.w[r.at].low, ",", "")); err == nil {
+		if k, err := strconv.Atoi(strings.ReplaceAll(r.word(r.at).low, ",", "")); err == nil {
 			n, counted = k, true
 			r.at++
-		} else if k, ok := small[r.w[r.at].low]; ok {
+		} else if k, ok := small[r.word(r.at).low]; ok {
 			n, counted = k, true
 			r.at++
 		}
@@ -127,7 +127,7 @@ func (r *reader) rolling(last bool) (period.Period, bool) {
 	if r.at >= len(r.w) {
 		return period.Period{}, false
 	}
-	u, ok := units[r.w[r.at].low]
+	u, ok := units[r.word(r.at).low]
 	if !ok {
 		return period.Period{}, false
 	}
@@ -180,14 +180,14 @@ func (r *reader) periodWord() (string, bool) {
 // day reads a day: 14 May 2026, or 2026-05-14.
 func (r *reader) day() (string, bool) {
 	if r.at < len(r.w) {
-		if _, err := period.ParseDay(r.w[r.at].text); err == nil {
+		if _, err := period.ParseDay(r.word(r.at).text); err == nil {
 			r.at++
-			return r.w[r.at-1].text, true
+			return r.word(r.at - 1).text, true
 		}
 	}
 	if r.at+2 < len(r.w) {
 		for _, layout := range []string{"2 Jan 2006", "2 January 2006"} {
-			if t, err := time.Parse(layout, r.w[r.at].text+" "+r.w[r.at+1].text+" "+r.w[r.at+2].text); err == nil {
+			if t, err := time.Parse(layout, r.word(r.at).text+" "+r.word(r.at+1).text+" "+r.word(r.at+2).text); err == nil {
 				r.at += 3
 				return t.Format(time.DateOnly), true
 			}

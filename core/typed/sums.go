@@ -63,7 +63,7 @@ func (r *reader) summary() bool {
 			continue
 		}
 		if p.Key != "" {
-			if !r.is("in") || r.at+1 >= len(r.w) || r.w[r.at+1].text != p.Key {
+			if !r.is("in") || r.at+1 >= len(r.w) || r.word(r.at+1).text != p.Key {
 				continue
 			}
 			r.at += 2
@@ -132,13 +132,13 @@ func (r *reader) after(s *brief.Summary) {
 			break
 		}
 	}
-	if r.is("(") && r.at+2 < len(r.w) && r.w[r.at+2].low == ")" && keyLike.MatchString(r.w[r.at+1].text) {
-		s.Key = r.w[r.at+1].text
+	if r.is("(") && r.at+2 < len(r.w) && r.word(r.at+2).low == ")" && keyLike.MatchString(r.word(r.at+1).text) {
+		s.Key = r.word(r.at + 1).text
 		r.at += 3
 	}
 	at := r.at
 	if r.take("as") {
-		if kind, next := r.chartKind(); kind != "" && (next == len(r.w) || r.w[next].mark || r.isAt(next, "of")) {
+		if kind, next := r.chartKind(); kind != "" && (next == len(r.w) || r.word(next).mark || r.isAt(next, "of")) {
 			r.at = at
 			return
 		}
@@ -168,10 +168,10 @@ func (r *reader) chartKind() (kind string, next int) {
 var keyLike = regexp.MustCompile(`^[a-z][a-z0-9_]*$`)
 
 func (r *reader) formulaSummary(s *brief.Summary) bool {
-	if r.at+2 >= len(r.w) || r.w[r.at+1].low != "=" || !keyLike.MatchString(r.w[r.at].text) {
+	if r.at+2 >= len(r.w) || r.word(r.at+1).low != "=" || !keyLike.MatchString(r.word(r.at).text) {
 		return false
 	}
-	key := r.w[r.at].text
+	key := r.word(r.at).text
 	r.at += 2
 	formula, ok := r.formula(func(string) (brief.Sort, error) { return brief.NumberSort, nil })
 	s.Key, s.Formula = key, formula
@@ -182,11 +182,11 @@ func (r *reader) formulaSummary(s *brief.Summary) bool {
 func (r *reader) formula(find func(string) (brief.Sort, error)) (string, bool) {
 	far := len(r.text) // no formula that begins here goes further
 	for end := len(r.w); end > r.at; end-- {
-		if r.w[end-1].to > far {
+		if r.word(end-1).to > far {
 			continue
 		}
 		if end < len(r.w) {
-			if w := r.w[end].low; w != "," && w != "and" && w != "as" && w != "(" && w != "running" && w != ";" {
+			if w := r.word(end).low; w != "," && w != "and" && w != "as" && w != "(" && w != "running" && w != ";" {
 				continue
 			}
 		}
@@ -203,7 +203,7 @@ func (r *reader) formula(find func(string) (brief.Sort, error)) (string, bool) {
 			return text, true
 		}
 		if wrong := (*brief.UngrammaticalError)(nil); errors.As(err, &wrong) {
-			far = r.w[r.at].from + wrong.Offset
+			far = r.word(r.at).from + wrong.Offset
 		}
 	}
 	return "", false
@@ -249,8 +249,8 @@ func (r *reader) own() bool {
 	}
 	o := brief.Own{Label: name}
 	switch {
-	case r.is("(") && r.at+2 < len(r.w) && r.w[r.at+2].low == ")":
-		o.Key = r.w[r.at+1].text
+	case r.is("(") && r.at+2 < len(r.w) && r.word(r.at+2).low == ")":
+		o.Key = r.word(r.at + 1).text
 		r.at += 3
 	case keyLike.MatchString(name):
 		o.Key, o.Label = name, ""
@@ -277,11 +277,11 @@ func ownKey(name string) string {
 // ownName reads what a worked-out field is called, up to its key or "as".
 func (r *reader) ownName() (string, bool) {
 	from := r.at
-	if from < len(r.w) && r.w[from].quoted {
+	if from < len(r.w) && r.word(from).quoted {
 		r.at++
-		return r.w[from].text, true
+		return r.word(from).text, true
 	}
-	for r.at < len(r.w) && !r.w[r.at].mark && !r.is("as") {
+	for r.at < len(r.w) && !r.word(r.at).mark && !r.is("as") {
 		r.at++
 	}
 	return r.raw(from, r.at), r.at > from
@@ -421,7 +421,7 @@ func (r *reader) bands(o *brief.Own) bool {
 		if _, ok := r.number(r.at); !ok {
 			break
 		}
-		b.Edges = append(b.Edges, r.w[r.at].text)
+		b.Edges = append(b.Edges, r.word(r.at).text)
 		r.at++
 		at := r.at
 		if r.take(",", "and") {
@@ -480,11 +480,11 @@ func (r *reader) merge(o *brief.Own) bool {
 // upTo reads a text that a word ends, and goes over the word.
 func (r *reader) upTo(end string) (string, bool) {
 	from := r.at
-	if from < len(r.w) && r.w[from].quoted && r.isAt(from+1, end) {
+	if from < len(r.w) && r.word(from).quoted && r.isAt(from+1, end) {
 		r.at += 2
-		return r.w[from].text, true
+		return r.word(from).text, true
 	}
-	for at := from; at < len(r.w) && !r.w[at].mark; at++ {
+	for at := from; at < len(r.w) && !r.word(at).mark; at++ {
 		if r.isAt(at, end) && at > from {
 			r.at = at + 1
 			return r.raw(from, at), true

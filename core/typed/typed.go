@@ -109,6 +109,14 @@ type reader struct {
 	labels       map[string][]string // the folded words of labels that were asked for
 }
 
+// word is one word of the text; past the last one it is a mark that is like no other, so that reading on finds nothing.
+func (r *reader) word(i int) word {
+	if i < 0 || i >= len(r.w) {
+		return word{mark: true, from: len(r.text), to: len(r.text)}
+	}
+	return r.w[i]
+}
+
 // spend takes steps from what reading may cost, and says whether it may go on.
 func (r *reader) spend(steps int) bool {
 	r.spent += steps
@@ -120,10 +128,10 @@ func (r *reader) start() *schema.Type { return r.s.Type(r.part.Start) }
 
 // unread notes words that were not understood; those that touch are one.
 func (r *reader) unread(from, to int) {
-	if from >= to || from >= len(r.w) || (to == from+1 && r.w[from].mark) {
+	if from >= to || from >= len(r.w) || (to == from+1 && r.word(from).mark) {
 		return
 	}
-	u := Unread{From: chars(r.text[:r.w[from].from]), To: chars(r.text[:r.w[to-1].to]), Text: r.text[r.w[from].from:r.w[to-1].to]}
+	u := Unread{From: chars(r.text[:r.word(from).from]), To: chars(r.text[:r.word(to-1).to]), Text: r.text[r.word(from).from:r.word(to-1).to]}
 	if n := len(r.un); n > 0 && strings.TrimSpace(string([]rune(r.text)[r.un[n-1].To:u.From])) == "" {
 		u.From, u.Text = r.un[n-1].From, r.un[n-1].Text+" "+u.Text
 		r.un = r.un[:n-1]

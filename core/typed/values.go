@@ -45,7 +45,7 @@ func (r *reader) values(s scope, h hit) []string {
 // orAhead says whether an "or" comes before what would end a list of values.
 func (r *reader) orAhead(at int) bool {
 	for ; at < len(r.w); at++ {
-		switch w := r.w[at]; {
+		switch w := r.word(at); {
 		case w.quoted:
 		case w.low == "or":
 			return true
@@ -59,7 +59,7 @@ func (r *reader) orAhead(at int) bool {
 // choice reads one of some choices, the longest.
 func (r *reader) choice(choices []string, at int) (value string, next int) {
 	for _, c := range choices {
-		if at < len(r.w) && r.w[at].quoted && r.w[at].low == fold(c) {
+		if at < len(r.w) && r.word(at).quoted && r.word(at).low == fold(c) {
 			return c, at + 1
 		}
 		if n, owns := r.label(c, at); n > 0 && !owns && at+n > next {
@@ -76,8 +76,8 @@ func (r *reader) value(h hit, to bool) (string, bool) {
 	}
 	if _, next := r.choice(h.choices, r.at); next > 0 {
 		v := r.raw(r.at, next)
-		if r.w[r.at].quoted {
-			v = r.w[r.at].text
+		if r.word(r.at).quoted {
+			v = r.word(r.at).text
 		}
 		r.at = next
 		return v, true
@@ -108,12 +108,12 @@ func (r *reader) value(h hit, to bool) (string, bool) {
 // plain reads a text: quoted, or as far as it can go.
 func (r *reader) plain(to bool) (string, bool) {
 	from := r.at
-	if r.w[from].quoted {
+	if r.word(from).quoted {
 		r.at++
-		return r.w[from].text, true
+		return r.word(from).text, true
 	}
 	for r.at < len(r.w) {
-		w := r.w[r.at]
+		w := r.word(r.at)
 		if w.mark || w.quoted || (r.at > from && (w.low == "or" || w.low == "and" || (to && w.low == "to") || r.begins())) {
 			break
 		}
@@ -137,27 +137,27 @@ func (r *reader) begins() bool {
 func (r *reader) record(typ string) (string, bool) {
 	if r.is("number") && r.at+1 < len(r.w) {
 		r.at += 2
-		return r.w[r.at-1].text, true
+		return r.word(r.at - 1).text, true
 	}
 	if r.known.IDs == nil {
 		return "", false
 	}
 	end := r.at
-	for end < len(r.w) && end < r.at+9 && (r.w[end].quoted || !r.w[end].mark || r.w[end].low == ",") {
+	for end < len(r.w) && end < r.at+9 && (r.word(end).quoted || !r.word(end).mark || r.word(end).low == ",") {
 		end++
 	}
 	for ; end > r.at; end-- {
 		name := r.raw(r.at, end)
-		if r.w[r.at].quoted {
-			name, end = r.w[r.at].text, r.at+1
+		if r.word(r.at).quoted {
+			name, end = r.word(r.at).text, r.at+1
 		}
 		ids := r.known.IDs(typ, strings.TrimSuffix(name, "."))
 		if len(ids) == 0 {
 			continue
 		}
 		r.at = end
-		if r.is("(", "number") && r.at+3 < len(r.w) && r.w[r.at+3].low == ")" {
-			id := r.w[r.at+2].text
+		if r.is("(", "number") && r.at+3 < len(r.w) && r.word(r.at+3).low == ")" {
+			id := r.word(r.at + 2).text
 			r.at += 4
 			return id, true
 		}

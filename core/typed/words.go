@@ -72,7 +72,7 @@ func split(text string) []word {
 	for n := len(list); n > 0 && list[n-1].text == "."; n-- {
 		list = list[:n-1]
 	}
-	return list
+	return unseen(list)
 }
 
 func between(text string, i int) bool {
@@ -101,7 +101,7 @@ func (r *reader) is(words ...string) bool { return r.isAt(r.at, words...) }
 
 func (r *reader) isAt(at int, words ...string) bool {
 	for i, w := range words {
-		if at+i >= len(r.w) || r.w[at+i].quoted || r.w[at+i].low != w {
+		if at+i >= len(r.w) || r.word(at+i).quoted || r.word(at+i).low != w {
 			return false
 		}
 	}
@@ -125,7 +125,7 @@ func (r *reader) raw(from, to int) string {
 	if from >= to {
 		return ""
 	}
-	return r.text[r.w[from].from:r.w[to-1].to]
+	return r.text[r.word(from).from:r.word(to-1).to]
 }
 
 // label says how many words from a place on are a label's, and whether the last shows that something belongs to it.
@@ -142,10 +142,10 @@ func (r *reader) label(label string, at int) (n int, owns bool) {
 		r.labels[label] = words
 	}
 	for i, w := range words {
-		if at+i >= len(r.w) || r.w[at+i].mark {
+		if at+i >= len(r.w) || r.word(at+i).mark {
 			return 0, false
 		}
-		got := r.w[at+i]
+		got := r.word(at + i)
 		if got.low != w && fold(got.text) != w {
 			return 0, false
 		}
@@ -158,10 +158,10 @@ func (r *reader) label(label string, at int) (n int, owns bool) {
 
 // number reads the amount that stands at a place.
 func (r *reader) number(at int) (string, bool) {
-	if at >= len(r.w) || r.w[at].mark || r.w[at].quoted {
+	if at >= len(r.w) || r.word(at).mark || r.word(at).quoted {
 		return "", false
 	}
-	return Number(r.w[at].text)
+	return Number(r.word(at).text)
 }
 
 // Number reads an amount as people type it, in one word: 40,000, €1.5, 20k, 3m. It gives the plain decimal.
@@ -196,4 +196,17 @@ func Number(text string) (string, bool) {
 		whole += "." + cut
 	}
 	return sign + whole, true
+}
+
+// unseen takes out what a sentence says of records that its reader sees only in part: a report itself does not say it.
+func unseen(list []word) []word {
+	out := list[:0]
+	for i := 0; i < len(list); i++ {
+		if i+2 < len(list) && len(out) > 0 && list[i].low == "you" && list[i+1].low == "may" && list[i+2].low == "see" {
+			i += 2
+			continue
+		}
+		out = append(out, list[i])
+	}
+	return out
 }

@@ -52,7 +52,7 @@ func keepPoints(ctx context.Context, s *store.Store) error {
 			}
 			list += fmt.Sprintf(`{"title":%q,"brief":%s}`, q[0], q[1])
 		}
-		if err := s.KeepStartingPoint(ctx, &store.StartingPoint{Name: p.name, Description: p.about, Brief: p.brief, Questions: "[" + list + "]", Teams: "[]", Place: i}); err != nil {
+		if err := s.KeepStartingPoint(ctx, &store.StartingPoint{Name: p.name, Description: p.about, Brief: p.brief, Questions: "[" + list + "]", Teams: "[]", Place: i}, store.Unchecked); err != nil {
 			return err
 		}
 	}

@@ -24,23 +24,25 @@ const visitsByMonth = 6
 // keepTargets sets targets for the year before today's and the one after it: of what is won by team, of visits by person.
 func keepTargets(ctx context.Context, s *store.Store, today int32) error {
 	for _, m := range measures {
-		if err := s.KeepMeasure(ctx, m); err != nil {
+		if err := s.KeepMeasure(ctx, m, store.Unchecked); err != nil {
 			return err
 		}
 	}
-	var list []store.Target
+	list := map[string][]store.Target{}
 	for month := target.MonthOf(today) - 18; month < target.MonthOf(today)+18; month++ {
 		for i, amount := range wonByMonth {
-			list = append(list, store.Target{Measure: "won_value", Kind: target.Team, Subject: int64(i + 1), Month: int(month), Amount: strconv.Itoa(amount)})
+			list["won_value"] = append(list["won_value"], store.Target{Measure: "won_value", Kind: target.Team, Subject: int64(i + 1), Month: int(month), Amount: strconv.Itoa(amount)})
 		}
 		for i, p := range People {
 			if p.Role == "reader" && p.Name != "Hale Winterton" {
-				list = append(list, store.Target{Measure: "site_visits", Kind: target.Person, Subject: int64(i + 1), Month: int(month), Amount: strconv.Itoa(visitsByMonth)})
+				list["site_visits"] = append(list["site_visits"], store.Target{Measure: "site_visits", Kind: target.Person, Subject: int64(i + 1), Month: int(month), Amount: strconv.Itoa(visitsByMonth)})
 			}
 		}
 	}
-	if err := s.SetTargets(ctx, 2, list); err != nil {
-		return fmt.Errorf("targets: %w", err)
+	for measure, targets := range list {
+		if err := s.SetTargets(ctx, 2, measure, targets, store.Unchecked); err != nil {
+			return fmt.Errorf("targets: %w", err)
+		}
 	}
 	return nil
 }

@@ -103,8 +103,8 @@ func (d *Desk) scopes(who Person, typ string, w *brief.Whose) []target.Scope {
 
 // aimed looks up the target of a bound brief that names a measure. words say what it is for; missing says for which
 // part of it nothing is set.
-func (d *Desk) aimed(who Person, b *brief.Bound) (words, missing string) {
-	t := d.targets.Load()
+func (d *Desk) aimed(v view, b *brief.Bound) (words, missing string) {
+	t, who := v.targets, v.who
 	m := t.measure(b.Brief.TargetOf)
 	if m == nil {
 		return "", fmt.Sprintf("There is no measure “%s” that targets are set for.", b.Brief.TargetOf)
@@ -113,7 +113,7 @@ func (d *Desk) aimed(who Person, b *brief.Bound) (words, missing string) {
 		missing = other
 	}
 	part := b.Parts[0]
-	span := b.Cal.Resolve(part.Period.Within, d.today())
+	span := b.Cal.Resolve(part.Period.Within, v.day)
 	scopes := d.scopes(who, part.Start().Key, part.Part.Whose)
 	sum := t.book.Sum(m.Key, scopes, d.tree(), span)
 	whom := d.scopeWords(scopes)
@@ -137,15 +137,15 @@ func (d *Desk) aimed(who Person, b *brief.Bound) (words, missing string) {
 
 // aims gives what is aimed at in each group of a bound brief that names a measure: by the period's own date, by owner,
 // or by the owner's team; nil where groups have no targets of their own.
-func (d *Desk) aims(who Person, b *brief.Bound) chart.Aims {
-	t := d.targets.Load()
+func (d *Desk) aims(v view, b *brief.Bound) chart.Aims {
+	t, who := v.targets, v.who
 	m := t.measure(b.Brief.TargetOf)
 	if m == nil || len(b.Groups) == 0 {
 		return nil
 	}
 	part, snap := b.Parts[0], d.Snapshot()
 	typ, readers := part.Start(), snap.Schema.Readers()
-	span := b.Cal.Resolve(part.Period.Within, d.today())
+	span := b.Cal.Resolve(part.Period.Within, v.day)
 	tree := d.tree()
 	sum := func(scopes []target.Scope, s period.Span) (exact.Num, bool) {
 		got := t.book.Sum(m.Key, scopes, tree, s)
@@ -179,7 +179,7 @@ func (d *Desk) aims(who Person, b *brief.Bound) chart.Aims {
 		return nil
 	}
 	return func(m engine.Member) (exact.Num, bool) {
-		if m.Blank || m.Other {
+		if !m.Value() {
 			return exact.Num{}, false
 		}
 		return aim(m)
@@ -275,9 +275,9 @@ func (d *Desk) scopeName(s target.Scope) string {
 	readers := d.Snapshot().Schema.Readers()
 	switch s.Kind {
 	case target.Team:
-		return d.Snapshot().NameOf(readers.Field(readers.Team).To, s.ID)
+		return d.Snapshot().NameOf(readers.Field(readers.Team).To, s.ID, nil)
 	case target.Person:
-		return d.Snapshot().NameOf(readers.Key, s.ID)
+		return d.Snapshot().NameOf(readers.Key, s.ID, nil)
 	}
 	return "everyone"
 }

@@ -16,157 +16,179 @@ import (
 	"uzzel/internal/store"
 )
 
-// question is what a result depends on; two questions that are equal have the same answer.
-type question struct {
-	brief  string
-	snap   *column.Snapshot
-	day    int32
-	reader int64
-	sees   *map[string]engine.Sees
-	looks  *looks
-	aims   *targets
-	more   string
-}
-
 // Answer is what a brief comes to, with its sentence.
 type Answer struct {
+	numbers
 	Bound    *brief.Bound
 	Sentence brief.Sentence
-	Result   *engine.Result
-	Details  *engine.Details // nil where only totals are asked for
 	Drawing  *chart.Drawing
 	Writer   chart.Writer
+	Unseen   string // what the reader does not see of what it reads, in words
 }
 
 // fewDetails is how many records each group shows at once.
 const fewDetails = 3
-
-func (d *Desk) opts(who Person) engine.Options {
-	return engine.Options{Today: d.today(), Reader: who.id(), Sees: *d.sees.Load()}
-}
-
-func (d *Desk) question(who Person, b *brief.Brief, more string) (question, error) {
-	text, err := json.Marshal(b)
-	return question{string(text), d.Snapshot(), d.today(), who.ID, d.sees.Load(), d.looks.Load(), d.targets.Load(), more}, err
-}
 
 // Bind checks a brief; what is wrong comes back as brief.Problems.
 func (d *Desk) Bind(b *brief.Brief) (*brief.Bound, error) { return brief.Bind(b, d.Snapshot().Schema) }
 
 // Writer writes values for people.
 func (d *Desk) Writer() chart.Writer {
-	snap := d.Snapshot()
-	l := d.looks.Load()
+	return writer(d.Snapshot(), d.looks.now())
+}
+
+func writer(snap *column.Snapshot, l *looks) chart.Writer {
 	return chart.Writer{Style: &l.house, Styles: l.byKey, Currency: snap.Schema.Settings.Currency, Cal: snap.Cal}
 }
 
 // Say is the sentence of a bound brief for a person: records that the person may not see are said by their number.
-func (d *Desk) Say(who Person, b *brief.Bound) brief.Sentence {
-	return brief.Say(b, d.today(), d.names(who))
+func (d *Desk) Say(who Person, b *brief.Bound) brief.Sentence { return d.view(who).say(b) }
+
+func (v view) say(b *brief.Bound) brief.Sentence {
+	return brief.SayTo(b, v.day, v.names(), v.sight.Limited)
 }
 
 // Ask answers a brief.
 func (d *Desk) Ask(ctx context.Context, who Person, b *brief.Brief) (*Answer, error) {
-	q, err := d.question(who, b, "")
+	v := d.view(who)
+	return d.ask(ctx, v, b)
+}
+
+func (d *Desk) ask(ctx context.Context, v view, b *brief.Brief) (*Answer, error) {
+	q, err := v.question(b, "answer")
 	if err != nil {
 		return nil, err
 	}
-	if a, ok := d.answers.Get(q); ok {
-		return a, nil
-	}
-	bound, err := d.Bind(b)
-	if err != nil {
-		return nil, err
-	}
-	a := &Answer{Bound: bound, Sentence: d.Say(who, bound), Writer: d.Writer()}
-	aim, missing := "", ""
-	if b.TargetOf != "" {
-		aim, missing = d.aimed(who, bound)
-		a.Writer.Aims = d.aims(who, bound)
-	}
-	if a.Result, a.Details, err = d.result(ctx, who, bound); err != nil {
-		return nil, err
-	}
-	if c := b.Chart; c != nil && c.Steps && c.Kind == "funnel" {
-		if a.Writer.Steps, err = d.steps(ctx, who, bound); err != nil {
+	return answer(ctx, d, q, func(ctx context.Context) (*Answer, error) {
+		bound, err := brief.Bind(b, v.snap.Schema)
+		if err != nil {
 			return nil, err
 		}
+		a := &Answer{Bound: bound, Sentence: v.say(bound), Writer: writer(v.snap, v.looks)}
+		aim, missing := "", ""
+		if b.TargetOf != "" {
+			aim, missing = d.aimed(v, bound)
+			a.Writer.Aims = d.aims(v, bound)
+		}
+		if a.numbers, err = d.result(ctx, v, bound); err != nil {
+			return nil, err
+		}
+		if c := b.Chart; c != nil && c.Steps && c.Kind == "funnel" {
+			if a.Writer.Steps, err = d.steps(ctx, v, bound); err != nil {
+				return nil, err
+			}
+		}
+		a.Drawing = chart.Draw(a.Result, b.Chart, a.Writer)
+		if a.Drawing.Progress != nil {
+			a.Drawing.Progress.Of = aim
+		}
+		if missing != "" {
+			a.Drawing.Notes = append(a.Drawing.Notes, missing)
+		}
+		a.Unseen = unseen(bound, a.Result.Hidden, a.Result.Partly, v)
+		return a, nil
+	}, func(a *Answer) int64 {
+		points := 0
+		for _, s := range a.Drawing.Series {
+			points += len(s.Points)
+		}
+		return a.bytes() + int64(points+len(a.Drawing.Categories))*400
+	})
+}
+
+// unseen says in words what a reader does not see of what a brief reads: "" for nothing.
+func unseen(b *brief.Bound, hidden int64, partly []string, v view) string {
+	var list []string
+	if hidden > 0 {
+		what := brief.Counted(&schema.Type{Label: "records", One: "record"}, hidden)
+		if len(b.Parts) == 1 {
+			what = brief.Counted(b.Parts[0].Start(), hidden)
+		}
+		verb := "have"
+		if hidden == 1 {
+			verb = "has"
+		}
+		list = append(list, what+" "+verb+" something here that is not yours to see")
 	}
-	a.Drawing = chart.Draw(a.Result, b.Chart, a.Writer)
-	if a.Drawing.Progress != nil {
-		a.Drawing.Progress.Of = aim
+	for _, typ := range partly {
+		if t := v.snap.Schema.Type(typ); t != nil {
+			list = append(list, "of the "+strings.ToLower(t.Label)+" it reads only those that you may see")
+		}
 	}
-	if missing != "" {
-		a.Drawing.Notes = append(a.Drawing.Notes, missing)
-	}
-	d.answers.Add(q, a)
-	return a, nil
+	return strings.Join(list, "; ")
 }
 
 // numbers is what a brief comes to before it is drawn.
 type numbers struct {
-	result  *engine.Result
-	details *engine.Details // nil where they were not asked for yet
+	Result  *engine.Result
+	Details *engine.Details // nil where only totals are asked for
+	Page    *engine.Page    // the records of the details
+}
+
+func (n numbers) bytes() int64 {
+	bytes := n.Result.Bytes()
+	if n.Page != nil {
+		bytes += int64(len(n.Page.Texts)) * int64(60*len(n.Page.Names)+60)
+	}
+	return bytes
 }
 
 // bare is the question that a brief's numbers answer: they hang neither on its chart, nor on the house style, nor on
 // whether records are shown.
-func (d *Desk) bare(who Person, bound *brief.Bound) (question, error) {
+func (v view) bare(bound *brief.Bound, more string) (question, error) {
 	b := *bound.Brief
 	b.Chart, b.TotalsOnly = nil, false
-	q, err := d.question(who, &b, "")
+	q, err := v.question(&b, more)
 	q.looks = nil
 	return q, err
 }
 
 // steps works out how many of a brief's records went on from each stage.
-func (d *Desk) steps(ctx context.Context, who Person, bound *brief.Bound) (map[string]engine.Step, error) {
-	q, err := d.bare(who, bound)
+func (d *Desk) steps(ctx context.Context, v view, bound *brief.Bound) (map[string]engine.Step, error) {
+	q, err := v.bare(bound, "steps")
 	if err != nil {
 		return nil, err
 	}
-	if steps, ok := d.stepsOf.Get(q); ok {
-		return steps, nil
-	}
-	steps, err := engine.Steps(ctx, q.snap, bound, d.opts(who))
-	if err != nil {
-		return nil, d.runError(err)
-	}
-	d.stepsOf.Add(q, steps)
-	return steps, nil
+	return answer(ctx, d, q, func(ctx context.Context) (by map[string]engine.Step, err error) {
+		return by, d.run(ctx, v, bound, false, func(ctx context.Context, opts engine.Options) error {
+			by, err = engine.Steps(ctx, v.snap, bound, opts)
+			return err
+		})
+	}, func(by map[string]engine.Step) int64 { return int64(len(by)) * 60 })
 }
 
 // result works out what a bound brief comes to; not again where one was answered that differs in its looks alone.
-func (d *Desk) result(ctx context.Context, who Person, bound *brief.Bound) (*engine.Result, *engine.Details, error) {
+func (d *Desk) result(ctx context.Context, v view, bound *brief.Bound) (numbers, error) {
 	b := bound.Brief
 	detailed := !b.TotalsOnly && len(b.Parts) == 0 && len(b.Groups) > 0
-	q, err := d.bare(who, bound)
+	more := "numbers"
+	if detailed {
+		more = "numbers and records"
+	}
+	q, err := v.bare(bound, more)
 	if err != nil {
-		return nil, nil, err
+		return numbers{}, err
 	}
-	n, ok := d.results.Get(q)
-	switch {
-	case ok && !detailed:
-		return n.result, nil, nil
-	case ok && n.details != nil:
-		return n.result, n.details, nil
-	case detailed:
-		n.result, n.details, err = engine.RunWithDetails(ctx, q.snap, withName(bound), d.opts(who), fewDetails)
-	default:
-		n.result, err = engine.Run(ctx, q.snap, bound, d.opts(who))
+	if !detailed { // what was worked out with its records has the numbers
+		with := q
+		with.more = "numbers and records"
+		if n, ok := d.answers.get(with); ok {
+			return numbers{Result: n.(numbers).Result}, nil
+		}
 	}
-	if err != nil {
-		return nil, nil, d.runError(err)
-	}
-	d.results.Add(q, n)
-	return n.result, n.details, nil
-}
-
-func (d *Desk) runError(err error) error {
-	if errors.Is(err, engine.ErrReader) {
-		return fail(Invalid, "/whose", "%s", err)
-	}
-	return err
+	return answer(ctx, d, q, func(ctx context.Context) (n numbers, err error) {
+		return n, d.run(ctx, v, bound, false, func(ctx context.Context, opts engine.Options) error {
+			if !detailed {
+				n.Result, err = engine.Run(ctx, v.snap, bound, opts)
+				return err
+			}
+			if n.Result, n.Details, err = engine.RunWithDetails(ctx, v.snap, withName(bound), opts, fewDetails); err != nil {
+				return err
+			}
+			n.Page, err = n.Details.Read(ctx, opts.Budget, 0, n.Details.Len())
+			return err
+		})
+	}, numbers.bytes)
 }
 
 // List is a list of records that pages are read from.
@@ -175,17 +197,34 @@ type List struct {
 	Bound    *brief.Bound
 	Sentence brief.Sentence
 	Writer   chart.Writer
+	Unseen   string // what the reader does not see of what it reads, in words
+
+	d *Desk
+	v view
+}
+
+// Page writes the rows from one place up to another.
+func (l *List) Page(ctx context.Context, from, to int) (page *engine.Page, err error) {
+	err = l.d.run(ctx, l.v, l.Bound, false, func(ctx context.Context, opts engine.Options) error {
+		page, err = l.Read(ctx, opts.Budget, from, to)
+		return err
+	})
+	return page, err
 }
 
 // List gives the list of records of a brief.
 func (d *Desk) List(ctx context.Context, who Person, b *brief.Brief) (*List, error) {
-	return d.list(who, b, "list", func(bound *brief.Bound, snap *column.Snapshot) (*engine.Records, error) {
-		return engine.List(ctx, snap, bound, d.opts(who))
+	v := d.view(who)
+	return d.list(ctx, v, b, "list", func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error) {
+		return engine.List(ctx, v.snap, bound, opts)
 	})
 }
 
 // Behind gives the records behind marks of a brief's result.
 func (d *Desk) Behind(ctx context.Context, who Person, b *brief.Brief, part int, marks []engine.Mark) (*List, error) {
+	if len(marks) > MaxMarks {
+		return nil, fail(Invalid, "/marks", "At most %d marks are opened together.", MaxMarks)
+	}
 	text, err := json.Marshal(marks)
 	if err != nil {
 		return nil, err
@@ -193,37 +232,40 @@ func (d *Desk) Behind(ctx context.Context, who Person, b *brief.Brief, part int,
 	if part < 0 || part >= max(1, len(b.Parts)) {
 		return nil, fail(Invalid, "/part", "there is no part %d", part)
 	}
-	return d.list(who, b, strconv.Itoa(part)+string(text), func(bound *brief.Bound, snap *column.Snapshot) (*engine.Records, error) {
-		l, err := engine.Behind(ctx, snap, bound, d.opts(who), part, marks)
-		if err != nil && ctx.Err() == nil {
-			var p brief.Problems
-			if !errors.As(err, &p) {
-				err = fail(Invalid, "/marks", "%s", err)
-			}
+	v := d.view(who)
+	return d.list(ctx, v, b, "behind "+strconv.Itoa(part)+string(text), func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error) {
+		l, err := engine.Behind(ctx, v.snap, bound, opts, part, marks)
+		if errors.Is(err, engine.ErrMark) {
+			err = fail(Invalid, "/marks", "%s", err)
 		}
 		return l, err
 	})
 }
 
-func (d *Desk) list(who Person, b *brief.Brief, more string, work func(*brief.Bound, *column.Snapshot) (*engine.Records, error)) (*List, error) {
-	q, err := d.question(who, b, more)
+// MaxMarks is how many marks are opened together at most.
+const MaxMarks = 1000
+
+func (d *Desk) list(ctx context.Context, v view, b *brief.Brief, more string, work func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error)) (*List, error) {
+	q, err := v.question(b, more)
 	if err != nil {
 		return nil, err
 	}
-	if l, ok := d.lists.Get(q); ok {
+	return answer(ctx, d, q, func(ctx context.Context) (*List, error) {
+		bound, err := brief.Bind(b, v.snap.Schema)
+		if err != nil {
+			return nil, err
+		}
+		l := &List{Bound: bound, Sentence: v.say(bound), Writer: writer(v.snap, v.looks), d: d, v: v}
+		err = d.run(ctx, v, bound, false, func(ctx context.Context, opts engine.Options) error {
+			l.Records, err = work(ctx, withName(bound), opts)
+			return err
+		})
+		if err != nil {
+			return nil, err
+		}
+		l.Unseen = unseen(bound, l.Hidden, l.Partly, v)
 		return l, nil
-	}
-	bound, err := d.Bind(b)
-	if err != nil {
-		return nil, err
-	}
-	records, err := work(withName(bound), q.snap)
-	if err != nil {
-		return nil, d.runError(err)
-	}
-	l := &List{records, bound, d.Say(who, bound), d.Writer()}
-	d.lists.Add(q, l)
-	return l, nil
+	}, (*List).Bytes)
 }
 
 // withName gives a brief without columns the ones that the interface shows by default: those of the record type that
@@ -276,7 +318,7 @@ func (d *Desk) Values(ctx context.Context, who Person, start, path, search strin
 		return nil, err
 	}
 	v := bound.Groups[0].Values[0]
-	res, err := engine.Run(ctx, d.Snapshot(), bound, d.opts(who))
+	res, err := d.numbersOf(ctx, d.view(who), bound, false)
 	if err != nil {
 		return nil, err
 	}
@@ -285,7 +327,7 @@ func (d *Desk) Values(ctx context.Context, who Person, start, path, search strin
 	want := column.Fold(strings.TrimSpace(search))
 	for _, n := range res.Rows[0].Children {
 		m := res.Rows[n]
-		if m.Blank || (want != "" && !strings.Contains(column.Fold(m.Label), want)) {
+		if !m.Value() || (want != "" && !strings.Contains(column.Fold(m.Label), want)) {
 			continue
 		}
 		count, _ := res.Cell(n, 0).Plain[0].Num.Scaled(1)
@@ -309,6 +351,8 @@ func mapStore(err error, what string) error {
 	switch {
 	case errors.Is(err, store.ErrNotFound):
 		return fail(NotFound, "", "There is no such %s, or you may not open it.", what)
+	case errors.Is(err, store.ErrGone):
+		return fail(Invalid, "/folder", "The folder was taken away meanwhile. Choose another; nothing else is lost.")
 	case errors.Is(err, store.ErrStale):
 		return fail(Stale, "", "This %s was changed by someone else meanwhile. Open it again to see what it is now; your change is not lost while this page is open.", what)
 	}

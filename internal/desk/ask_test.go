@@ -20,7 +20,7 @@ func demoDesk(t *testing.T) (*desk.Desk, *store.Store) {
 	t.Helper()
 	s := demotest.Open(t)
 	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	d, err := desk.New(s, func() int32 { return demotest.Day })
+	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	return d, s
 }
@@ -100,12 +100,12 @@ func TestSayFilters(t *testing.T) {
 		require.NoError(t, json.Unmarshal([]byte(text), &f))
 		return d.SayFilters(person(t, d, 1), f)
 	}
-	customer := d.Snapshot().NameOf("customers", "12")
+	customer := d.Snapshot().NameOf("customers", "12", nil)
 	for text, want := range map[string]desk.FiltersSaid{
 		`{}`: {Fields: []string{}},
 		`{"whose":"team","period":"this_quarter"}`:                                   {Whose: "my team", Period: "this quarter", Dates: "1 Apr – 30 Jun 2026", Fields: []string{}},
 		`{"whose":{"people":["1"]},"period":{"last":30,"unit":"day"}}`:               {Whose: "Maite Corrie", Period: "in the last 30 days, today included", Dates: "15 Apr – 14 May 2026", Fields: []string{}},
-		`{"whose":{"teams":["1"]},"period":{"from":"2026-04-01","to":"2026-05-31"}}`: {Whose: "team " + d.Snapshot().NameOf("teams", "1"), Period: "from 1 Apr 2026 to 31 May 2026", Fields: []string{}},
+		`{"whose":{"teams":["1"]},"period":{"from":"2026-04-01","to":"2026-05-31"}}`: {Whose: "team " + d.Snapshot().NameOf("teams", "1", nil), Period: "from 1 Apr 2026 to 31 May 2026", Fields: []string{}},
 		`{"fields":[{"type":"deals","field":"customer","values":["12"]},{"type":"customers","field":"segment","values":["Marina","Harbour"]}]}`: {
 			Fields: []string{"deals’ customer is " + customer, "customers’ segment is Marina or Harbour"}},
 	} {
@@ -126,11 +126,13 @@ func TestSentencesNameWhatIsSeen(t *testing.T) {
 	one := func(cond string) (id, name string) {
 		l, err := d.List(ctx, admin, decoded(t, `{"version":1,"start":"customers","filter":`+cond+`,"columns":[{"field":"id"},{"field":"name"}],"order":[{"field":"id"}],"limit":1}`))
 		require.NoError(t, err)
-		return l.Line(0)[0], l.Line(0)[1]
+		page, err := l.Page(ctx, 0, 1)
+		require.NoError(t, err)
+		return page.Texts[0][0], page.Texts[0][1]
 	}
 	his, hisName := one(`{"field":"owner","is":"any_of","values":["3"]}`)
 	other, otherName := one(`{"field":"owner","is":"none_of","values":["3"]}`)
-	require.NoError(t, d.SetSees(ctx, admin, "customers", engine.SeesOwn))
+	require.NoError(t, d.SetSees(ctx, admin, "customers", engine.SeesOwn, 0))
 
 	b := decoded(t, `{"version":1,"start":"deals","filter":{"field":"customer","is":"any_of","values":["`+his+`","`+other+`"]}}`)
 	a, err := d.Ask(ctx, aldo, b)
@@ -144,7 +146,7 @@ func TestSentencesNameWhatIsSeen(t *testing.T) {
 	require.Equal(t, []string{his}, d.Named(aldo, "customers", hisName))
 	require.Empty(t, d.Named(aldo, "customers", otherName))
 
-	require.NoError(t, d.SetSees(ctx, admin, "customers", engine.SeesAll))
+	require.NoError(t, d.SetSees(ctx, admin, "customers", engine.SeesAll, 1))
 	a, err = d.Ask(ctx, aldo, b)
 	require.NoError(t, err)
 	require.Contains(t, a.Sentence.String(), otherName)

@@ -18,8 +18,8 @@ type Board struct {
 }
 
 func (d *Desk) openBoard(who Person, b store.Board, in folders) Board {
-	f := in[b.Folder]
-	may := b.Owner == who.ID || who.Role == Administrator || (who.MayCompose() && f.MayChange(who.viewer()))
+	f := in[b.Folder] // none where the owner may no longer open it
+	may := who.MayCompose() && (b.Owner == who.ID || who.Role == Administrator || (f != nil && f.MayChange(who.viewer())))
 	return Board{b, may, d.personName(b.Owner)}
 }
 
@@ -78,8 +78,9 @@ func (d *Desk) BoardReports(ctx context.Context, who Person, id int64) ([]Report
 // MaxPanels is how many panels a board has at most.
 const MaxPanels = 60
 
-// checkBoard checks a board that is to be kept; was says which reports stood on it before.
-func (d *Desk) checkBoard(ctx context.Context, who Person, b *store.Board, was map[int64]bool) error {
+// checkBoard checks a board that is to be kept; was says which reports stood on it before, into whether it is put into
+// another folder than it lay in.
+func (d *Desk) checkBoard(ctx context.Context, who Person, b *store.Board, was map[int64]bool, into bool) error {
 	var err error
 	if b.Title, err = title(b.Title, "/title"); err != nil {
 		return err
@@ -106,7 +107,10 @@ func (d *Desk) checkBoard(ctx context.Context, who Person, b *store.Board, was m
 	if err := d.checkFilters(b.Filters); err != nil {
 		return err
 	}
-	return d.checkFolder(ctx, who, b.Folder)
+	if into {
+		return d.checkFolder(ctx, who, b.Folder, b.Owner)
+	}
+	return nil
 }
 
 // AddBoard makes a board.
@@ -114,15 +118,24 @@ func (d *Desk) AddBoard(ctx context.Context, who Person, b store.Board) (Board, 
 	if !who.MayCompose() {
 		return Board{}, fail(Forbidden, "", "Only composers and administrators make dashboards.")
 	}
-	if err := d.checkBoard(ctx, who, &b, nil); err != nil {
+	b.Owner = who.ID
+	if err := d.checkBoard(ctx, who, &b, nil, true); err != nil {
 		return Board{}, err
 	}
-	b.Owner = who.ID
 	if err := d.store.AddBoard(ctx, &b); err != nil {
 		return Board{}, boardError(err, b.Title)
 	}
-	d.tell(Event{store.KindBoard, b.ID})
-	return d.Board(ctx, who, b.ID)
+	return d.boardKept(ctx, who, b.ID, b.Folder)
+}
+
+// boardKept tells whoever it concerns that a board is kept, and opens it; before is the folder that it lay in.
+func (d *Desk) boardKept(ctx context.Context, who Person, id, before int64) (Board, error) {
+	ctx = context.WithoutCancel(ctx)
+	b, err := d.Board(ctx, who, id)
+	if err == nil {
+		d.tellOf(ctx, store.KindBoard, id, b.Owner, before, b.Folder)
+	}
+	return b, err
 }
 
 func boardError(err error, title string) error {
@@ -138,32 +151,32 @@ func (d *Desk) ChangeBoard(ctx context.Context, who Person, b store.Board) (Boar
 	if err != nil {
 		return Board{}, err
 	}
-	if err := d.checkBoard(ctx, who, &b, stands(was.Panels)); err != nil {
+	b.Owner = was.Owner
+	if err := d.checkBoard(ctx, who, &b, stands(was.Panels), b.Folder != was.Folder); err != nil {
 		return Board{}, err
 	}
-	b.Owner = was.Owner
-	return d.boardChanged(ctx, who, &b)
+	return d.boardChanged(ctx, who, &b, was.Folder)
 }
 
-// boardChanged keeps a board that was checked, and lets every window know.
-func (d *Desk) boardChanged(ctx context.Context, who Person, b *store.Board) (Board, error) {
+// boardChanged keeps a board that was checked, and lets every window know; before is the folder that it lay in.
+func (d *Desk) boardChanged(ctx context.Context, who Person, b *store.Board, before int64) (Board, error) {
 	b.ChangedBy = who.ID
 	if err := d.store.ChangeBoard(ctx, b); err != nil {
 		return Board{}, boardError(err, b.Title)
 	}
-	d.tell(Event{store.KindBoard, b.ID})
-	return d.Board(ctx, who, b.ID)
+	return d.boardKept(ctx, who, b.ID, before)
 }
 
 // DeleteBoard puts a board among what was recently deleted.
 func (d *Desk) DeleteBoard(ctx context.Context, who Person, id int64) error {
-	if _, err := d.changeableBoard(ctx, who, id); err != nil {
+	was, err := d.changeableBoard(ctx, who, id)
+	if err != nil {
 		return err
 	}
 	if err := d.store.DeleteBoard(ctx, id, who.ID); err != nil {
 		return err
 	}
-	d.tell(Event{store.KindBoard, id})
+	d.tellOf(context.WithoutCancel(ctx), store.KindBoard, id, was.Owner, was.Folder)
 	return nil
 }
 
@@ -198,6 +211,10 @@ func (d *Desk) GiveBoard(ctx context.Context, who Person, id, owner int64) (Boar
 	if _, err := d.Who(ctx, owner); err != nil {
 		return Board{}, fail(Invalid, "/owner", "Choose someone who can sign in.")
 	}
+	before := b.Folder
 	b.Owner = owner
-	return d.boardChanged(ctx, who, &b.Board)
+	if b.Folder, err = d.movesAlong(ctx, b.Folder, owner); err != nil {
+		return Board{}, err
+	}
+	return d.boardChanged(ctx, who, &b.Board, before)
 }

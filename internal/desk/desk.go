@@ -4,21 +4,20 @@ package desk
 
 import (
 	"context"
-	"crypto/rand"
 	"errors"
 	"fmt"
+	"log/slog"
+	"runtime"
 	"strconv"
 	"sync"
 	"sync/atomic"
 	"time"
 
-	"github.com/alexedwards/argon2id"
-	lru "github.com/hashicorp/golang-lru/v2"
-
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/period"
 	"uzzel/internal/store"
+	"uzzel/internal/turns"
 )
 
 // Roles of accounts.
@@ -57,6 +56,10 @@ const (
 	Taken
 	Stale
 	SignedOut
+	TooLarge    // a report that cannot be worked out within what it may take
+	TooMany     // tries, of someone who is to wait
+	Busy        // the server has too much to do just now
+	Unavailable // the data file cannot be read or written
 )
 
 // Error is a thing that cannot be done, in words for the person who asked. Pointer names the member at fault.
@@ -76,53 +79,31 @@ func fail(r Reason, pointer, format string, args ...any) error {
 type Desk struct {
 	store *store.Store
 	today func() int32
-	// answers keeps the results of questions asked lately.
-	answers *lru.Cache[question, *Answer]
-	// results keeps what they come to without their charts.
-	results *lru.Cache[question, numbers]
-	// stepsOf keeps how many went on from each stage.
-	stepsOf *lru.Cache[question, map[string]engine.Step]
-	lists   *lru.Cache[question, *List]
-	// explained keeps what was said of them.
-	explained *lru.Cache[question, *Explained]
-	sees      atomic.Pointer[map[string]engine.Sees]
-	looks     atomic.Pointer[looks]
-	targets   atomic.Pointer[targets]
+	log   *slog.Logger
+	// Ran is told of each run's outcome and how long it took; it may be nil.
+	Ran func(outcome string, took time.Duration)
+
+	answers   *answers
+	gate      *turns.Gate
+	sights    sights
+	sees      inForce[map[string]engine.Sees]
+	looks     inForce[looks]
+	targets   inForce[targets]
+	unsettled atomic.Bool // settings could not be read anew since they were changed
 	hub       hub
+	doors     doors
 	// changing is held while a preference is read, changed and kept.
 	changing sync.Mutex
 }
 
-// New makes a desk over a store. today is the organisation's day.
-func New(s *store.Store, today func() int32) (*Desk, error) {
-	answers, err := lru.New[question, *Answer](256)
-	if err != nil {
-		return nil, err
+// New makes a desk over a store. today is the organisation's day; log is written to, nowhere where it is nil.
+func New(s *store.Store, today func() int32, log *slog.Logger) (*Desk, error) {
+	if log == nil {
+		log = slog.New(slog.DiscardHandler)
 	}
-	results, err := lru.New[question, numbers](256)
-	if err != nil {
-		return nil, err
-	}
-	stepsOf, err := lru.New[question, map[string]engine.Step](64)
-	if err != nil {
-		return nil, err
-	}
-	lists, err := lru.New[question, *List](32)
-	if err != nil {
-		return nil, err
-	}
-	explained, err := lru.New[question, *Explained](64)
-	if err != nil {
-		return nil, err
-	}
-	d := &Desk{store: s, today: today, answers: answers, results: results, stepsOf: stepsOf, lists: lists, explained: explained}
-	if err := d.readSees(context.Background()); err != nil {
-		return nil, err
-	}
-	if err := d.readTargets(context.Background()); err != nil {
-		return nil, err
-	}
-	return d, d.readStyle(context.Background())
+	d := &Desk{store: s, today: today, log: log, answers: newAnswers(cacheBytes), gate: turns.New(runtime.GOMAXPROCS(0)), doors: newDoors(s.Now)}
+	d.sees.read, d.looks.read, d.targets.read = d.readSees, d.readLooks, d.readTargets
+	return d, d.Reread(context.Background())
 }
 
 // Today is the day that questions are answered on.
@@ -145,34 +126,6 @@ func Clock(cal *period.Calendar, fixed string) (func() int32, error) {
 	}
 	return func() int32 { return day }, nil
 }
-
-// SignIn checks an e-mail address and a password. It takes as long for an address that nobody has.
-func (d *Desk) SignIn(ctx context.Context, email, password string) (Person, error) {
-	wrong := fail(SignedOut, "", "No account has this e-mail address and this password.")
-	hash := nobody()
-	var who Person
-	if row := d.find("email", email); row >= 0 {
-		p, err := d.person(ctx, row)
-		if err == nil {
-			who = p.Person
-			hash = p.password
-		}
-	}
-	ok, err := argon2id.ComparePasswordAndHash(password, hash)
-	if err != nil {
-		return Person{}, err
-	}
-	if !ok || who.ID == 0 {
-		return Person{}, wrong
-	}
-	return who, nil
-}
-
-// nobody is the hash of a password that nobody has.
-var nobody = sync.OnceValue(func() string {
-	hash, _ := argon2id.CreateHash(rand.Text(), argon2id.DefaultParams)
-	return hash
-})
 
 // Who is the person behind an id; SignedOut where they no longer may sign in.
 func (d *Desk) Who(ctx context.Context, id int64) (Person, error) {

@@ -21,7 +21,7 @@ func TestWatch(t *testing.T) {
 	defer func() { require.NoError(t, s.Close()) }()
 	var day atomic.Int32
 	day.Store(demotest.Day)
-	d, err := desk.New(s, day.Load)
+	d, err := desk.New(s, day.Load, nil)
 	require.NoError(t, err)
 	ctx, end := context.WithCancel(context.Background())
 	defer end()

@@ -2,12 +2,11 @@ package desk
 
 import (
 	"context"
+	"errors"
 	"fmt"
-	"strings"
 
 	"uzzel/core/advise"
 	"uzzel/core/brief"
-	"uzzel/core/column"
 	"uzzel/core/engine"
 )
 
@@ -25,39 +24,44 @@ type Explained struct {
 
 // Explain sifts a brief and looks for what could mislead.
 func (d *Desk) Explain(ctx context.Context, who Person, b *brief.Brief) (*Explained, error) {
-	q, err := d.question(who, b, "explain")
+	v := d.view(who)
+	q, err := v.question(b, "explain")
 	if err != nil {
 		return nil, err
 	}
-	if e, ok := d.explained.Get(q); ok {
-		return e, nil
-	}
-	a, err := d.Ask(ctx, who, b)
-	if err != nil {
-		return nil, err
-	}
-	words := func(at string) string { return conditionWords(a.Sentence, a.Bound, at) }
-	e := &Explained{}
-	gentle := d.opts(who)
-	gentle.Gentle = true
-	in := advise.Input{Snap: q.snap, Bound: a.Bound, Opts: gentle, Result: a.Result, Words: words, Notes: a.Drawing.Notes}
-	for part := range a.Bound.Parts {
-		sift, err := engine.Sift(ctx, q.snap, a.Bound, gentle, part)
+	return answer(ctx, d, q, func(ctx context.Context) (*Explained, error) {
+		a, err := d.ask(ctx, v, b)
 		if err != nil {
-			return nil, d.runError(err)
+			return nil, err
+		}
+		e := &Explained{}
+		return e, d.run(ctx, v, a.Bound, true, func(ctx context.Context, opts engine.Options) error {
+			return e.find(ctx, v, a, opts)
+		})
+	}, func(e *Explained) int64 { return int64(len(e.Warnings)+len(e.Sift)) * 2000 })
+}
+
+func (e *Explained) find(ctx context.Context, v view, a *Answer, opts engine.Options) error {
+	words := func(at string) string { return conditionWords(a.Sentence, at) }
+	in := advise.Input{Snap: v.snap, Bound: a.Bound, Opts: opts, Result: a.Result, Words: words, Notes: a.Drawing.Notes}
+	for part := range a.Bound.Parts {
+		sift, err := engine.Sift(ctx, v.snap, a.Bound, opts, part)
+		if err != nil {
+			return err
 		}
 		steps := make([]Step, len(sift))
 		for i, s := range sift {
 			steps[i] = Step{s, words(pointer(a.Bound, part, s.What, s.At))}
+			if s.What == "fixed" {
+				steps[i].Words = brief.Unsaid
+			}
 		}
 		e.Sift = append(e.Sift, steps)
 		in.Sift = sift
 	}
-	if e.Warnings, err = advise.Find(ctx, in); err != nil {
-		return nil, d.runError(err)
-	}
-	d.explained.Add(q, e)
-	return e, nil
+	var err error
+	e.Warnings, err = advise.Find(ctx, in)
+	return err
 }
 
 // pointer is where a condition of a part stands in the whole brief: the engine names whose and period by their part.
@@ -68,29 +72,18 @@ func pointer(b *brief.Bound, part int, what, at string) string {
 	return at
 }
 
-// conditionWords are what the sentence says of the condition at a pointer: brief.Unsaid where its owner fixed it, ""
-// where there is none.
-func conditionWords(said brief.Sentence, b *brief.Bound, at string) string {
+// conditionWords are what the sentence says of the condition at a pointer; "" where it says nothing of it.
+func conditionWords(said brief.Sentence, at string) string {
 	for _, c := range said {
 		if c.At == at {
 			return c.Text
-		}
-	}
-	for _, p := range b.Parts {
-		if p.Filter == nil {
-			continue
-		}
-		for _, k := range append([]*brief.Cond{p.Filter}, p.Filter.Kids...) {
-			if k.At == at && k.Source.Hidden {
-				return brief.Unsaid
-			}
 		}
 	}
 	return ""
 }
 
 // outWords say why a record is out where that is no single condition of the sentence.
-var outWords = map[string]string{"bring": "it has none of the records that the report brings", "blank": "it is in (blank), which the report leaves out",
+var outWords = map[string]string{"fixed": brief.Unsaid, "bring": "it has none of the records that the report brings", "blank": "it is in (blank), which the report leaves out",
 	"top": "its group is not among those that the report keeps"}
 
 // Dropped lists the records that a step of the sift took out; step counts from 0, without the first.
@@ -98,9 +91,10 @@ func (d *Desk) Dropped(ctx context.Context, who Person, b *brief.Brief, part, st
 	if part < 0 || part >= max(1, len(b.Parts)) {
 		return nil, fail(Invalid, "/part", "there is no part %d", part)
 	}
-	return d.list(who, b, fmt.Sprintf("dropped %d %d", part, step), func(bound *brief.Bound, snap *column.Snapshot) (*engine.Records, error) {
-		l, err := engine.Dropped(ctx, snap, bound, d.opts(who), part, step)
-		if err != nil && ctx.Err() == nil {
+	v := d.view(who)
+	return d.list(ctx, v, b, fmt.Sprintf("dropped %d %d", part, step), func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error) {
+		l, err := engine.Dropped(ctx, v.snap, bound, opts, part, step)
+		if errors.Is(err, engine.ErrStep) {
 			err = fail(Invalid, "/step", "%s", err)
 		}
 		return l, err
@@ -129,25 +123,29 @@ func (d *Desk) Why(ctx context.Context, who Person, b *brief.Brief, part int, id
 	if part < 0 || part >= len(bound.Parts) {
 		return nil, fail(Invalid, "/part", "there is no part %d", part)
 	}
-	snap := d.Snapshot()
-	v, err := engine.Check(ctx, snap, bound, d.opts(who), part, id)
+	view := d.view(who)
+	var v *engine.Verdict
+	err = d.run(ctx, view, bound, false, func(ctx context.Context, opts engine.Options) error {
+		v, err = engine.Check(ctx, view.snap, bound, opts, part, id)
+		return err
+	})
 	if err != nil {
-		return nil, d.runError(err)
+		return nil, err
 	}
 	if !v.Known {
 		return nil, fail(NotFound, "", "There is no such record, or you may not see it.")
 	}
-	out := &Verdict{Verdict: v, Name: snap.NameOf(bound.Parts[part].Start().Key, id)}
-	said, w := d.Say(who, bound), d.Writer()
+	out := &Verdict{Verdict: v, Name: view.name(bound.Parts[part].Start().Key, id)}
+	said, w := view.say(bound), writer(view.snap, view.looks)
 	for _, f := range v.Out {
 		failed := FailedCondition{Words: outWords[f.What]}
 		if failed.Words == "" {
-			failed.Words = conditionWords(said, bound, pointer(bound, part, f.What, f.At))
+			failed.Words = conditionWords(said, pointer(bound, part, f.What, f.At))
 		}
 		switch {
 		case failed.Words == "":
 			failed.Words = "each condition is met, but all of them by no one row"
-		case strings.Contains(failed.Words, brief.Unsaid):
+		case f.What == "fixed":
 			f.Values = nil
 		case f.What == "period" || f.What == "whose":
 			failed.Words = f.What + " is " + failed.Words

@@ -67,7 +67,7 @@ func (d *Desk) Find(ctx context.Context, who Person, f Find) (list []Found, said
 		}
 		span = d.Snapshot().Cal.Resolve(p, d.today())
 	}
-	all, err := d.kept(ctx, who, in, f.Deleted)
+	all, err := d.everything(ctx, who, in, f.Deleted)
 	if err != nil {
 		return nil, "", err
 	}
@@ -113,7 +113,7 @@ func (x *Found) within(s period.Span, cal *period.Calendar) bool {
 func (x *Found) fits(who Person, f Find, in folders) bool {
 	onBoard := f.Board == "none" && len(x.Boards) == 0 && x.Kind == store.KindReport
 	for _, b := range x.Boards {
-		onBoard = onBoard || strconv.FormatInt(b.Board, 10) == f.Board
+		onBoard = onBoard || (!b.Pages && strconv.FormatInt(b.Board, 10) == f.Board)
 	}
 	ours := false
 	if folder := in[x.FolderID]; folder != nil {
@@ -138,14 +138,14 @@ func (x *Found) fits(who Person, f Find, in folders) bool {
 	return true
 }
 
-// kept lists everything that a person may open, or what was deleted of it.
-func (d *Desk) kept(ctx context.Context, who Person, in folders, deleted bool) ([]Found, error) {
-	v := who.viewer()
+// everything lists all that a person may open, or what was deleted of it.
+func (d *Desk) everything(ctx context.Context, who Person, in folders, deleted bool) ([]Found, error) {
+	v, viewer := d.view(who), who.viewer()
 	reports, boards := d.store.Reports, d.store.Boards
 	if deleted {
 		reports, boards = d.store.DeletedReports, d.store.DeletedBoards
 	}
-	rows, err := reports(ctx, v)
+	rows, err := reports(ctx, viewer)
 	if err != nil {
 		return nil, err
 	}
@@ -153,11 +153,11 @@ func (d *Desk) kept(ctx context.Context, who Person, in folders, deleted bool) (
 	if err != nil {
 		return nil, err
 	}
-	layouts, err := boards(ctx, v)
+	layouts, err := boards(ctx, viewer)
 	if err != nil {
 		return nil, err
 	}
-	live, err := d.store.Boards(ctx, v)
+	live, err := d.store.Boards(ctx, viewer)
 	if err != nil {
 		return nil, err
 	}
@@ -169,7 +169,10 @@ func (d *Desk) kept(ctx context.Context, who Person, in folders, deleted bool) (
 	if err != nil {
 		return nil, err
 	}
-	on := map[int64][]Use{}
+	on, err := d.onPages(ctx)
+	if err != nil {
+		return nil, err
+	}
 	for _, b := range live {
 		for _, p := range b.Panels {
 			if uses := on[p.Report]; len(uses) == 0 || uses[len(uses)-1].Board != b.ID {
@@ -188,11 +191,11 @@ func (d *Desk) kept(ctx context.Context, who Person, in folders, deleted bool) (
 		list = append(list, x)
 	}
 	for _, r := range open {
-		text, fields := d.textOf(who, r)
+		text, fields := v.textOf(r)
 		x := Found{Item: store.Item{Kind: store.KindReport, Item: r.ID}, Title: r.Title, Description: r.Description, FolderID: r.Folder, Owner: r.OwnerName, owner: r.Owner,
-			Start: r.Brief.Start, Text: text, Changed: r.Changed, MayChange: r.MayChange, Boards: on[r.ID]}
-		if r.Deleted != nil {
-			x.Deleted, x.DeletedBy = *r.Deleted, d.personName(*r.DeletedBy)
+			Start: r.whole.Start, Text: text, Changed: r.Changed, MayChange: r.MayChange, Boards: on[r.ID]}
+		if r.row.Deleted != nil {
+			x.Deleted, x.DeletedBy = *r.row.Deleted, d.personName(*r.row.DeletedBy)
 		}
 		add(x, fields)
 	}
@@ -208,7 +211,7 @@ func (d *Desk) kept(ctx context.Context, who Person, in folders, deleted bool) (
 		if deleted {
 			break
 		}
-		x := Found{Item: store.Item{Kind: store.KindFolder, Item: id}, Title: f.Name, MayChange: f.Owner == nil && who.MayCompose() && f.MayChange(v)}
+		x := Found{Item: store.Item{Kind: store.KindFolder, Item: id}, Title: f.Name, MayChange: f.Owner == nil && who.MayCompose() && f.MayManage(viewer)}
 		if f.Parent != nil {
 			x.FolderID = *f.Parent
 		}
@@ -220,9 +223,21 @@ func (d *Desk) kept(ctx context.Context, who Person, in folders, deleted bool) (
 	return list, nil
 }
 
+// onPages says on the pages of which record types reports stand.
+func (d *Desk) onPages(ctx context.Context) (map[int64][]Use, error) {
+	on := map[int64][]Use{}
+	list, err := d.store.AllPagePanels(ctx)
+	for _, p := range list {
+		if t := d.Snapshot().Schema.Type(p.RecordType); t != nil {
+			on[p.Report] = append(on[p.Report], Use{Title: t.Label, Pages: true})
+		}
+	}
+	return on, err
+}
+
 // textOf is a report's sentence, and the words of its fields.
-func (d *Desk) textOf(who Person, r Report) (text, fields string) {
-	bound, err := d.Bind(r.Brief)
+func (v view) textOf(r Report) (text, fields string) {
+	bound, err := brief.Bind(r.Brief.Brief(), v.snap.Schema)
 	if err != nil {
 		return "", ""
 	}
@@ -230,7 +245,7 @@ func (d *Desk) textOf(who Person, r Report) (text, fields string) {
 	for _, c := range bound.Columns {
 		words = append(words, brief.ValueWords(c))
 	}
-	return d.Say(who, bound).String(), strings.Join(words, "\n")
+	return v.say(bound).String(), strings.Join(words, "\n")
 }
 
 func (d *Desk) teamOf(person int64) int64 {
@@ -349,7 +364,7 @@ func (d *Desk) BringBack(ctx context.Context, who Person, i store.Item) error {
 		if err != nil {
 			return err
 		}
-		d.tell(Event{i.Kind, i.Item})
+		d.tellOf(context.WithoutCancel(ctx), i.Kind, i.Item, x.owner, x.FolderID)
 		return nil
 	}
 	return fail(NotFound, "", "There is no such thing among what was recently deleted.")

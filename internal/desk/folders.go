@@ -42,20 +42,26 @@ type Folder struct {
 	store.Folder
 	MayChange bool // whether the person may change what lies in it
 	MayManage bool // whether the person may change its name and access
+	Version   int  // of its name and access
 }
 
 // Folders lists the folders that a person may open.
 func (d *Desk) Folders(ctx context.Context, who Person) ([]Folder, error) {
 	rows, err := d.store.Folders(ctx, who.viewer())
+	if err != nil {
+		return nil, err
+	}
+	versions, err := d.store.SettingVersions(ctx, store.SettingFolder)
 	list := []Folder{}
 	for _, f := range rows {
-		list = append(list, Folder{f, f.MayChange(who.viewer()) && (who.MayCompose() || f.Owner != nil), f.Owner == nil && who.MayCompose() && f.MayChange(who.viewer())})
+		list = append(list, Folder{f, f.MayChange(who.viewer()) && (who.MayCompose() || f.Owner != nil), who.MayCompose() && f.MayManage(who.viewer()), versions[Person{ID: f.ID}.id()]})
 	}
 	return list, err
 }
 
-// KeepFolder makes a shared folder (ID 0), or changes the name and access of one.
-func (d *Desk) KeepFolder(ctx context.Context, who Person, f store.Folder) (store.Folder, error) {
+// KeepFolder makes a shared folder (ID 0), or changes the name and access of one, which its keeper and administrators may:
+// whoever may change what lies in a folder cannot close it to others.
+func (d *Desk) KeepFolder(ctx context.Context, who Person, f store.Folder, version int) (store.Folder, error) {
 	if !who.MayCompose() {
 		return f, fail(Forbidden, "", "Only composers and administrators make folders.")
 	}
@@ -91,23 +97,35 @@ func (d *Desk) KeepFolder(ctx context.Context, who Person, f store.Folder) (stor
 		}
 	}
 	if f.ID == 0 {
+		f.Keeper = &who.ID
 		err = d.store.AddFolder(ctx, &f)
 	} else {
 		was := in[f.ID]
 		switch {
 		case was == nil || was.Owner != nil:
 			return f, mapStore(store.ErrNotFound, "folder")
-		case !was.MayChange(who.viewer()):
-			return f, fail(Forbidden, "", "You may not change “%s”.", was.Name)
+		case !was.MayManage(who.viewer()):
+			return f, fail(Forbidden, "", "Only %s say who may open “%s”, and what it is called.", d.keepers(was), was.Name)
 		}
-		f.Parent = was.Parent
-		err = d.store.ChangeFolder(ctx, &f)
+		f.Parent, f.Keeper = was.Parent, was.Keeper
+		err = d.store.ChangeFolder(ctx, &f, version)
 	}
 	if errors.Is(err, store.ErrTaken) {
 		return f, fail(Taken, "/name", "There is a folder named “%s” there already.", f.Name)
 	}
-	d.tell(Event{store.KindFolder, f.ID})
-	return f, err
+	if err != nil {
+		return f, mapStore(err, "folder")
+	}
+	d.tell(Event{Kind: store.KindFolder, ID: f.ID})
+	return f, nil
+}
+
+// keepers are those who manage a folder, in words.
+func (d *Desk) keepers(f *store.Folder) string {
+	if f.Keeper == nil {
+		return "administrators"
+	}
+	return d.personName(*f.Keeper) + " and administrators"
 }
 
 // RemoveFolder takes away a shared folder in which nothing lies.
@@ -120,13 +138,15 @@ func (d *Desk) RemoveFolder(ctx context.Context, who Person, id int64) error {
 	switch {
 	case f == nil || f.Owner != nil:
 		return mapStore(store.ErrNotFound, "folder")
-	case !who.MayCompose() || !f.MayChange(who.viewer()):
-		return fail(Forbidden, "", "You may not change “%s”.", f.Name)
+	case !who.MayCompose() || !f.MayManage(who.viewer()):
+		return fail(Forbidden, "", "Only %s take “%s” away.", d.keepers(f), f.Name)
 	}
 	if err = d.store.RemoveFolder(ctx, id); errors.Is(err, store.ErrTaken) {
 		return fail(Taken, "", "Something lies in “%s”, or in what was recently deleted from it. Move it first.", f.Name)
 	}
-	d.tell(Event{store.KindFolder, id})
+	if err == nil {
+		d.tell(Event{Kind: store.KindFolder, ID: id})
+	}
 	return err
 }
 
@@ -138,14 +158,15 @@ func (d *Desk) subjectName(a store.Access) string {
 		return d.personName(a.Subject)
 	case store.ForTeam:
 		if f := readers.Field(readers.Team); f != nil {
-			return d.Snapshot().NameOf(f.To, Person{ID: a.Subject}.id())
+			return d.Snapshot().NameOf(f.To, Person{ID: a.Subject}.id(), nil)
 		}
 	}
 	return ""
 }
 
-// checkFolder says whether a person may put something into a folder.
-func (d *Desk) checkFolder(ctx context.Context, who Person, id int64) error {
+// checkFolder says whether a person may put something of an owner's into a folder. Into a private folder only its owner
+// puts things, and only what is the owner's: nobody takes others' work away so.
+func (d *Desk) checkFolder(ctx context.Context, who Person, id, owner int64) error {
 	in, err := d.folders(ctx, who)
 	if err != nil {
 		return err
@@ -156,8 +177,19 @@ func (d *Desk) checkFolder(ctx context.Context, who Person, id int64) error {
 		return fail(Invalid, "/folder", "Choose a folder to keep it in.")
 	case !f.MayChange(who.viewer()):
 		return fail(Forbidden, "/folder", "You may open “%s”, but not put anything into it.", f.Name)
+	case f.Owner != nil && *f.Owner != owner:
+		return fail(Forbidden, "/folder", "This is %s’s: it stays where its readers find it. Keep a copy in your private folder instead.", d.personName(owner))
 	}
 	return nil
+}
+
+// movesAlong is the folder of something that is given to someone: out of a private folder it goes into theirs.
+func (d *Desk) movesAlong(ctx context.Context, folder, to int64) (int64, error) {
+	list, err := d.store.FoldersByID(ctx, []int64{folder})
+	if err != nil || len(list) == 0 || list[0].Owner == nil || *list[0].Owner == to {
+		return folder, err
+	}
+	return d.store.PrivateFolder(ctx, to)
 }
 
 func (d *Desk) personName(id int64) string {

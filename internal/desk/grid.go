@@ -22,6 +22,7 @@ type Grid struct {
 	Year    int // that the first month is in
 	Months  []string
 	Quarter int // the quarter of it that today is in, or the first
+	Version int
 	Rows    []GridRow
 }
 
@@ -56,7 +57,7 @@ func (d *Desk) TargetGrid(who Person, key string, year int) (*Grid, error) {
 	if err := maySetTargets(who); err != nil {
 		return nil, err
 	}
-	t := d.targets.Load()
+	t := d.targets.now()
 	m := t.measure(key)
 	if m == nil {
 		return nil, fail(NotFound, "", "There is no such measure.")
@@ -68,7 +69,7 @@ func (d *Desk) TargetGrid(who Person, key string, year int) (*Grid, error) {
 	if err != nil {
 		return nil, err
 	}
-	g := &Grid{Measure: *m, Year: year}
+	g := &Grid{Measure: *m, Year: year, Version: t.versions[key]}
 	first := d.firstMonth(year)
 	if now := target.MonthOf(d.today()) - first; now >= 0 && now < 12 {
 		g.Quarter = int(now) / 3
@@ -146,35 +147,36 @@ type Setting struct {
 	Amount  string
 	Cut     string
 	Amounts []string
+	Version int // of the measure's targets that was read
 }
 
 // SetTargets sets targets and gives what was set before, month by month, so that it can be taken back, and a note on
-// how the amount was cut.
-func (d *Desk) SetTargets(ctx context.Context, who Person, key string, in Setting) (before []string, note string, err error) {
+// how the amount was cut, and the version that the targets have now.
+func (d *Desk) SetTargets(ctx context.Context, who Person, key string, in Setting) (before []string, note string, version int, err error) {
 	if err := maySetTargets(who); err != nil {
-		return nil, "", err
+		return nil, "", 0, err
 	}
-	t := d.targets.Load()
+	t := d.targets.now()
 	m := t.measure(key)
 	if m == nil {
-		return nil, "", fail(NotFound, "", "There is no such measure.")
+		return nil, "", 0, fail(NotFound, "", "There is no such measure.")
 	}
 	if in.Year < 1970 || in.Year > 2200 || in.From < 0 || in.Months < 1 || in.From+in.Months > 12 {
-		return nil, "", fail(Invalid, "/from", "A target is for one or more months of one year.")
+		return nil, "", 0, fail(Invalid, "/from", "A target is for one or more months of one year.")
 	}
 	subject, err := d.subject(in.Scope)
 	if err != nil {
-		return nil, "", err
+		return nil, "", 0, err
 	}
 	first := d.firstMonth(in.Year) + target.Month(in.From)
 	amounts := in.Amounts
 	if len(amounts) == 0 {
 		if amounts, note, err = d.cut(ctx, who, m, in, first); err != nil {
-			return nil, "", err
+			return nil, "", 0, err
 		}
 	}
 	if len(amounts) != in.Months {
-		return nil, "", fail(Invalid, "/amounts", "There are %d amounts for %d months.", len(amounts), in.Months)
+		return nil, "", 0, fail(Invalid, "/amounts", "There are %d amounts for %d months.", len(amounts), in.Months)
 	}
 	var list []store.Target
 	for i, text := range amounts {
@@ -187,16 +189,17 @@ func (d *Desk) SetTargets(ctx context.Context, who Person, key string, in Settin
 		if text != "" {
 			n, err := amountOf(text)
 			if err != nil {
-				return nil, "", err
+				return nil, "", 0, err
 			}
 			text = n.Fixed(2)
 		}
 		list = append(list, store.Target{Measure: key, Kind: in.Scope.Kind, Subject: subject, Month: int(month), Amount: text})
 	}
-	if err := d.store.SetTargets(ctx, who.ID, list); err != nil {
-		return nil, "", err
+	if err := d.store.SetTargets(ctx, who.ID, key, list, in.Version); err != nil {
+		return nil, "", 0, mapStore(err, "grid of targets")
 	}
-	return before, note, d.targetsChanged(ctx)
+	d.targetsChanged(ctx)
+	return before, note, d.targets.now().versions[key], nil
 }
 
 // subject checks that a scope exists, and gives its number.
@@ -292,9 +295,9 @@ func (d *Desk) cameIn(ctx context.Context, who Person, m *Measure, s target.Scop
 	if err != nil {
 		return nil, err
 	}
-	r, err := engine.Run(ctx, d.Snapshot(), bound, d.opts(who))
+	r, err := d.numbersOf(ctx, d.view(who), bound, false)
 	if err != nil {
-		return nil, d.runError(err)
+		return nil, err
 	}
 	out := make([]exact.Num, months)
 	for i, row := range engine.Innermost(r.Rows, 1) {

@@ -2,6 +2,7 @@ package desk
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 
 	"uzzel/core/brief"
@@ -11,7 +12,7 @@ import (
 // Version is what a report was once, and in words what the change to it was.
 type Version struct {
 	store.Version
-	Brief  *brief.Brief
+	Brief  brief.Public
 	Who    string
 	Change []string
 }
@@ -32,10 +33,11 @@ func (d *Desk) Versions(ctx context.Context, who Person, id int64) ([]Version, e
 		if err != nil {
 			return nil, err
 		}
+		shown := brief.ForOwner(b)
 		if !r.MayChange {
-			b = brief.HideFixed(b)
+			shown = brief.ForReader(b)
 		}
-		list[i] = Version{Version: v, Brief: b, Who: d.personName(v.Person)}
+		list[i] = Version{Version: v, Brief: shown, Who: d.personName(v.Person)}
 	}
 	for i := range list {
 		if i+1 == len(list) {
@@ -43,7 +45,7 @@ func (d *Desk) Versions(ctx context.Context, who Person, id int64) ([]Version, e
 			continue
 		}
 		now, was := &list[i], &list[i+1]
-		now.Change = d.Difference(who, was.Brief, now.Brief)
+		now.Change = d.Difference(who, was.Brief.Brief(), now.Brief.Brief())
 		if now.Title != was.Title {
 			now.Change = append(now.Change, "named “"+now.Title+"”, was “"+was.Title+"”")
 		}
@@ -91,9 +93,9 @@ func (d *Desk) BringVersionBack(ctx context.Context, who Person, id int64, versi
 		if _, err := d.Bind(b); err != nil {
 			return Report{}, err
 		}
-		r := was.Report
+		r := was.row
 		r.Title, r.Description, r.Brief, r.ChangedBy = v.Title, v.Description, v.Brief, who.ID
-		return d.changed(ctx, who, &r)
+		return d.changed(ctx, who, r, r.Folder)
 	}
 	return Report{}, mapStore(store.ErrNotFound, "version")
 }
@@ -101,8 +103,9 @@ func (d *Desk) BringVersionBack(ctx context.Context, who Person, id int64, versi
 // Draft is work that a person did not keep yet.
 type Draft struct {
 	store.Draft
-	Brief *brief.Brief
-	Title string // of the report it is of
+	Brief   brief.Public
+	Title   string // of the report it is of
+	Reading int64  // the report whose fixed conditions hold for it, 0 for none
 }
 
 // Drafts lists a person's drafts. Those of reports that the person may no longer open are left out.
@@ -114,13 +117,16 @@ func (d *Desk) Drafts(ctx context.Context, who Person) ([]Draft, error) {
 		if err != nil {
 			continue // of a format that is no longer read
 		}
-		draft := Draft{Draft: r, Brief: b}
+		draft := Draft{Draft: r, Brief: brief.ForOwner(b)}
 		if r.Report != nil {
-			of, err := d.store.Report(ctx, who.viewer(), *r.Report)
+			of, err := d.Report(ctx, who, *r.Report)
 			if err != nil {
 				continue
 			}
-			draft.Title = of.Title
+			draft.Title, draft.Reading = of.Title, of.Reading()
+			if of.Fixed { // what was kept by someone who could change the report then
+				draft.Brief = brief.ForReader(b)
+			}
 		}
 		list = append(list, draft)
 	}
@@ -128,21 +134,29 @@ func (d *Desk) Drafts(ctx context.Context, who Person) ([]Draft, error) {
 }
 
 // KeepDraft keeps what is being composed. It need not be right yet, only a brief.
-func (d *Desk) KeepDraft(ctx context.Context, who Person, draft store.Draft) (store.Draft, error) {
+func (d *Desk) KeepDraft(ctx context.Context, who Person, draft store.Draft, b *brief.Brief) (Draft, error) {
 	if !who.MayCompose() {
-		return draft, fail(Forbidden, "", "Only composers and administrators keep drafts.")
+		return Draft{}, fail(Forbidden, "", "Only composers and administrators keep drafts.")
 	}
+	out := Draft{Brief: brief.ForOwner(b)}
 	if draft.Report != nil {
-		if _, err := d.Report(ctx, who, *draft.Report); err != nil {
-			return draft, err
+		of, err := d.Report(ctx, who, *draft.Report)
+		if err != nil {
+			return Draft{}, err
 		}
+		out.Title, out.Reading = of.Title, of.Reading()
 	}
-	draft.Person = who.ID
-	err := d.store.PutDraft(ctx, &draft)
+	text, err := json.Marshal(out.Brief)
+	if err != nil {
+		return Draft{}, err
+	}
+	draft.Person, draft.Brief = who.ID, string(text)
+	err = d.store.PutDraft(ctx, &draft)
+	out.Draft = draft
 	if errors.Is(err, store.ErrStale) {
-		return draft, fail(Stale, "", "This report is being changed in another window, too. What you see here is kept in this window; open the draft to see the other.")
+		return out, fail(Stale, "", "This report is being changed in another window, too. What you see here is kept in this window; open the draft to see the other.")
 	}
-	return draft, err
+	return out, err
 }
 
 // DropDraft throws a draft away.

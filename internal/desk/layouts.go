@@ -137,10 +137,10 @@ func (d *Desk) BringBoardVersionBack(ctx context.Context, who Person, id int64, 
 	}
 	b.Title, b.Filters, b.ChangedBy = rows[at].Title, rows[at].Layout.Filters, who.ID
 	b.Panels = slices.DeleteFunc(rows[at].Layout.Panels, func(p store.Panel) bool { return p.Report != 0 && !known[p.Report] })
-	if err := d.checkBoard(ctx, who, &b.Board, known); err != nil {
+	if err := d.checkBoard(ctx, who, &b.Board, known, false); err != nil {
 		return Board{}, err
 	}
-	return d.boardChanged(ctx, who, &b.Board)
+	return d.boardChanged(ctx, who, &b.Board, b.Folder)
 }
 
 // BoardDraft is how a person has arranged a board without saving it; revision 0 is none.
@@ -163,7 +163,7 @@ func (d *Desk) KeepBoardDraft(ctx context.Context, who Person, draft store.Board
 	}
 	b := was.Board
 	b.Panels = draft.Layout.Panels
-	if err := d.checkBoard(ctx, who, &b, stands(was.Panels)); err != nil {
+	if err := d.checkBoard(ctx, who, &b, stands(was.Panels), false); err != nil {
 		return draft, err
 	}
 	draft.Person, draft.Layout = who.ID, store.Layout{Filters: was.Filters, Panels: b.Panels}

@@ -23,6 +23,8 @@ type Measure struct {
 	Key   string
 	Name  string
 	Brief *brief.Brief
+	// Version is that of its targets, which counts changes of its name too.
+	Version int
 }
 
 // Progress is a report on how far the measure has come this quarter towards its target.
@@ -36,6 +38,7 @@ func (m *Measure) Progress() *brief.Brief {
 type targets struct {
 	measures []Measure
 	book     *target.Book
+	versions map[string]int
 }
 
 func (t *targets) measure(key string) *Measure {
@@ -47,34 +50,36 @@ func (t *targets) measure(key string) *Measure {
 	return nil
 }
 
-func (d *Desk) readTargets(ctx context.Context) error {
+func (d *Desk) readTargets(ctx context.Context) (*targets, error) {
 	rows, err := d.store.Measures(ctx)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	out := &targets{}
+	if out.versions, err = d.store.SettingVersions(ctx, store.SettingTargets); err != nil {
+		return nil, err
+	}
 	for _, r := range rows {
 		b, err := brief.Decode([]byte(r.Brief))
 		if err != nil {
-			return fmt.Errorf("measure %s: %w", r.Key, err)
+			return nil, fmt.Errorf("measure %s: %w", r.Key, err)
 		}
-		out.measures = append(out.measures, Measure{r.Key, r.Name, b})
+		out.measures = append(out.measures, Measure{Key: r.Key, Name: r.Name, Brief: brief.Unfixed(b), Version: out.versions[r.Key]})
 	}
 	list, err := d.store.Targets(ctx)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	entries := make([]target.Entry, 0, len(list))
 	for _, r := range list {
 		n, ok := exact.Parse(r.Amount)
 		if !ok {
-			return fmt.Errorf("target of %s: %q is no amount", r.Measure, r.Amount)
+			return nil, fmt.Errorf("target of %s: %q is no amount", r.Measure, r.Amount)
 		}
 		entries = append(entries, target.Entry{Measure: r.Measure, Scope: scopeOf(r.Kind, r.Subject), Month: target.Month(r.Month), Amount: n})
 	}
 	out.book = target.NewBook(entries)
-	d.targets.Store(out)
-	return nil
+	return out, nil
 }
 
 func scopeOf(kind string, id int64) target.Scope {
@@ -85,37 +90,34 @@ func scopeOf(kind string, id int64) target.Scope {
 }
 
 // Measures lists the measures by name.
-func (d *Desk) Measures() []Measure { return d.targets.Load().measures }
+func (d *Desk) Measures() []Measure { return d.targets.now().measures }
 
-// names names the records that a person may see for sentences, and measures.
-func (d *Desk) names(who Person) brief.Names {
-	snap := d.Snapshot()
-	sees := d.sight(context.Background(), who, snap)
+// names names the records that the person may see for sentences, and measures.
+func (v view) names() brief.Names {
 	return func(typ, id string) string {
 		if typ == brief.Targets {
-			if m := d.targets.Load().measure(id); m != nil {
+			if m := v.targets.measure(id); m != nil {
 				return m.Name
 			}
 			return ""
 		}
-		t, err := snap.Table(typ)
-		if err != nil {
-			return ""
-		}
-		if row := t.IDs.Row(id); row >= 0 && sees(typ, row) {
-			return snap.NameOf(typ, id)
-		}
-		return ""
+		return v.name(typ, id)
 	}
+}
+
+// name is the name of a record that the person may see, told from others of that name that the person may see; "" where
+// there is none.
+func (v view) name(typ, id string) string {
+	return v.snap.NameOf(typ, id, func(row int32) bool { return v.sight.Sees(typ, row) })
 }
 
 // Named finds records that a person may see by name for typed sentences, and measures.
 func (d *Desk) Named(who Person, typ, name string) []string {
 	if typ != brief.Targets {
-		named := d.names(who)
-		return slices.DeleteFunc(d.Snapshot().Named(typ, name), func(id string) bool { return named(typ, id) == "" })
+		v := d.view(who)
+		return slices.DeleteFunc(v.snap.Named(typ, name), func(id string) bool { return v.name(typ, id) == "" })
 	}
-	for _, m := range d.targets.Load().measures {
+	for _, m := range d.targets.now().measures {
 		if column.Fold(m.Name) == column.Fold(strings.TrimSpace(name)) {
 			return []string{m.Key}
 		}
@@ -139,7 +141,7 @@ func (d *Desk) KeepMeasure(ctx context.Context, who Person, m Measure) (string, 
 	if err := maySetTargets(who); err != nil {
 		return "", err
 	}
-	known := d.targets.Load()
+	known := d.targets.now()
 	m.Name = strings.TrimSpace(m.Name)
 	switch {
 	case m.Name == "" || utf8.RuneCountInString(m.Name) > 60:
@@ -148,6 +150,8 @@ func (d *Desk) KeepMeasure(ctx context.Context, who Person, m Measure) (string, 
 		return "", fail(Invalid, "/name", "A measure's name has no quotation marks.")
 	case m.Key != "" && known.measure(m.Key) == nil:
 		return "", fail(NotFound, "", "There is no such measure.")
+	case m.Key == "" && m.Brief == nil:
+		return "", fail(Invalid, "/brief", "Say what is to be measured: a report over records with a period.")
 	case m.Key == "" && len(known.measures) >= MaxMeasures:
 		return "", fail(Invalid, "", "There are %d measures, which is as many as there may be.", MaxMeasures)
 	}
@@ -165,14 +169,15 @@ func (d *Desk) KeepMeasure(ctx context.Context, who Person, m Measure) (string, 
 	if err != nil {
 		return "", err
 	}
-	err = d.store.KeepMeasure(ctx, store.Measure{Key: m.Key, Name: m.Name, Brief: string(text)})
+	err = d.store.KeepMeasure(ctx, store.Measure{Key: m.Key, Name: m.Name, Brief: string(text)}, m.Version)
 	if errors.Is(err, store.ErrTaken) {
 		return "", fail(Taken, "/name", "There is a measure “%s” already.", m.Name)
 	}
 	if err != nil {
-		return "", err
+		return "", mapStore(err, "measure")
 	}
-	return m.Key, d.targetsChanged(ctx)
+	d.targetsChanged(ctx)
+	return m.Key, nil
 }
 
 // measured keeps of a brief what a measure needs, and checks that it is there.
@@ -193,7 +198,7 @@ func (d *Desk) measured(b *brief.Brief) (*brief.Brief, error) {
 	case bound.Summaries[0].Kind.Dated():
 		return nil, fail(Invalid, "/brief", "A measure is a number; this gives a date.")
 	}
-	out := &brief.Brief{Version: brief.Version, Part: b.Part}
+	out := brief.Unfixed(&brief.Brief{Version: brief.Version, Part: b.Part}) // everyone reads what a measure counts
 	out.Whose, out.Period = nil, &brief.MainPeriod{Field: b.Period.Field, Within: brief.Period{Period: period.Period{Word: "this_year"}}}
 	if len(b.Summaries) > 0 {
 		first := b.Summaries[0]
@@ -214,14 +219,12 @@ func (d *Desk) DropMeasure(ctx context.Context, who Person, key string) error {
 		}
 		return err
 	}
-	return d.targetsChanged(ctx)
+	d.targetsChanged(ctx)
+	return nil
 }
 
-func (d *Desk) targetsChanged(ctx context.Context) error {
-	if err := d.readTargets(ctx); err != nil {
-		return err
-	}
-	d.tell(Event{KindRecords, 0})
-	d.tell(Event{"targets", 0})
-	return nil
+func (d *Desk) targetsChanged(ctx context.Context) {
+	d.settled(ctx, d.targets.refresh)
+	d.tell(Event{Kind: KindRecords})
+	d.tell(Event{Kind: "targets"})
 }

@@ -14,7 +14,7 @@ import (
 // PagePanel is a report on a record's page: its brief narrowed to that record.
 type PagePanel struct {
 	Report Report
-	Brief  *brief.Brief
+	Brief  brief.Public
 	Words  string // "deals of this customer"
 }
 
@@ -31,7 +31,7 @@ func (d *Desk) PutOnPage(ctx context.Context, who Person, typ string, report int
 	if t == nil {
 		return fail(NotFound, "", "There is no record type “%s”.", typ)
 	}
-	link := d.linkTo(r.Brief, typ)
+	link := d.linkTo(r.whole, typ)
 	if link == "" {
 		return fail(Invalid, "/report", "“%s” starts from records that have no link to %s.", r.Title, strings.ToLower(t.Label))
 	}
@@ -71,7 +71,7 @@ func (d *Desk) TakeOffPage(ctx context.Context, who Person, typ string, report i
 func (d *Desk) PagesOf(ctx context.Context, who Person, r Report) (map[string]bool, error) {
 	on := map[string]bool{}
 	for _, t := range d.Snapshot().Schema.Types {
-		if d.linkTo(r.Brief, t.Key) == "" {
+		if d.linkTo(r.whole, t.Key) == "" {
 			continue
 		}
 		panels, err := d.store.PagePanels(ctx, who.viewer(), t.Key)
@@ -100,11 +100,14 @@ type RecordField struct {
 	Field *schema.Field
 	Text  string
 	To    string // id
+	// Hidden says that it links to a record that is not the person's to see.
+	Hidden bool
 }
 
 // Record opens a record with the reports that stand on its page.
 func (d *Desk) Record(ctx context.Context, who Person, typ, id string) (Record, error) {
-	snap := d.Snapshot()
+	v := d.view(who)
+	snap := v.snap
 	t := snap.Schema.Type(typ)
 	missing := fail(NotFound, "", "There is no such record.")
 	if t == nil {
@@ -118,12 +121,11 @@ func (d *Desk) Record(ctx context.Context, who Person, typ, id string) (Record, 
 	if row < 0 {
 		return Record{}, missing
 	}
-	visible := d.sight(ctx, who, snap)
-	if !visible(typ, row) {
+	if !v.sight.Sees(typ, row) {
 		return Record{}, missing
 	}
 	rec := Record{Type: t, ID: id, Name: snap.Name(typ, row)}
-	w := d.Writer()
+	w := writer(snap, v.looks)
 	for i := range t.Fields {
 		f := &t.Fields[i]
 		if column.TodayDependent(f) {
@@ -133,13 +135,16 @@ func (d *Desk) Record(ctx context.Context, who Person, typ, id string) (Record, 
 		if err != nil {
 			return Record{}, err
 		}
-		v := c.At(row)
-		field := RecordField{Field: f, Text: w.Inner(f.Kind, snap.Text(c, v, table), nil)}
-		if f.Kind == schema.Link && v != column.Null && !visible(f.To, int32(v)) {
-			v, field.Text = column.Null, ""
-		}
-		if f.Kind == schema.Link && v != column.Null {
-			field.To, field.Text = field.Text, snap.Name(f.To, int32(v))
+		value := c.At(row)
+		field := RecordField{Field: f, Text: w.Inner(f.Kind, snap.Text(c, value, table), nil)}
+		if f.Kind == schema.Link && value != column.Null {
+			seen := v.sight.Sees(f.To, int32(value))
+			if seen && f.Worked != nil { // as far up as the person sees
+				seen = v.sight.SeesTop(t, f, row)
+			}
+			if field.To, field.Text = field.Text, snap.Name(f.To, int32(value)); !seen {
+				field.To, field.Text, field.Hidden = "", "", true
+			}
 		}
 		rec.Fields = append(rec.Fields, field)
 	}
@@ -158,14 +163,15 @@ func (d *Desk) pagePanels(ctx context.Context, who Person, t *schema.Type, id st
 		if err != nil {
 			return nil, err
 		}
-		start := d.Snapshot().Schema.Type(r.Brief.Start)
+		reading := r.Brief.Brief()
+		start := d.Snapshot().Schema.Type(reading.Start)
 		if start == nil || start.Field(p.Link) == nil {
 			continue // the report was changed and no longer leads here
 		}
-		narrowed := *r.Brief
+		narrowed := *reading
 		only := brief.Tree{Field: p.Link, Is: "any_of", Values: []string{id}}
 		filter := brief.Tree{All: []brief.Tree{only}}
-		switch own := r.Brief.Filter; {
+		switch own := reading.Filter; {
 		case own == nil:
 		case own.All != nil:
 			filter.All = append(filter.All, own.All...)
@@ -173,7 +179,7 @@ func (d *Desk) pagePanels(ctx context.Context, who Person, t *schema.Type, id st
 			filter.All = append(filter.All, *own)
 		}
 		narrowed.Filter = &filter
-		list = append(list, PagePanel{r, &narrowed, strings.ToLower(start.Label) + " of this " + t.One})
+		list = append(list, PagePanel{r, brief.ForOwner(&narrowed), strings.ToLower(start.Label) + " of this " + t.One})
 	}
 	return list, nil
 }

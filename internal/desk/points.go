@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strconv"
 	"unicode/utf8"
 
 	"uzzel/core/brief"
@@ -27,6 +28,7 @@ type StartingPoint struct {
 	Questions []Question
 	Teams     []int64
 	Place     int
+	Version   int
 }
 
 // MaxQuestions is how many first questions a starting point has at most.
@@ -38,9 +40,13 @@ func (d *Desk) StartingPoints(ctx context.Context, who Person) ([]StartingPoint,
 	if err != nil {
 		return nil, err
 	}
+	versions, err := d.store.SettingVersions(ctx, store.SettingPoint)
+	if err != nil {
+		return nil, err
+	}
 	list := []StartingPoint{}
 	for _, r := range rows {
-		p := StartingPoint{ID: r.ID, Name: r.Name, About: r.Description, Place: r.Place, Questions: []Question{}, Teams: []int64{}}
+		p := StartingPoint{ID: r.ID, Name: r.Name, About: r.Description, Place: r.Place, Version: versions[strconv.FormatInt(r.ID, 10)], Questions: []Question{}, Teams: []int64{}}
 		var questions []struct {
 			Title string
 			Brief json.RawMessage
@@ -53,12 +59,13 @@ func (d *Desk) StartingPoints(ctx context.Context, who Person) ([]StartingPoint,
 		if p.Brief, err = brief.Decode([]byte(r.Brief)); err != nil {
 			return nil, fmt.Errorf("starting point %d: %w", r.ID, err)
 		}
+		p.Brief = brief.Unfixed(p.Brief)
 		for _, q := range questions {
 			b, err := brief.Decode(q.Brief)
 			if err != nil {
 				return nil, fmt.Errorf("starting point %d: %w", r.ID, err)
 			}
-			p.Questions = append(p.Questions, Question{q.Title, b})
+			p.Questions = append(p.Questions, Question{q.Title, brief.Unfixed(b)})
 		}
 		if len(p.Teams) == 0 || slices.Contains(p.Teams, who.TeamID) || who.Role == Administrator {
 			list = append(list, p)
@@ -92,6 +99,9 @@ func (d *Desk) KeepStartingPoint(ctx context.Context, who Person, p StartingPoin
 	if _, err := d.Bind(p.Brief); err != nil {
 		return err
 	}
+	if brief.HasFixed(p.Brief) || slices.ContainsFunc(p.Questions, func(q Question) bool { return brief.HasFixed(q.Brief) }) {
+		return fail(Invalid, "/brief", "Everyone who begins from a starting point reads its conditions, so none can be fixed.")
+	}
 	type question struct {
 		Title string       `json:"title"`
 		Brief *brief.Brief `json:"brief"`
@@ -119,7 +129,7 @@ func (d *Desk) KeepStartingPoint(ctx context.Context, who Person, p StartingPoin
 		}
 		*into = string(text)
 	}
-	return mapStore(d.store.KeepStartingPoint(ctx, &row), "starting point")
+	return mapStore(d.store.KeepStartingPoint(ctx, &row, p.Version), "starting point")
 }
 
 // DropStartingPoint takes a starting point away; reports begun from it stay.

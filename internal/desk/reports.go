@@ -10,36 +10,74 @@ import (
 	"uzzel/internal/store"
 )
 
-// Report is a kept report, open.
+// Report is a kept report, open: what the person who opened it may see of it.
 type Report struct {
-	store.Report
-	Brief     *brief.Brief
-	Shown     []brief.Column // of the records behind a number; none for the brief's own
-	MayChange bool
-	OwnerName string
+	ID          int64
+	Folder      int64
+	Owner       int64
+	OwnerName   string // or its team's
+	Team        bool   // whether it is a team's
+	Title       string
+	Description string
+	Version     int
+	Changed     int64
+	NoDownload  bool
+	Brief       brief.Public
+	// Fixed says that its owner fixed conditions that are not in Brief; what is asked of it holds to them.
+	Fixed      bool
+	Shown      []brief.Column // of the records behind a number; none for the brief's own
+	ShownFixed bool           // readers may not choose others
+	MayChange  bool
+
+	row   store.Report
+	whole *brief.Brief
 }
 
-func (d *Desk) openReport(who Person, r store.Report, in folders) (Report, error) {
-	b, err := brief.Decode([]byte(r.Brief))
+// Reading is the report that a reading of it names, so that the conditions that its owner fixed hold; 0 where there are none.
+func (r *Report) Reading() int64 {
+	if r.Fixed {
+		return r.ID
+	}
+	return 0
+}
+
+func (d *Desk) openReport(who Person, row store.Report, in folders) (Report, error) {
+	b, err := brief.Decode([]byte(row.Brief))
 	if err != nil {
 		return Report{}, err
 	}
-	out := Report{Report: r, Brief: b, OwnerName: d.personName(r.Owner)}
-	if r.OwnerTeam != nil {
-		out.OwnerName = d.subjectName(store.Access{Kind: store.ForTeam, Subject: *r.OwnerTeam})
+	r := Report{ID: row.ID, Folder: row.Folder, Owner: row.Owner, OwnerName: d.personName(row.Owner), Team: row.OwnerTeam != nil, Title: row.Title, Description: row.Description,
+		Version: row.Version, Changed: row.Changed, NoDownload: row.NoDownload, ShownFixed: row.ShownFixed, row: row, whole: b}
+	if row.OwnerTeam != nil {
+		r.OwnerName = d.subjectName(store.Access{Kind: store.ForTeam, Subject: *row.OwnerTeam})
 	}
-	if r.Shown != "" {
-		if err := json.Unmarshal([]byte(r.Shown), &out.Shown); err != nil {
+	if row.Shown != "" {
+		if err := json.Unmarshal([]byte(row.Shown), &r.Shown); err != nil {
 			return Report{}, err
 		}
 	}
-	f := in[r.Folder]
-	out.MayChange = r.Owner == who.ID || who.Role == Administrator || (r.OwnerTeam != nil && *r.OwnerTeam == who.TeamID && who.MayCompose()) ||
-		(f != nil && who.MayCompose() && f.MayChange(who.viewer()))
-	if !out.MayChange {
-		out.Brief = brief.HideFixed(b)
+	f := in[row.Folder]
+	r.MayChange = who.MayCompose() && (row.Owner == who.ID || who.Role == Administrator || (row.OwnerTeam != nil && *row.OwnerTeam == who.TeamID) ||
+		(f != nil && f.MayChange(who.viewer())))
+	if r.MayChange {
+		r.Brief = brief.ForOwner(b)
+	} else {
+		r.Brief, r.Fixed = brief.ForReader(b), brief.HasFixed(b)
 	}
-	return out, nil
+	return r, nil
+}
+
+// Reading puts a reading of a report together: what the person asks, with the conditions that the report's owner fixed.
+// report is 0 where what is asked is a question of its own.
+func (d *Desk) Reading(ctx context.Context, who Person, report int64, b *brief.Brief) (*brief.Brief, error) {
+	if report == 0 {
+		return b, nil
+	}
+	r, err := d.Report(ctx, who, report)
+	if err != nil || !r.Fixed {
+		return b, err
+	}
+	return brief.Compose(b, r.whole)
 }
 
 // Reports lists the reports that a person may open.
@@ -99,19 +137,21 @@ type Keep struct {
 	NoDownload  bool
 	Shown       []brief.Column
 	ShownFixed  bool
-	Team        bool // the owner's team owns it, too
+	Team        bool  // the owner's team owns it, too
+	From        int64 // the report that it is a reading or a copy of, 0 for none
 }
 
-func (d *Desk) checkKeep(ctx context.Context, who Person, k *Keep, into bool) error {
-	var err error
-	hidden := false
-	brief.Each(k.Brief, func(t brief.Tree) (brief.Tree, bool) {
-		hidden = hidden || t.Hidden
-		return t, false
-	})
-	if hidden {
-		return fail(Forbidden, "/brief", "This report has conditions that its owner fixed. Whoever may not see them cannot keep a copy; ask its owner.")
+func (d *Desk) checkKeep(ctx context.Context, who Person, k *Keep, owner int64, into bool) error {
+	if k.From != 0 {
+		from, err := d.Report(ctx, who, k.From)
+		if err != nil {
+			return err
+		}
+		if from.Fixed {
+			return fail(Forbidden, "/brief", "This report has conditions that its owner fixed. Whoever may not see them cannot keep a copy; ask its owner.")
+		}
 	}
+	var err error
 	if k.Title, err = title(k.Title, "/title"); err != nil {
 		return err
 	}
@@ -119,7 +159,7 @@ func (d *Desk) checkKeep(ctx context.Context, who Person, k *Keep, into bool) er
 		return fail(Invalid, "/description", "A description has 2,000 characters at most.")
 	}
 	if into {
-		if err := d.checkFolder(ctx, who, k.Folder); err != nil {
+		if err := d.checkFolder(ctx, who, k.Folder, owner); err != nil {
 			return err
 		}
 	}
@@ -160,7 +200,7 @@ func (d *Desk) KeepNew(ctx context.Context, who Person, k Keep) (Report, error) 
 	if !who.MayCompose() {
 		return Report{}, fail(Forbidden, "", "Only composers and administrators keep reports.")
 	}
-	if err := d.checkKeep(ctx, who, &k, true); err != nil {
+	if err := d.checkKeep(ctx, who, &k, who.ID, true); err != nil {
 		return Report{}, err
 	}
 	r := store.Report{Owner: who.ID}
@@ -170,8 +210,31 @@ func (d *Desk) KeepNew(ctx context.Context, who Person, k Keep) (Report, error) 
 	if err := d.store.AddReport(ctx, &r); err != nil {
 		return Report{}, d.keepError(err, k.Title)
 	}
-	d.tell(Event{store.KindReport, r.ID})
-	return d.Report(ctx, who, r.ID)
+	return d.kept(ctx, who, r.ID, r.Folder)
+}
+
+// kept tells whoever it concerns that a report is kept, and opens it. What is kept is kept, even if whoever kept it has
+// gone meanwhile. before is the folder that it lay in.
+func (d *Desk) kept(ctx context.Context, who Person, id, before int64) (Report, error) {
+	ctx = context.WithoutCancel(ctx)
+	r, err := d.Report(ctx, who, id)
+	if err == nil {
+		d.tellOf(ctx, store.KindReport, id, r.Owner, before, r.Folder)
+	}
+	return r, err
+}
+
+// tellOf tells those who may open one of some folders, and an owner, of something that lies in them.
+func (d *Desk) tellOf(ctx context.Context, kind string, id, owner int64, in ...int64) {
+	e := Event{Kind: kind, ID: id, owners: []int64{owner}}
+	list, err := d.store.FoldersByID(ctx, in)
+	if err != nil {
+		d.log.ErrorContext(ctx, "whom to tell", "error", err)
+	}
+	for i := range list {
+		e.in = append(e.in, &list[i])
+	}
+	d.after(ctx, func() { d.tell(e) })
 }
 
 func (d *Desk) keepError(err error, title string) error {
@@ -187,26 +250,26 @@ func (d *Desk) KeepChanged(ctx context.Context, who Person, id int64, k Keep) (R
 	if err != nil {
 		return Report{}, err
 	}
-	if err := d.checkKeep(ctx, who, &k, k.Folder != was.Folder); err != nil {
+	if err := d.checkKeep(ctx, who, &k, was.Owner, k.Folder != was.Folder); err != nil {
 		return Report{}, err
 	}
-	r := was.Report
+	r := was.row
 	if err := k.fill(&r, who); err != nil {
 		return Report{}, err
 	}
-	if k.Team && was.OwnerTeam != nil {
-		r.OwnerTeam = was.OwnerTeam
+	if k.Team && was.Team {
+		r.OwnerTeam = was.row.OwnerTeam
 	}
 	r.Version = k.Version
-	return d.changed(ctx, who, &r)
+	return d.changed(ctx, who, r, was.Folder)
 }
 
-func (d *Desk) changed(ctx context.Context, who Person, r *store.Report) (Report, error) {
-	if err := d.store.ChangeReport(ctx, r); err != nil {
+// changed keeps a changed report; before is the folder that it lay in.
+func (d *Desk) changed(ctx context.Context, who Person, r store.Report, before int64) (Report, error) {
+	if err := d.store.ChangeReport(ctx, &r); err != nil {
 		return Report{}, d.keepError(err, r.Title)
 	}
-	d.tell(Event{store.KindReport, r.ID})
-	return d.Report(ctx, who, r.ID)
+	return d.kept(ctx, who, r.ID, before)
 }
 
 // GiveTo makes another person the owner of a report.
@@ -221,9 +284,12 @@ func (d *Desk) GiveTo(ctx context.Context, who Person, id, owner int64) (Report,
 	if _, err := d.Who(ctx, owner); err != nil {
 		return Report{}, fail(Invalid, "/owner", "Choose someone who can sign in.")
 	}
-	r := was.Report
+	r := was.row
 	r.Owner, r.OwnerTeam, r.ChangedBy = owner, nil, who.ID
-	return d.changed(ctx, who, &r)
+	if r.Folder, err = d.movesAlong(ctx, r.Folder, owner); err != nil {
+		return Report{}, err
+	}
+	return d.changed(ctx, who, r, was.Folder)
 }
 
 // MoveReport puts a report into another folder.
@@ -232,23 +298,24 @@ func (d *Desk) MoveReport(ctx context.Context, who Person, id, folder int64) (Re
 	if err != nil {
 		return Report{}, err
 	}
-	if err := d.checkFolder(ctx, who, folder); err != nil {
+	if err := d.checkFolder(ctx, who, folder, was.Owner); err != nil {
 		return Report{}, err
 	}
-	r := was.Report
+	r := was.row
 	r.Folder, r.ChangedBy = folder, who.ID
-	return d.changed(ctx, who, &r)
+	return d.changed(ctx, who, r, was.Folder)
 }
 
 // DeleteReport puts a report among what was recently deleted.
 func (d *Desk) DeleteReport(ctx context.Context, who Person, id int64) error {
-	if _, err := d.changeable(ctx, who, id); err != nil {
+	was, err := d.changeable(ctx, who, id)
+	if err != nil {
 		return err
 	}
 	if err := d.store.DeleteReport(ctx, id, who.ID); err != nil {
 		return err
 	}
-	d.tell(Event{store.KindReport, id})
+	d.tellOf(context.WithoutCancel(ctx), store.KindReport, id, was.Owner, was.Folder)
 	return nil
 }
 

@@ -5,28 +5,11 @@ import (
 	"strings"
 
 	"uzzel/core/column"
-	"uzzel/core/engine"
 )
 
 // NamedRecord is a record that a search found.
 type NamedRecord struct {
 	Type, ID, Name string
-}
-
-// sight says of records which a person may see, whatever their type; of none where that cannot be told.
-func (d *Desk) sight(ctx context.Context, who Person, snap *column.Snapshot) func(typ string, row int32) bool {
-	known := map[string]func(int32) bool{}
-	return func(typ string, row int32) bool {
-		sees, ok := known[typ]
-		if !ok {
-			var err error
-			if sees, err = engine.Sight(ctx, snap, d.opts(who), typ); err != nil {
-				sees = func(int32) bool { return false }
-			}
-			known[typ] = sees
-		}
-		return sees(row)
-	}
 }
 
 // maxNamed is how many records a search finds at most.
@@ -35,7 +18,8 @@ const maxNamed = 20
 // FindRecords finds records of a type (of all, where none is named) by name, or by number. The person sees those that
 // the person may see.
 func (d *Desk) FindRecords(ctx context.Context, who Person, typ, search string) ([]NamedRecord, error) {
-	snap := d.Snapshot()
+	v := d.view(who)
+	snap := v.snap
 	want := column.Fold(strings.TrimSpace(search))
 	var list []NamedRecord
 	if want == "" {
@@ -49,12 +33,11 @@ func (d *Desk) FindRecords(ctx context.Context, who Person, typ, search string) 
 		if err != nil {
 			return nil, err
 		}
-		sees, err := engine.Sight(ctx, snap, d.opts(who), t.Key)
-		if err != nil {
-			return nil, err
+		if ctx.Err() != nil {
+			return nil, ctx.Err()
 		}
 		add := func(row int32) {
-			if sees(row) {
+			if v.sight.Sees(t.Key, row) {
 				list = append(list, NamedRecord{t.Key, table.IDs.At(row), snap.Name(t.Key, row)})
 			}
 		}

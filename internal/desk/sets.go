@@ -40,23 +40,57 @@ func (d *Desk) addWhole(ctx context.Context, who Person, b store.Board, list []P
 	if !who.MayCompose() {
 		return Board{}, fail(Forbidden, "", "Only composers and administrators make dashboards.")
 	}
-	if err := d.checkBoard(ctx, who, &b, nil); err != nil {
+	b.Owner = who.ID
+	if err := d.checkBoard(ctx, who, &b, nil, true); err != nil {
 		return Board{}, err
 	}
-	reports, err := d.Reports(ctx, who)
-	if err != nil {
-		return Board{}, err
+	if len(list) > MaxPanels {
+		return Board{}, fail(Invalid, "/panels", "A dashboard has %d panels at most.", MaxPanels)
 	}
-	for i := range list {
-		p := &list[i]
-		if p.Brief != nil {
-			if p.Panel.Report, err = d.reportFor(ctx, who, reports, b.Folder, p); err != nil {
-				return Board{}, err
-			}
+	// The dashboard with all of its reports, or nothing of it.
+	var made Board
+	err := d.together(ctx, func(ctx context.Context) error {
+		reports, err := d.Reports(ctx, who)
+		if err != nil {
+			return err
 		}
-		b.Panels = append(b.Panels, p.Panel)
+		for i := range list {
+			p := &list[i]
+			if p.Brief != nil {
+				if p.Panel.Report, err = d.reportFor(ctx, who, reports, b.Folder, p); err != nil {
+					return err
+				}
+			}
+			b.Panels = append(b.Panels, p.Panel)
+		}
+		made, err = d.AddBoard(ctx, who, b)
+		return err
+	})
+	return made, err
+}
+
+type afterKey struct{}
+
+// together keeps all that do keeps with the context it is given, or nothing of it; who is to be told of it is told once
+// it is kept.
+func (d *Desk) together(ctx context.Context, do func(ctx context.Context) error) error {
+	var told []func()
+	err := d.store.Together(ctx, func(ctx context.Context) error { return do(context.WithValue(ctx, afterKey{}, &told)) })
+	if err == nil {
+		for _, tell := range told {
+			tell()
+		}
 	}
-	return d.AddBoard(ctx, who, b)
+	return err
+}
+
+// after does something once what a context keeps is kept: at once, where that is not together with more.
+func (d *Desk) after(ctx context.Context, do func()) {
+	if told, ok := ctx.Value(afterKey{}).(*[]func()); ok {
+		*told = append(*told, do)
+		return
+	}
+	do()
 }
 
 // reportFor finds a report of the same title and brief in a folder, or makes it, under another title where its own is
@@ -67,7 +101,7 @@ func (d *Desk) reportFor(ctx context.Context, who Person, reports []Report, fold
 		return 0, err
 	}
 	for _, r := range reports {
-		if r.Folder == folder && r.Title == p.Title && r.Report.Brief == string(text) {
+		if r.Folder == folder && r.Title == p.Title && r.row.Brief == string(text) {
 			return r.ID, nil
 		}
 	}
@@ -90,6 +124,7 @@ type WholeBoard struct {
 	Title   string
 	Filters string
 	Panels  []PlacedReport
+	Left    []string // titles of reports that are not in it: their owners keep something of them to themselves
 }
 
 // Whole opens a dashboard with the briefs of its reports; those that the person may not open are left out.
@@ -110,10 +145,11 @@ func (d *Desk) Whole(ctx context.Context, who Person, id int64) (WholeBoard, err
 			if err != nil {
 				return WholeBoard{}, err
 			}
-			if !r.MayChange && r.NoDownload {
+			if !r.MayChange && (r.NoDownload || r.Fixed) {
+				out.Left = append(out.Left, r.Title)
 				continue
 			}
-			placed.Title, placed.Description, placed.Brief = r.Title, r.Description, r.Brief
+			placed.Title, placed.Description, placed.Brief = r.Title, r.Description, r.Brief.Brief()
 		}
 		placed.Panel.ID, placed.Panel.Board, placed.Panel.Report = 0, 0, 0
 		out.Panels = append(out.Panels, placed)

@@ -4,7 +4,6 @@ import (
 	"context"
 
 	"uzzel/core/brief"
-	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/period"
 	"uzzel/core/schema"
@@ -30,9 +29,10 @@ func (d *Desk) Spread(ctx context.Context, who Person, start, path string) ([]Bi
 	if !bound.Summaries[0].Kind.Numeric() {
 		return nil, fail(Invalid, "/path", "A spread is of a number, an amount or a percentage.")
 	}
-	r, err := engine.Run(ctx, d.Snapshot(), bound, d.opts(who))
+	v := d.view(who)
+	r, err := d.numbersOf(ctx, v, bound, false)
 	if err != nil {
-		return nil, d.runError(err)
+		return nil, err
 	}
 	c := r.Cell(0, 0)
 	if !c.Plain[0].Set {
@@ -62,12 +62,12 @@ func (d *Desk) Spread(ctx context.Context, who Person, start, path string) ([]Bi
 	if err != nil {
 		return nil, err
 	}
-	if r, err = engine.Run(ctx, d.Snapshot(), bound, d.opts(who)); err != nil {
-		return nil, d.runError(err)
+	if r, err = d.numbersOf(ctx, v, bound, false); err != nil {
+		return nil, err
 	}
 	bins := []Bin{}
 	for i, n := range r.Rows[0].Children {
-		if r.Rows[n].Blank || i > len(edges) {
+		if !r.Rows[n].Value() || i > len(edges) {
 			continue
 		}
 		count, _ := r.Cell(n, 0).Plain[0].Num.Scaled(1)

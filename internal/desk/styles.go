@@ -8,6 +8,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/chart"
+	"uzzel/internal/store"
 )
 
 // Where the house style and those kept by name are kept.
@@ -24,6 +25,8 @@ type looks struct {
 	house chart.Style
 	kept  []KeptStyle
 	byKey map[string]chart.Style
+	// versions are those of the house style and of the list of styles.
+	versions map[string]int
 }
 
 // KeptStyle is a style that charts ask for by its key.
@@ -32,58 +35,61 @@ type KeptStyle struct {
 	Name  string      `json:"name"`
 	Owner int64       `json:"owner"`
 	Style chart.Style `json:"style"`
+	// Version counts its changes.
+	Version int `json:"version,omitempty"`
 }
 
-func (d *Desk) readStyle(ctx context.Context) error {
-	l := looks{byKey: map[string]chart.Style{}}
+func (d *Desk) readLooks(ctx context.Context) (*looks, error) {
+	l := looks{byKey: map[string]chart.Style{}, versions: map[string]int{}}
 	for name, to := range map[string]any{houseStyle: &l.house, keptStyles: &l.kept} {
-		text, err := d.store.Preference(ctx, name)
+		text, version, err := d.store.Preference(ctx, name)
 		if err == nil && text != "" {
 			err = json.Unmarshal([]byte(text), to)
 		}
 		if err != nil {
-			return err
+			return nil, err
 		}
+		l.versions[name] = version
 	}
 	for _, k := range l.kept {
 		l.byKey[k.Key] = k.Style
 	}
-	d.looks.Store(&l)
-	return nil
+	return &l, nil
 }
 
 // keepLooks keeps a changed house style, or changed styles, and has every open window draw anew.
-func (d *Desk) keepLooks(ctx context.Context, name string, what any) error {
+func (d *Desk) keepLooks(ctx context.Context, name string, what any, version int) error {
 	text, err := json.Marshal(what)
 	if err != nil {
 		return err
 	}
-	if err := d.store.SetPreference(ctx, name, string(text)); err != nil {
-		return err
+	if err := d.store.SetPreference(ctx, name, string(text), version); err != nil {
+		return mapStore(err, "style")
 	}
-	if err := d.readStyle(ctx); err != nil {
-		return err
-	}
-	d.tell(Event{KindRecords, 0})
+	d.settled(ctx, d.looks.refresh)
+	d.tell(Event{Kind: KindRecords})
 	return nil
 }
 
-// Style is the house style.
-func (d *Desk) Style() chart.Style { return d.looks.Load().house }
+// Style is the house style, and its version.
+func (d *Desk) Style() (style chart.Style, version int) {
+	l := d.looks.now()
+	return l.house, l.versions[houseStyle]
+}
 
 // SetStyle sets the house style: what it says holds for every chart that says nothing else.
-func (d *Desk) SetStyle(ctx context.Context, who Person, s chart.Style) error {
+func (d *Desk) SetStyle(ctx context.Context, who Person, s chart.Style, version int) error {
 	if who.Role != Administrator {
 		return fail(Forbidden, "", "Only administrators set the house style.")
 	}
 	if err := s.Check(d.Snapshot().Schema); err != nil {
 		return fail(Invalid, "/style", "%s.", err)
 	}
-	return d.keepLooks(ctx, houseStyle, s)
+	return d.keepLooks(ctx, houseStyle, s, version)
 }
 
 // Styles lists the styles that are kept by name.
-func (d *Desk) Styles() []KeptStyle { return slices.Clone(d.looks.Load().kept) }
+func (d *Desk) Styles() []KeptStyle { return slices.Clone(d.looks.now().kept) }
 
 // MayChangeStyle says whether a person may change or delete a kept style: who made it, and administrators.
 func (k KeptStyle) MayChangeStyle(who Person) bool {
@@ -94,7 +100,7 @@ func (k KeptStyle) MayChangeStyle(who Person) bool {
 func (d *Desk) StyleOwner(k KeptStyle) string { return d.personName(k.Owner) }
 
 // KeepStyle keeps a style by name: a new one where the key is empty, else the one that has the key.
-func (d *Desk) KeepStyle(ctx context.Context, who Person, key, name string, s chart.Style) (KeptStyle, error) {
+func (d *Desk) KeepStyle(ctx context.Context, who Person, key, name string, s chart.Style, version int) (KeptStyle, error) {
 	if !who.MayCompose() {
 		return KeptStyle{}, fail(Forbidden, "", "Only composers and administrators keep styles.")
 	}
@@ -119,6 +125,8 @@ func (d *Desk) KeepStyle(ctx context.Context, who Person, key, name string, s ch
 	switch {
 	case slices.ContainsFunc(list, func(k KeptStyle) bool { return k.Key != key && strings.EqualFold(k.Name, name) }):
 		return KeptStyle{}, fail(Taken, "/name", "There is a style named “%s” already.", name)
+	case key != "" && list[at].Version != version:
+		return KeptStyle{}, mapStore(store.ErrStale, "style")
 	case key == "" && len(list) >= MaxStyles:
 		return KeptStyle{}, fail(Invalid, "", "%d styles are kept at most.", MaxStyles)
 	}
@@ -129,10 +137,10 @@ func (d *Desk) KeepStyle(ctx context.Context, who Person, key, name string, s ch
 		})
 		list = append(list, k)
 	} else {
-		k.Owner = list[at].Owner
+		k.Owner, k.Version = list[at].Owner, version+1
 		list[at] = k
 	}
-	return k, d.keepLooks(ctx, keptStyles, list)
+	return k, d.keepLooks(ctx, keptStyles, list, d.looks.now().versions[keptStyles])
 }
 
 // changeableStyle finds the place of a kept style that is to be changed, among all of them.
@@ -156,7 +164,7 @@ func (d *Desk) DropStyle(ctx context.Context, who Person, key string) error {
 	if err != nil {
 		return err
 	}
-	return d.keepLooks(ctx, keptStyles, slices.Delete(list, at, at+1))
+	return d.keepLooks(ctx, keptStyles, slices.Delete(list, at, at+1), d.looks.now().versions[keptStyles])
 }
 
 // Dress has a report's chart ask for a kept style, and say nothing of its own that the style says; an empty key has it
@@ -166,10 +174,10 @@ func (d *Desk) Dress(ctx context.Context, who Person, id int64, key string) (Rep
 	if err != nil {
 		return r, err
 	}
-	if _, ok := d.looks.Load().byKey[key]; key != "" && !ok {
+	if _, ok := d.looks.now().byKey[key]; key != "" && !ok {
 		return r, fail(Invalid, "/style", "There is no such style.")
 	}
-	b := *r.Brief
+	b := *r.whole
 	switch {
 	case b.Chart != nil:
 		b.Chart = dressed(b.Chart, key)
@@ -182,8 +190,8 @@ func (d *Desk) Dress(ctx context.Context, who Person, id int64, key string) (Rep
 	if err != nil {
 		return r, err
 	}
-	r.Report.Brief, r.ChangedBy = string(text), who.ID
-	return d.changed(ctx, who, &r.Report)
+	r.row.Brief, r.row.ChangedBy = string(text), who.ID
+	return d.changed(ctx, who, r.row, r.row.Folder)
 }
 
 func dressed(c *brief.Chart, key string) *brief.Chart {

@@ -23,13 +23,18 @@ func (d *Desk) Watch(ctx context.Context, every time.Duration) {
 			return
 		case <-tick.C:
 		}
+		if d.unsettled.Load() {
+			if err := d.Reread(ctx); err != nil && ctx.Err() == nil {
+				d.log.ErrorContext(ctx, "reading settings", "error", err)
+			}
+		}
 		if now := d.Snapshot(); now != known {
 			known = now
-			d.tell(Event{KindRecords, 0})
+			d.tell(Event{Kind: KindRecords})
 		}
 		if now := d.today(); now != day {
 			day = now
-			d.tell(Event{KindDay, 0})
+			d.tell(Event{Kind: KindDay})
 		}
 	}
 }

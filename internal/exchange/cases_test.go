@@ -57,7 +57,7 @@ func TestCases(t *testing.T) {
 			require.NoError(t, err)
 			lines, _ := run(t, snap, data, c[1], c[2], c[3])
 			var out bytes.Buffer
-			_, err = exchange.WriteCSV(&out, lines, false)
+			_, err = exchange.WriteCSV(&out, lines.Table(), false)
 			require.NoError(t, err)
 			want, err := os.ReadFile(filepath.Join(casesDir, c[0]+".expected.csv"))
 			require.NoError(t, err)
@@ -75,12 +75,14 @@ func run(t *testing.T, snap *column.Snapshot, data []byte, view, reader, day str
 	require.NoError(t, err)
 	today, err := period.ParseDay(day)
 	require.NoError(t, err)
-	said := brief.Say(bound, today, snap.NameOf).String()
+	said := brief.Say(bound, today, func(typ, id string) string { return snap.NameOf(typ, id, nil) }).String()
 	opts := engine.Options{Today: today, Reader: reader}
 	if view == "records" {
 		l, err := engine.List(context.Background(), snap, bound, opts)
 		require.NoError(t, err)
-		return l.Lines(), said
+		lines, err := l.Lines(context.Background())
+		require.NoError(t, err)
+		return lines, said
 	}
 	r, err := engine.Run(context.Background(), snap, bound, opts)
 	require.NoError(t, err)
@@ -104,7 +106,7 @@ func TestWorkedExamples(t *testing.T) {
 			lines, said := run(t, snap, []byte(e[2]), e[4], "2", "2026-05-14")
 			require.Equal(t, e[3], said)
 			var out bytes.Buffer
-			_, err := exchange.WriteCSV(&out, lines, false)
+			_, err := exchange.WriteCSV(&out, lines.Table(), false)
 			require.NoError(t, err)
 			require.Equal(t, e[5]+"\n", out.String())
 		})

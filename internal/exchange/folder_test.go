@@ -64,7 +64,7 @@ func TestIDsAndText(t *testing.T) {
 func TestDefuse(t *testing.T) {
 	var out bytes.Buffer
 	n, err := exchange.WriteCSV(&out, engine.Lines{Header: []string{"name", "value"}, Rows: [][]string{
-		{`=HYPERLINK("x")`, "-12.50"}, {"+1", "3"}, {"-1+2", ""}, {"@a", "a,b"}, {"plain", `say "x"`}}}, true)
+		{`=HYPERLINK("x")`, "-12.50"}, {"+1", "3"}, {"-1+2", ""}, {"@a", "a,b"}, {"plain", `say "x"`}}}.Table(), true)
 	require.NoError(t, err)
 	require.Equal(t, 4, n)
 	require.Equal(t, "name,value\n\"'=HYPERLINK(\"\"x\"\")\",-12.50\n'+1,3\n'-1+2,\n'@a,\"a,b\"\nplain,\"say \"\"x\"\"\"\n", out.String())

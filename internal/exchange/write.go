@@ -11,7 +11,7 @@ import (
 
 // WriteCSV writes a table as RFC 4180 with LF line ends. Where defuse is set, cells that a spreadsheet would take for
 // a formula get an apostrophe in front; it gives back how many those were.
-func WriteCSV(w io.Writer, t engine.Lines, defuse bool) (defused int, err error) {
+func WriteCSV(w io.Writer, t engine.Table, defuse bool) (defused int, err error) {
 	out := bufio.NewWriter(w)
 	line := func(cells []string) {
 		for i, c := range cells {
@@ -30,8 +30,11 @@ func WriteCSV(w io.Writer, t engine.Lines, defuse bool) (defused int, err error)
 		out.WriteByte('\n')
 	}
 	line(t.Header)
-	for _, row := range t.Rows {
-		line(row)
+	for row, err := range t.Rows {
+		if err != nil {
+			return defused, err
+		}
+		line(row.Cells)
 	}
 	return defused, out.Flush()
 }
@@ -49,15 +52,20 @@ func looksLikeFormula(s string) bool {
 }
 
 // WriteJSON writes a table as a list of objects, members in the order of the columns.
-func WriteJSON(w io.Writer, t engine.Lines) error {
+func WriteJSON(w io.Writer, t engine.Table) error {
 	out := bufio.NewWriter(w)
 	out.WriteString("[")
-	for i, row := range t.Rows {
-		if i > 0 {
+	first := true
+	for row, err := range t.Rows {
+		if err != nil {
+			return err
+		}
+		if !first {
 			out.WriteString(",")
 		}
+		first = false
 		out.WriteString("\n {")
-		for c, cell := range row {
+		for c, cell := range row.Cells {
 			if c > 0 {
 				out.WriteString(", ")
 			}

@@ -1,7 +1,9 @@
 package exchange
 
 import (
+	"fmt"
 	"io"
+	"iter"
 	"strconv"
 	"strings"
 	"time"
@@ -15,7 +17,7 @@ import (
 // WriteXLSX writes a table as a workbook: a header that stays in view, numbers as numbers, days as days, and all else as
 // text, so that no cell is a formula. The lines of an outline can be folded, totals in bold. What is said about the table
 // stands on a second sheet, a line for each name and text, where there is any.
-func WriteXLSX(w io.Writer, t engine.Lines, about [][2]string) error {
+func WriteXLSX(w io.Writer, t engine.Table, about [][2]string) error {
 	f := excelize.NewFile()
 	defer func() { _ = f.Close() }()
 	const sheet = "Report"
@@ -37,7 +39,20 @@ func WriteXLSX(w io.Writer, t engine.Lines, about [][2]string) error {
 	if err := s.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}); err != nil {
 		return err
 	}
-	for c, width := range widths(t) {
+	next, stop := iter.Pull2(t.Rows)
+	defer stop()
+	first := []engine.Line{}
+	for len(first) < widthLines {
+		row, err, ok := next()
+		if err != nil {
+			return err
+		}
+		if !ok {
+			break
+		}
+		first = append(first, row)
+	}
+	for c, width := range widths(t.Header, first) {
 		if err := s.SetColWidth(c+1, c+1, width); err != nil {
 			return err
 		}
@@ -49,14 +64,26 @@ func WriteXLSX(w io.Writer, t engine.Lines, about [][2]string) error {
 	if err := s.SetRow("A1", head); err != nil {
 		return err
 	}
-	deepest := 0
-	for _, d := range t.Depths {
-		deepest = max(deepest, d)
-	}
-	for i, row := range t.Rows {
-		cells := make([]any, len(row))
-		total := t.Depths != nil && t.Depths[i] < deepest
-		for c, text := range row {
+	for i := 0; ; i++ {
+		if i == MaxSheetRows {
+			return ErrSheetFull
+		}
+		var row engine.Line
+		if i < len(first) {
+			row = first[i]
+		} else {
+			line, err, ok := next()
+			if err != nil {
+				return err
+			}
+			if !ok {
+				break
+			}
+			row = line
+		}
+		cells := make([]any, len(row.Cells))
+		total := t.Outline && row.Depth < t.Deepest
+		for c, text := range row.Cells {
 			kind := schema.Kind("")
 			if t.Kinds != nil {
 				kind = t.Kinds[c]
@@ -64,8 +91,8 @@ func WriteXLSX(w io.Writer, t engine.Lines, about [][2]string) error {
 			cells[c] = styles.cell(kind, text, total)
 		}
 		var opts []excelize.RowOpts
-		if t.Depths != nil && t.Depths[i] > 1 {
-			opts = append(opts, excelize.RowOpts{OutlineLevel: min(t.Depths[i]-1, 7)})
+		if t.Outline && row.Depth > 1 {
+			opts = append(opts, excelize.RowOpts{OutlineLevel: min(row.Depth-1, 7)})
 		}
 		at, err := excelize.CoordinatesToCellName(1, i+2)
 		if err != nil {
@@ -110,13 +137,22 @@ func writeAbout(f *excelize.File, about [][2]string, styles cellStyles) error {
 	return f.SetColWidth(sheet, "B", "B", 100)
 }
 
+// MaxSheetRows is how many lines a sheet holds below its header.
+const MaxSheetRows = 1<<20 - 1
+
+// ErrSheetFull says that a table has more lines than a sheet holds.
+var ErrSheetFull = fmt.Errorf("a sheet holds %d lines; take it as CSV, or narrow the report first", MaxSheetRows)
+
+// widthLines is how many lines decide how wide columns are.
+const widthLines = 200
+
 // widths gives each column the room of its first lines, between 8 and 50 characters.
-func widths(t engine.Lines) []float64 {
-	out := make([]float64, len(t.Header))
-	for c, h := range t.Header {
+func widths(header []string, first []engine.Line) []float64 {
+	out := make([]float64, len(header))
+	for c, h := range header {
 		out[c] = float64(len([]rune(h)) + 2)
-		for _, row := range t.Rows[:min(len(t.Rows), 200)] {
-			out[c] = max(out[c], float64(len([]rune(row[c]))+2))
+		for _, row := range first {
+			out[c] = max(out[c], float64(len([]rune(row.Cells[c]))+2))
 		}
 		out[c] = min(max(out[c], 8), 50)
 	}

@@ -17,7 +17,7 @@ func TestWorkbook(t *testing.T) {
 	var buf bytes.Buffer
 	lines := engine.Lines{Header: []string{"Team", "Person", "Sum", "Since"}, Kinds: []schema.Kind{schema.Text, schema.Text, schema.Money, schema.Date}, Depths: []int{1, 2, 0},
 		Rows: [][]string{{"West shore", "", "1500.50", "2026-05-14"}, {"", "=cmd()", "007", ""}, {"All", "", "12345678901234567890.5", "nonsense"}}}
-	require.NoError(t, exchange.WriteXLSX(&buf, lines, [][2]string{{"Sentence", "Deals of everyone."}, {"Condition", "=1+1"}}))
+	require.NoError(t, exchange.WriteXLSX(&buf, lines.Table(), [][2]string{{"Sentence", "Deals of everyone."}, {"Condition", "=1+1"}}))
 	f, err := excelize.OpenReader(&buf)
 	require.NoError(t, err)
 	defer func() { require.NoError(t, f.Close()) }()

@@ -23,7 +23,7 @@ import (
 func serve(t *testing.T) *httptest.Server {
 	t.Helper()
 	s := demotest.Open(t)
-	d, err := desk.New(s, func() int32 { return demotest.Day })
+	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Demo: demo.Password})
 	require.NoError(t, err)

@@ -28,8 +28,9 @@ type ListColumn struct {
 
 // TextCell is one value of a record, for people.
 type TextCell struct {
-	Text string `json:"text"`
-	ID   string `json:"id,omitempty" doc:"The record that it links to"`
+	Text   string `json:"text"`
+	ID     string `json:"id,omitempty" doc:"The record that it links to"`
+	Hidden bool   `json:"hidden,omitempty" doc:"Whether there is something that is not one's to see"`
 }
 
 // Row is one row of a list: the starting record's id and its values.
@@ -46,6 +47,7 @@ type ListBody struct {
 	Columns  []ListColumn   `json:"columns"`
 	Rows     []Row          `json:"rows"`
 	Sentence []brief.Clause `json:"sentence"`
+	Unseen   string         `json:"unseen,omitempty" doc:"What one does not see of what it reads, in words"`
 }
 
 // GroupInfo is one field of groups or across.
@@ -94,6 +96,7 @@ type AnswerBody struct {
 	MoreLines int            `json:"moreLines" doc:"How many lines there are besides"`
 	Records   int64          `json:"records" doc:"How many records are left"`
 	Of        int64          `json:"of" doc:"How many records there are"`
+	Unseen    string         `json:"unseen,omitempty" doc:"What one does not see of what it reads, in words"`
 	Compared  string         `json:"compared,omitempty" doc:"The earlier period that it is compared with, in words"`
 	Drawing   *chart.Drawing `json:"drawing"`
 	Kinds     []chart.Offer  `json:"kinds" doc:"Kinds of chart, those that suit best first"`
@@ -172,32 +175,31 @@ type valuesIn struct {
 
 func (a *api) asking(g huma.API) {
 	huma.Register(g, lenient(op(http.MethodPost, "/api/answer", "answer", "Answer a brief")), func(ctx context.Context, in *briefBody) (*out[AnswerBody], error) {
-		if err := a.check(&in.Body.Brief); err != nil {
+		b, err := a.asked(ctx, &in.Body.Brief)
+		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		ans, err := a.desk.Ask(ctx, who(ctx), in.Body.Brief.Brief)
+		ans, err := a.desk.Ask(ctx, who(ctx), b)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
 		return &out[AnswerBody]{answerBody(ans, in.Body.Lines)}, nil
 	})
-	list := func(get func(ctx context.Context, in *listBody) (*desk.List, error)) func(ctx context.Context, in *listBody) (*out[ListBody], error) {
+	list := func(get func(ctx context.Context, in *listBody, b *brief.Brief) (*desk.List, error)) func(ctx context.Context, in *listBody) (*out[ListBody], error) {
 		return func(ctx context.Context, in *listBody) (*out[ListBody], error) {
-			if err := a.check(&in.Body.Brief); err != nil {
-				return nil, a.fail(ctx, err)
-			}
-			l, err := get(ctx, in)
+			b, err := a.asked(ctx, &in.Body.Brief)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			return &out[ListBody]{page(l, in.Body.From, in.Body.Count)}, nil
+			l, err := get(ctx, in, b)
+			return a.page(ctx, l, err, in.Body.From, in.Body.Count)
 		}
 	}
-	huma.Register(g, lenient(op(http.MethodPost, "/api/list", "list", "A page of a brief's records")), list(func(ctx context.Context, in *listBody) (*desk.List, error) {
-		return a.desk.List(ctx, who(ctx), in.Body.Brief.Brief)
+	huma.Register(g, lenient(op(http.MethodPost, "/api/list", "list", "A page of a brief's records")), list(func(ctx context.Context, _ *listBody, b *brief.Brief) (*desk.List, error) {
+		return a.desk.List(ctx, who(ctx), b)
 	}))
-	huma.Register(g, lenient(op(http.MethodPost, "/api/behind", "behind", "The records behind marks")), list(func(ctx context.Context, in *listBody) (*desk.List, error) {
-		return a.desk.Behind(ctx, who(ctx), in.Body.Brief.Brief, in.Body.Part, in.Body.Marks)
+	huma.Register(g, lenient(op(http.MethodPost, "/api/behind", "behind", "The records behind marks")), list(func(ctx context.Context, in *listBody, b *brief.Brief) (*desk.List, error) {
+		return a.desk.Behind(ctx, who(ctx), b, in.Body.Part, in.Body.Marks)
 	}))
 	huma.Register(g, op(http.MethodGet, "/api/spread", "spread", "How the values of a number are spread"), func(ctx context.Context, in *struct {
 		Start string `query:"start" required:"true"`
@@ -249,45 +251,62 @@ func columnsOf(l *engine.Records, b *brief.Brief) []ListColumn {
 	return cols
 }
 
-func rowsOf(l *engine.Records, w chart.Writer, b *brief.Brief, from, to int) []Row {
-	rows := []Row{}
-	texts, names, ids := l.Page(from, to), l.Names(from, to), l.IDs(from, to)
-	for i, line := range texts {
-		row := Row{ID: ids[i]}
-		for c, text := range line {
-			v := l.Columns[c]
-			var f *brief.Format
-			if c < len(b.Columns) {
-				f = b.Columns[c].Format
-			}
-			cell := TextCell{Text: w.Inner(v.Kind, text, f)}
-			if names[c] != nil {
-				cell = TextCell{Text: names[c][i], ID: text}
-			}
-			row.Cells = append(row.Cells, cell)
+// rowOf is one row of a page, for people.
+func rowOf(cols []*brief.Value, w chart.Writer, b *brief.Brief, p *engine.Page, i int) Row {
+	row := Row{ID: p.IDs[i], Cells: make([]TextCell, 0, len(cols))}
+	for c, text := range p.Texts[i] {
+		v := cols[c]
+		var f *brief.Format
+		if c < len(b.Columns) {
+			f = b.Columns[c].Format
 		}
-		rows = append(rows, row)
+		cell := TextCell{Text: w.Inner(v.Kind, text, f)}
+		switch {
+		case p.HiddenAt(i, c):
+			cell = TextCell{Hidden: true}
+		case v.Kind == schema.Link && text != "":
+			cell = TextCell{Text: p.NameAt(i, c), ID: text}
+		}
+		row.Cells = append(row.Cells, cell)
 	}
-	return rows
+	return row
 }
 
-func page(l *desk.List, from, count int) ListBody {
+// page answers with a page of a list, or with why there is none.
+func (a *api) page(ctx context.Context, l *desk.List, err error, from, count int) (*out[ListBody], error) {
+	if err != nil {
+		return nil, a.fail(ctx, err)
+	}
 	if count <= 0 {
 		count = 200
 	}
 	from = max(from, 0)
-	to := min(from+min(count, 1000), l.Len())
-	return ListBody{Type: l.Bound.Parts[0].Start().Key, Total: l.Len(), From: from, Columns: columnsOf(l.Records, l.Bound.Brief),
-		Rows: rowsOf(l.Records, l.Writer, l.Bound.Brief, from, to), Sentence: l.Sentence}
+	p, err := l.Page(ctx, from, from+min(count, MaxPage))
+	if err != nil {
+		return nil, a.fail(ctx, err)
+	}
+	body := ListBody{Type: l.Bound.Parts[0].Start().Key, Total: l.Len(), From: from, Columns: columnsOf(l.Records, l.Bound.Brief), Rows: []Row{}, Sentence: l.Sentence, Unseen: l.Unseen}
+	for i := range p.Texts {
+		body.Rows = append(body.Rows, rowOf(l.Columns, l.Writer, l.Bound.Brief, p, i))
+	}
+	return &out[ListBody]{body}, nil
 }
+
+// Limits of one answer: rows of a page, lines and cells of a table.
+const (
+	MaxPage  = 1000
+	MaxLines = 20_000
+	MaxCells = 200_000
+)
 
 func answerBody(ans *desk.Answer, most int) AnswerBody {
 	r, b := ans.Result, ans.Bound
 	body := AnswerBody{Sentence: ans.Sentence, Text: ans.Sentence.String(), Records: r.Records, Of: r.Of, Drawing: ans.Drawing,
-		Title: ans.Drawing.Title, Kinds: chart.Offers(b), Groups: []GroupInfo{}, Details: []ListColumn{}, Columns: []HeadColumn{}, Lines: []GroupLine{}}
-	if most <= 0 || most > 20000 {
+		Unseen: ans.Unseen, Title: ans.Drawing.Title, Kinds: chart.Offers(b), Groups: []GroupInfo{}, Details: []ListColumn{}, Columns: []HeadColumn{}, Lines: []GroupLine{}}
+	if most <= 0 {
 		most = 500
 	}
+	most = min(most, MaxLines)
 	for i, g := range b.Groups {
 		body.Groups = append(body.Groups, GroupInfo{g.Values[0].Text, brief.GroupLabel(g), g.Across, r.Overlap[i]})
 	}
@@ -305,6 +324,8 @@ func answerBody(ans *desk.Answer, most int) AnswerBody {
 	}
 	t := tabler{ans: ans, body: &body, most: most}
 	t.cols(0, nil, nil)
+	// A wide table has fewer lines: the rest is counted, and can be asked for narrower, or taken out as a file.
+	t.most = max(1, min(t.most, MaxCells/max(1, len(t.at)*len(b.Summaries))))
 	if len(b.Groups) > 0 {
 		t.lines(0, nil)
 	}
@@ -367,7 +388,7 @@ func (t *tabler) line(n int, label string, keys []string) {
 	}
 	if d := t.ans.Details; d != nil && line.Inner {
 		for _, i := range d.Of[n] {
-			line.Detail = append(line.Detail, rowsOf(d.Records, w, r.Bound.Brief, i, i+1)...)
+			line.Detail = append(line.Detail, rowOf(d.Columns, w, r.Bound.Brief, t.ans.Page, i))
 		}
 		line.More = d.More[n]
 	}

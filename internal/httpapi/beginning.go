@@ -6,6 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"uzzel/core/brief"
 	"uzzel/internal/desk"
 	"uzzel/internal/starters"
 )
@@ -36,6 +37,7 @@ type PointBody struct {
 	Questions []QuestionBody `json:"questions"`
 	Teams     []int64        `json:"teams" doc:"The teams that see it, none for everyone"`
 	Place     int            `json:"place,omitempty"`
+	Version   int            `json:"version,omitempty" doc:"The version that was read"`
 }
 
 func (a *api) say(who desk.Person, b Brief) string {
@@ -50,7 +52,7 @@ func (a *api) beginning(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/starters", "starters", "The ready reports that ship with the application"), func(ctx context.Context, _ *none) (*out[[]StarterBody], error) {
 		list := []StarterBody{}
 		for _, s := range starters.All() {
-			b := *a.sealed(s.Brief)
+			b := public(brief.ForOwner(s.Brief), 0)
 			if text := a.say(who(ctx), b); text != "" { // one that the organisation's record types do not fit is not offered
 				list = append(list, StarterBody{s.Key, s.Category, s.Title, s.About, b, text})
 			}
@@ -61,9 +63,9 @@ func (a *api) beginning(g huma.API) {
 		rows, err := a.desk.StartingPoints(ctx, who(ctx))
 		list := []PointBody{}
 		for _, p := range rows {
-			body := PointBody{p.ID, p.Name, p.About, *a.sealed(p.Brief), []QuestionBody{}, p.Teams, p.Place}
+			body := PointBody{p.ID, p.Name, p.About, public(brief.ForOwner(p.Brief), 0), []QuestionBody{}, p.Teams, p.Place, p.Version}
 			for _, q := range p.Questions {
-				b := *a.sealed(q.Brief)
+				b := public(brief.ForOwner(q.Brief), 0)
 				body.Questions = append(body.Questions, QuestionBody{q.Title, b, a.say(who(ctx), b)})
 			}
 			list = append(list, body)
@@ -71,12 +73,12 @@ func (a *api) beginning(g huma.API) {
 		return &out[[]PointBody]{list}, a.fail(ctx, err)
 	})
 	keep := func(ctx context.Context, id int64, p *PointBody) error {
-		point := desk.StartingPoint{ID: id, Name: p.Name, About: p.About, Brief: p.Brief.Brief, Teams: p.Teams, Place: p.Place}
-		if err := a.check(&p.Brief); err != nil {
+		point := desk.StartingPoint{ID: id, Name: p.Name, About: p.About, Brief: p.Brief.Brief, Teams: p.Teams, Place: p.Place, Version: p.Version}
+		if err := p.Brief.checked(); err != nil {
 			return a.fail(ctx, err)
 		}
 		for _, q := range p.Questions {
-			if err := a.check(&q.Brief); err != nil {
+			if err := q.Brief.checked(); err != nil {
 				return a.fail(ctx, err)
 			}
 			point.Questions = append(point.Questions, desk.Question{Title: q.Title, Brief: q.Brief.Brief})

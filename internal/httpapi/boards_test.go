@@ -177,7 +177,8 @@ func TestHomeBoards(t *testing.T) {
 	}
 	_, mine := owner.call("POST", "/api/boards", fmt.Sprintf(`{"title":"Mine","folder":%v,"panels":[]}`, private))
 	set := func(team string, board any) int {
-		status, _ := admin.call("PUT", "/api/settings/homes/"+team, fmt.Sprintf(`{"board":%v}`, board))
+		_, homes := admin.call("GET", "/api/settings/homes", "")
+		status, _ := admin.call("PUT", "/api/settings/homes/"+team, fmt.Sprintf(`{"board":%v,"version":%v}`, board, homes["version"]))
 		return status
 	}
 	require.Equal(t, http.StatusNotFound, set("2", mine["id"]), "not one that the administrator may not open")
@@ -205,14 +206,16 @@ func TestHouseStyle(t *testing.T) {
 		return []any{d["legend"], d["series"].([]any)[0].(map[string]any)["colour"]}
 	}
 	before := colour()
-	status, out := admin.call("PUT", "/api/settings/style", `{"palette":["#123456","#654321","#336699"],"legend":"below"}`)
+	status, out := admin.call("PUT", "/api/settings/style", `{"style":{"palette":["#123456","#654321","#336699"],"legend":"below"}}`)
 	require.Equal(t, http.StatusNoContent, status, out)
 	require.Equal(t, []any{"below", "#123456"}, colour())
 	for _, bad := range []string{`{"palette":["red","#654321","#336699"]}`, `{"legend":"inside"}`, `{"values":{"deals.colour":{"a":"#123456"}}}`} {
-		status, _ = admin.call("PUT", "/api/settings/style", bad)
+		status, _ = admin.call("PUT", "/api/settings/style", `{"version":1,"style":`+bad+`}`)
 		require.Equal(t, http.StatusUnprocessableEntity, status, bad)
 	}
 	require.Equal(t, []any{"below", "#123456"}, colour())
-	admin.call("PUT", "/api/settings/style", `{}`)
+	status, _ = admin.call("PUT", "/api/settings/style", `{"style":{}}`)
+	require.Equal(t, http.StatusConflict, status, "someone set it since")
+	admin.call("PUT", "/api/settings/style", `{"style":{},"version":1}`)
 	require.Equal(t, before, colour())
 }

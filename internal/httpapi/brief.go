@@ -1,7 +1,9 @@
 package httpapi
 
 import (
+	"context"
 	"encoding/json"
+	"fmt"
 	"reflect"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -10,55 +12,69 @@ import (
 )
 
 // Brief is a brief in a request or a response. It is read by the format's own rules, whose errors name the member,
-// rather than by the contract's.
+// rather than by the contract's. Besides the format's members it may have "reading": the number of the report that it is a
+// reading of, whose owner fixed conditions that are not in it and hold all the same.
 type Brief struct {
 	*brief.Brief
-	err error
+	Reading int64
+	err     error
 }
 
 // UnmarshalJSON reads a brief strictly. What is wrong with it is kept for check, which can name every member at fault.
 func (b *Brief) UnmarshalJSON(data []byte) error {
+	var outer map[string]json.RawMessage
+	if err := json.Unmarshal(data, &outer); err == nil && outer["reading"] != nil {
+		if err := json.Unmarshal(outer["reading"], &b.Reading); err != nil {
+			b.err = brief.Problems{{Pointer: "/reading", Message: "this should be the number of a report"}}
+			return nil
+		}
+		delete(outer, "reading")
+		if data, err = json.Marshal(outer); err != nil {
+			return err
+		}
+	}
 	b.Brief, b.err = brief.Decode(data)
 	return nil
 }
 
-// check says why a request's brief cannot be used, nil where it can. Sealed conditions are opened, and stay unsaid.
-func (a *api) check(b *Brief) error {
-	if b.err != nil {
+// checked says why a request's brief cannot be used, nil where it can.
+func (b *Brief) checked() error {
+	switch {
+	case b.err != nil:
 		return b.err
-	}
-	if b.Brief == nil {
+	case b.Brief == nil:
 		return brief.Problems{{Message: "there is no brief"}}
 	}
-	b.Brief = brief.Each(b.Brief, func(t brief.Tree) (brief.Tree, bool) {
-		if t.Sealed == "" {
-			return t, false
-		}
-		opened, err := a.seal.open(t.Sealed)
-		if err != nil {
-			b.err = brief.Problems{{Message: "a condition that the owner fixed cannot be read any more; open the report anew"}}
-		}
-		return opened, true
-	})
-	return b.err
+	return nil
 }
 
-// sealed is a brief as it is handed out: what is hidden in it is sealed.
-func (a *api) sealed(b *brief.Brief) *Brief {
-	return &Brief{Brief: brief.Each(b, func(t brief.Tree) (brief.Tree, bool) {
-		if !t.Hidden {
-			return t, false
-		}
-		return brief.Tree{Fixed: true, Sealed: a.seal.close(t)}, true
-	})}
+// asked is what a request asks: its brief with the conditions that hold for it though they are not in it.
+func (a *api) asked(ctx context.Context, b *Brief) (*brief.Brief, error) {
+	if err := b.checked(); err != nil {
+		return nil, err
+	}
+	return a.desk.Reading(ctx, who(ctx), b.Reading, b.Brief)
 }
+
+// public is a brief as it is handed out; reading is the report whose conditions hold besides, 0 for none.
+func public(p brief.Public, reading int64) Brief { return Brief{Brief: p.Brief(), Reading: reading} }
 
 // MarshalJSON writes the brief.
-func (b Brief) MarshalJSON() ([]byte, error) { return json.Marshal(b.Brief) }
+func (b Brief) MarshalJSON() ([]byte, error) {
+	text, err := json.Marshal(b.Brief)
+	if err != nil || b.Reading == 0 || b.Brief == nil {
+		return text, err
+	}
+	return append(fmt.Appendf(nil, `{"reading":%d,`, b.Reading), text[1:]...), nil
+}
 
 // Schema refers to the brief's own schema.
 func (Brief) Schema(r huma.Registry) *huma.Schema {
-	return r.Schema(reflect.TypeFor[brief.Brief](), true, "Brief")
+	ref := r.Schema(reflect.TypeFor[brief.Brief](), true, "Brief")
+	if s := r.SchemaFromRef(ref.Ref); s != nil {
+		s.Properties["reading"] = &huma.Schema{Type: "integer", Format: "int64", Description: "The report that it is a reading of, where its owner fixed conditions that are not shown and hold all the same"}
+	}
+	return ref
 }
 
 // whoseForm and periodForm are the two forms that these members have.

@@ -13,16 +13,27 @@ type EventBody struct {
 	ID   int64  `json:"id"`
 }
 
-// events streams what changes, as server-sent events, until the client goes. A comment every now and then keeps the
-// connection from being taken for dead.
+// events streams what changes, as server-sent events, until the client goes, signs out or may no longer sign in, or the
+// server stops. Of what others keep to themselves it tells nothing. A comment every now and then keeps the connection from
+// being taken for dead.
 func (a *api) events(w http.ResponseWriter, r *http.Request) {
-	if _, err := a.desk.Who(r.Context(), a.sessions.GetInt64(r.Context(), personKey)); err != nil {
+	person, err := a.desk.Who(r.Context(), a.sessions.GetInt64(r.Context(), personKey))
+	if err != nil {
 		writeProblem(w, a.problem(r.Context(), err))
 		return
 	}
+	token := a.sessions.Token(r.Context())
+	// still says whether the session that opened the stream is one, and of whom.
+	still := func() bool {
+		ctx, err := a.sessions.Load(r.Context(), token)
+		if err != nil {
+			return false
+		}
+		person, err = a.desk.Who(ctx, a.sessions.GetInt64(ctx, personKey))
+		return err == nil
+	}
 	flow := http.NewResponseController(w)
 	w.Header().Set("Content-Type", "text/event-stream")
-	w.Header().Set("Cache-Control", "no-store")
 	send := func(text string) bool {
 		if err := flow.SetWriteDeadline(time.Now().Add(30 * time.Second)); err != nil {
 			return false
@@ -34,17 +45,23 @@ func (a *api) events(w http.ResponseWriter, r *http.Request) {
 	}
 	events, stop := a.desk.Listen()
 	defer stop()
-	tick := time.NewTicker(20 * time.Second)
+	tick := time.NewTicker(a.cfg.heartbeat())
 	defer tick.Stop()
 	for ok := send(": hello\n\n"); ok; {
 		select {
 		case <-r.Context().Done():
 			return
-		case e := <-events:
-			text, err := json.Marshal(EventBody(e))
+		case e, open := <-events:
+			if !open || !still() {
+				return
+			}
+			if !e.For(person) {
+				continue
+			}
+			text, err := json.Marshal(EventBody{e.Kind, e.ID})
 			ok = err == nil && send("data: "+string(text)+"\n\n")
 		case <-tick.C:
-			ok = send(": still here\n\n")
+			ok = still() && send(": still here\n\n")
 		}
 	}
 }

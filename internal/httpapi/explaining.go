@@ -6,6 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"uzzel/core/brief"
 	"uzzel/core/engine"
 	"uzzel/internal/desk"
 )
@@ -80,30 +81,30 @@ type NamedRecord struct {
 
 func (a *api) explaining(g huma.API) {
 	huma.Register(g, lenient(op(http.MethodPost, "/api/explain", "explain", "What a brief's conditions do, and what could mislead")), func(ctx context.Context, in *briefBody) (*out[ExplainedBody], error) {
-		if err := a.check(&in.Body.Brief); err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		e, err := a.desk.Explain(ctx, who(ctx), in.Body.Brief.Brief)
+		b, err := a.asked(ctx, &in.Body.Brief)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		return &out[ExplainedBody]{a.explainedBody(e)}, nil
+		e, err := a.desk.Explain(ctx, who(ctx), b)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		return &out[ExplainedBody]{explainedBody(e, in.Body.Brief.Reading)}, nil
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/dropped", "dropped", "A page of the records that a condition took out")), func(ctx context.Context, in *droppedIn) (*out[ListBody], error) {
-		if err := a.check(&in.Body.Brief); err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		l, err := a.desk.Dropped(ctx, who(ctx), in.Body.Brief.Brief, in.Body.Part, in.Body.Step)
+		b, err := a.asked(ctx, &in.Body.Brief)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		return &out[ListBody]{page(l, in.Body.From, in.Body.Count)}, nil
+		l, err := a.desk.Dropped(ctx, who(ctx), b, in.Body.Part, in.Body.Step)
+		return a.page(ctx, l, err, in.Body.From, in.Body.Count)
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/why", "why", "Why a record is in a result, or not")), func(ctx context.Context, in *whyIn) (*out[VerdictBody], error) {
-		if err := a.check(&in.Body.Brief); err != nil {
+		b, err := a.asked(ctx, &in.Body.Brief)
+		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		v, err := a.desk.Why(ctx, who(ctx), in.Body.Brief.Brief, in.Body.Part, in.Body.ID)
+		v, err := a.desk.Why(ctx, who(ctx), b, in.Body.Part, in.Body.ID)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
@@ -122,7 +123,8 @@ func (a *api) explaining(g huma.API) {
 	})
 }
 
-func (a *api) explainedBody(e *desk.Explained) ExplainedBody {
+// explainedBody is what is said of a report; reading is the report whose conditions hold for it besides, 0 for none.
+func explainedBody(e *desk.Explained, reading int64) ExplainedBody {
 	body := ExplainedBody{Sift: [][]StepBody{}, Warnings: []WarningBody{}}
 	for _, part := range e.Sift {
 		steps := []StepBody{}
@@ -134,7 +136,8 @@ func (a *api) explainedBody(e *desk.Explained) ExplainedBody {
 	for _, w := range e.Warnings {
 		b := WarningBody{Code: w.Code, Text: w.Text, Do: w.Do, Show: w.Show}
 		if w.Brief != nil {
-			b.Brief = a.sealed(w.Brief)
+			shown := public(brief.ForOwner(w.Brief), reading)
+			b.Brief = &shown
 		}
 		body.Warnings = append(body.Warnings, b)
 	}

@@ -20,7 +20,7 @@ import (
 func TestFront(t *testing.T) {
 	s := demotest.Open(t)
 	defer func() { require.NoError(t, s.Close()) }()
-	d, err := desk.New(s, func() int32 { return demotest.Day })
+	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	files := fstest.MapFS{"index.html": {Data: []byte("<title>Uzzel</title>")}, "assets/app-1.js": {Data: []byte("run()")}, "theme.js": {Data: []byte("theme()")}}
 	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Front: files})
@@ -50,7 +50,7 @@ func TestFront(t *testing.T) {
 		{"GET", "/theme.js", 200, "", "theme()"},
 		{"HEAD", "/theme.js", 200, "", ""},
 		{"GET", "/../../etc/passwd", 200, "no-cache", "<title>"},
-		{"GET", "/api/nothing", 404, "", "There is nothing at this address."},
+		{"GET", "/api/nothing", 404, "no-store", "There is nothing at this address."},
 		{"POST", "/dashboards", 404, "", "There is nothing at this address."},
 		{"GET", "/healthz", 200, "", "ok"},
 	} {

@@ -6,6 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"uzzel/internal/desk"
 	"uzzel/internal/store"
 )
 
@@ -41,10 +42,14 @@ type draftIn struct {
 	}
 }
 
-func draftBody(d store.Draft, b Brief, title string) DraftBody {
-	body := DraftBody{ID: d.ID, Title: title, Version: d.Version, Brief: b, Revision: d.Revision, Changed: d.Changed}
+func (a *api) draftBody(who desk.Person, d desk.Draft) DraftBody {
+	b := public(d.Brief, d.Reading)
+	body := DraftBody{ID: d.ID, Title: d.Title, Version: d.Version, Brief: b, Revision: d.Revision, Changed: d.Changed}
 	if d.Report != nil {
 		body.Report = *d.Report
+	}
+	if body.Title == "" {
+		body.Title = a.say(who, b)
 	}
 	return body
 }
@@ -54,7 +59,7 @@ func (a *api) history(g huma.API) {
 		rows, err := a.desk.Versions(ctx, who(ctx), in.ID)
 		list := []VersionBody{}
 		for _, v := range rows {
-			list = append(list, VersionBody{v.Version.Version, v.Title, v.Description, *a.sealed(v.Brief), v.At, v.Who, v.Change})
+			list = append(list, VersionBody{v.Version.Version, v.Title, v.Description, public(v.Brief, 0), v.At, v.Who, v.Change})
 		}
 		return &out[[]VersionBody]{list}, a.fail(ctx, err)
 	})
@@ -70,31 +75,23 @@ func (a *api) history(g huma.API) {
 		rows, err := a.desk.Drafts(ctx, who(ctx))
 		list := []DraftBody{}
 		for _, d := range rows {
-			b := *a.sealed(d.Brief)
-			title := d.Title
-			if title == "" {
-				title = a.say(who(ctx), b)
-			}
-			list = append(list, draftBody(d.Draft, b, title))
+			list = append(list, a.draftBody(who(ctx), d))
 		}
 		return &out[[]DraftBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPut, "/api/drafts", "keep-draft", "Keep a draft")), func(ctx context.Context, in *draftIn) (*out[DraftBody], error) {
-		if err := a.check(&in.Body.Brief); err != nil {
+		if err := in.Body.Brief.checked(); err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		text, err := in.Body.Brief.MarshalJSON()
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		d := store.Draft{ID: in.Body.ID, Version: in.Body.Version, Brief: string(text), Revision: in.Body.Revision}
+		d := store.Draft{ID: in.Body.ID, Version: in.Body.Version, Revision: in.Body.Revision}
 		if in.Body.Report != 0 {
 			d.Report = &in.Body.Report
 		}
-		if d, err = a.desk.KeepDraft(ctx, who(ctx), d); err != nil {
+		kept, err := a.desk.KeepDraft(ctx, who(ctx), d, in.Body.Brief.Brief)
+		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		return &out[DraftBody]{draftBody(d, in.Body.Brief, "")}, nil
+		return &out[DraftBody]{a.draftBody(who(ctx), kept)}, nil
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/drafts/{id}", "drop-draft", "Throw a draft away"), func(ctx context.Context, in *idIn) (*struct{}, error) {
 		return nil, a.fail(ctx, a.desk.DropDraft(ctx, who(ctx), in.ID))
@@ -123,7 +120,7 @@ type differenceIn struct {
 // difference answers what one brief says that another did not.
 func (a *api) difference(ctx context.Context, in *differenceIn) (*out[[]string], error) {
 	for _, b := range []*Brief{&in.Body.Was, &in.Body.Now} {
-		if err := a.check(b); err != nil {
+		if err := b.checked(); err != nil {
 			return nil, a.fail(ctx, err)
 		}
 	}

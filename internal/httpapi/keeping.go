@@ -27,6 +27,7 @@ type FolderBody struct {
 	MayChange bool         `json:"mayChange" doc:"Whether one may change what lies in it"`
 	MayManage bool         `json:"mayManage" doc:"Whether one may change its name and access"`
 	Access    []AccessBody `json:"access"`
+	Version   int          `json:"version" doc:"Of its name and access"`
 }
 
 // ReportBody is a kept report.
@@ -65,6 +66,7 @@ type keepIn struct {
 	Shown       []brief.Column `json:"shown,omitempty"`
 	ShownFixed  bool           `json:"shownFixed,omitempty"`
 	Team        bool           `json:"team,omitempty"`
+	From        int64          `json:"from,omitempty" doc:"The report that it is a reading or a copy of"`
 }
 
 type idIn struct {
@@ -76,6 +78,8 @@ type folderIn struct {
 	Name   string       `json:"name"`
 	Parent int64        `json:"parent,omitempty"`
 	Access []AccessBody `json:"access,omitempty"`
+	// Version is the one that was read.
+	Version int `json:"version,omitempty"`
 }
 
 func (f folderIn) folder(id int64) store.Folder {
@@ -90,7 +94,7 @@ func (f folderIn) folder(id int64) store.Folder {
 }
 
 func folderBody(f desk.Folder) FolderBody {
-	body := FolderBody{ID: f.ID, Name: f.Name, Private: f.Owner != nil, MayChange: f.MayChange, MayManage: f.MayManage, Access: []AccessBody{}}
+	body := FolderBody{ID: f.ID, Name: f.Name, Private: f.Owner != nil, MayChange: f.MayChange, MayManage: f.MayManage, Access: []AccessBody{}, Version: f.Version}
 	if f.Parent != nil {
 		body.Parent = *f.Parent
 	}
@@ -101,8 +105,8 @@ func folderBody(f desk.Folder) FolderBody {
 }
 
 func (a *api) reportBody(who desk.Person, r desk.Report) ReportBody {
-	b := *a.sealed(r.Brief)
-	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.OwnerTeam != nil, r.MayChange, r.Version, r.Changed, b, a.say(who, b),
+	b := public(r.Brief, r.Reading())
+	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.Team, r.MayChange, r.Version, r.Changed, b, a.say(who, b),
 		r.NoDownload, append([]brief.Column{}, r.Shown...), r.ShownFixed}
 }
 
@@ -132,14 +136,14 @@ func (a *api) keeping(g huma.API) {
 		return &out[[]SubjectBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPost, "/api/folders", "add-folder", "Make a shared folder"), func(ctx context.Context, in *struct{ Body folderIn }) (*out[FolderBody], error) {
-		f, err := a.desk.KeepFolder(ctx, who(ctx), in.Body.folder(0))
+		f, err := a.desk.KeepFolder(ctx, who(ctx), in.Body.folder(0), 0)
 		return &out[FolderBody]{folderBody(desk.Folder{Folder: f, MayChange: true, MayManage: true})}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/folders/{id}", "change-folder", "Change a shared folder's name and access"), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`
 		Body folderIn
 	}) (*struct{}, error) {
-		_, err := a.desk.KeepFolder(ctx, who(ctx), in.Body.folder(in.ID))
+		_, err := a.desk.KeepFolder(ctx, who(ctx), in.Body.folder(in.ID), in.Body.Version)
 		return nil, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/folders/{id}", "remove-folder", "Take away an empty folder"), func(ctx context.Context, in *idIn) (*struct{}, error) {
@@ -162,10 +166,10 @@ func (a *api) keeping(g huma.API) {
 	})
 	keep := func(k keepIn) desk.Keep {
 		return desk.Keep{Title: k.Title, Description: k.Description, Folder: k.Folder, Brief: k.Brief.Brief, Version: k.Version,
-			NoDownload: k.NoDownload, Shown: k.Shown, ShownFixed: k.ShownFixed, Team: k.Team}
+			NoDownload: k.NoDownload, Shown: k.Shown, ShownFixed: k.ShownFixed, Team: k.Team, From: max(k.From, k.Brief.Reading)}
 	}
 	huma.Register(g, lenient(op(http.MethodPost, "/api/reports", "keep-report", "Keep a new report")), func(ctx context.Context, in *struct{ Body keepIn }) (*out[ReportBody], error) {
-		if err := a.check(&in.Body.Brief); err != nil {
+		if err := in.Body.Brief.checked(); err != nil {
 			return nil, a.fail(ctx, err)
 		}
 		r, err := a.desk.KeepNew(ctx, who(ctx), keep(in.Body))
@@ -175,7 +179,7 @@ func (a *api) keeping(g huma.API) {
 		ID   int64 `path:"id"`
 		Body keepIn
 	}) (*out[ReportBody], error) {
-		if err := a.check(&in.Body.Brief); err != nil {
+		if err := in.Body.Brief.checked(); err != nil {
 			return nil, a.fail(ctx, err)
 		}
 		r, err := a.desk.KeepChanged(ctx, who(ctx), in.ID, keep(in.Body))

@@ -1,6 +1,7 @@
 package httpapi
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -8,6 +9,7 @@ import (
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-chi/chi/v5/middleware"
 
 	"uzzel/core/brief"
 	"uzzel/internal/desk"
@@ -44,17 +46,22 @@ func newProblem(status int, msg string, errs ...error) huma.StatusError {
 }
 
 var statusOf = map[desk.Reason]int{desk.NotFound: http.StatusNotFound, desk.Forbidden: http.StatusForbidden, desk.Invalid: http.StatusUnprocessableEntity,
-	desk.Taken: http.StatusConflict, desk.Stale: http.StatusConflict, desk.SignedOut: http.StatusUnauthorized}
+	desk.Taken: http.StatusConflict, desk.Stale: http.StatusConflict, desk.SignedOut: http.StatusUnauthorized,
+	desk.TooLarge: http.StatusUnprocessableEntity, desk.TooMany: http.StatusTooManyRequests, desk.Busy: http.StatusServiceUnavailable, desk.Unavailable: http.StatusServiceUnavailable}
+
+// titles of problems whose status says too little.
+var titles = map[desk.Reason]string{desk.TooLarge: "Too large", desk.TooMany: "Too many tries", desk.Busy: "Very busy", desk.Unavailable: "The records cannot be reached"}
 
 // problem turns an error of the desk into what the client is told. What is not meant for people is logged, not told.
 func (a *api) problem(ctx context.Context, err error) *ErrorBody {
 	var bad brief.Problems
 	var e *desk.Error
+	err = a.desk.InWords(err)
 	switch {
 	case errors.As(err, &bad):
 		return &ErrorBody{Title: "The report is not right yet", Status: http.StatusUnprocessableEntity, Detail: bad[0].Message, Errors: bad}
 	case errors.As(err, &e):
-		p := &ErrorBody{Title: http.StatusText(statusOf[e.Reason]), Status: statusOf[e.Reason], Detail: e.Message}
+		p := &ErrorBody{Title: cmp.Or(titles[e.Reason], http.StatusText(statusOf[e.Reason])), Status: statusOf[e.Reason], Detail: e.Message}
 		if e.Pointer != "" {
 			p.Errors = []brief.Problem{{Pointer: e.Pointer, Message: e.Message}}
 		}
@@ -64,7 +71,7 @@ func (a *api) problem(ctx context.Context, err error) *ErrorBody {
 	case errors.Is(err, context.Canceled):
 		return &ErrorBody{Title: "Stopped", Status: 499, Detail: "The report was stopped."}
 	}
-	a.cfg.Log.ErrorContext(ctx, "failed", "err", err)
+	a.cfg.Log.ErrorContext(ctx, "failed", "id", middleware.GetReqID(ctx), "error", err)
 	return &ErrorBody{Title: "Something went wrong", Status: http.StatusInternalServerError, Detail: "Something went wrong here, and it was written down. Try again."}
 }
 

@@ -19,6 +19,7 @@ type RecordFieldBody struct {
 	Worked      bool        `json:"worked"`
 	ToType      string      `json:"toType,omitempty"`
 	To          string      `json:"to,omitempty"`
+	Hidden      bool        `json:"hidden,omitempty" doc:"Whether it links to a record that is not one's to see"`
 }
 
 // RecordBody is one record with the reports on its page.
@@ -57,6 +58,16 @@ type PageBody struct {
 	On    bool   `json:"on"`
 }
 
+// ClosedPlaceBody is a dashboard, or the pages of a record type, where some may not open a report that stands there.
+type ClosedPlaceBody struct {
+	Board    int64    `json:"board" doc:"0 for record pages"`
+	Title    string   `json:"title"`
+	Pages    bool     `json:"pages"`
+	To       []string `json:"to" doc:"The people that it is closed to"`
+	Into     int64    `json:"into" doc:"A folder in which all of them may open it and to which one may move it; 0 for none"`
+	IntoName string   `json:"intoName"`
+}
+
 func (a *api) records(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/records/{type}/{id}", "record", "A record and the reports on its page"), func(ctx context.Context, in *recordIn) (*out[RecordBody], error) {
 		r, err := a.desk.Record(ctx, who(ctx), in.Type, in.ID)
@@ -65,10 +76,10 @@ func (a *api) records(g huma.API) {
 		}
 		body := RecordBody{Type: r.Type.Key, One: r.Type.One, Label: r.Type.Label, ID: r.ID, Name: r.Name, Fields: []RecordFieldBody{}, Panels: []RecordPanel{}}
 		for _, f := range r.Fields {
-			body.Fields = append(body.Fields, RecordFieldBody{f.Field.Key, f.Field.Label, f.Field.Description, f.Field.Kind, f.Text, f.Field.Worked != nil, f.Field.To, f.To})
+			body.Fields = append(body.Fields, RecordFieldBody{f.Field.Key, f.Field.Label, f.Field.Description, f.Field.Kind, f.Text, f.Field.Worked != nil, f.Field.To, f.To, f.Hidden})
 		}
 		for _, p := range r.Panels {
-			body.Panels = append(body.Panels, RecordPanel{p.Report.ID, p.Report.Title, p.Words, *a.sealed(p.Brief)})
+			body.Panels = append(body.Panels, RecordPanel{p.Report.ID, p.Report.Title, p.Words, public(p.Brief, p.Report.Reading())})
 		}
 		return &out[RecordBody]{body}, nil
 	})
@@ -85,6 +96,14 @@ func (a *api) records(g huma.API) {
 			}
 		}
 		return &out[[]PageBody]{list}, a.fail(ctx, err)
+	})
+	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/closed", "closed-at", "Where a report stands before people who may not open it"), func(ctx context.Context, in *idIn) (*out[[]ClosedPlaceBody], error) {
+		places, err := a.desk.ClosedAt(ctx, who(ctx), in.ID)
+		list := []ClosedPlaceBody{}
+		for _, p := range places {
+			list = append(list, ClosedPlaceBody{p.Board, p.Title, p.Pages, p.To, p.Into, p.IntoName})
+		}
+		return &out[[]ClosedPlaceBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/pages/{type}/{report}", "put-on-page", "Put a report on the pages of a record type"), func(ctx context.Context, in *pageIn) (*struct{}, error) {
 		return nil, a.fail(ctx, a.desk.PutOnPage(ctx, who(ctx), in.Type, in.Report))

@@ -3,14 +3,17 @@
 package httpapi
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
 	"path"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -31,13 +34,22 @@ type Config struct {
 	Sessions scs.Store // nil keeps sessions in memory
 	Front    fs.FS     // the built front end, nil for the API alone
 	Demo     string    // the shared demo password; empty outside the demo
-	Secure   bool      // cookies over HTTPS only
+	Secure   bool      // cookies over HTTPS only, which browsers are told to keep to
+	// Proxy is the network of the proxy that requests come through, whose word for where they come from is taken; nil for
+	// none.
+	Proxy *net.IPNet
+	// Served is told of each request by its route; it may be nil.
+	Served func(route string, status int, took time.Duration)
+	// Heartbeat is how often an open stream of events is looked at; 20 s where it is 0.
+	Heartbeat time.Duration
 }
+
+func (c *Config) heartbeat() time.Duration { return cmp.Or(c.Heartbeat, 20*time.Second) }
 
 // Limits of a request.
 const (
 	maxBody     = 2 << 20
-	timeLimit   = 60 * time.Second
+	timeLimit   = desk.QuestionTime + 5*time.Second
 	signInTries = 10 // a minute, from one address
 )
 
@@ -45,7 +57,6 @@ type api struct {
 	desk     *desk.Desk
 	sessions *scs.SessionManager
 	cfg      Config
-	seal     seal
 }
 
 // New makes the handler of the whole application.
@@ -62,20 +73,14 @@ func New(d *desk.Desk, cfg Config) (http.Handler, error) {
 		sessions.Store = cfg.Sessions
 	}
 	a := &api{desk: d, sessions: sessions, cfg: cfg}
-	secret, err := d.Secret(context.Background())
-	if err != nil {
-		return nil, err
-	}
-	if a.seal, err = newSeal(secret); err != nil {
-		return nil, err
-	}
 	r := chi.NewRouter()
-	r.Use(middleware.RequestID, a.log, middleware.Recoverer, secure)
+	r.Use(middleware.RequestID, a.log, a.recovered, a.secure)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
+	r.Get("/readyz", a.ready)
 	r.Group(func(r chi.Router) {
 		r.Use(middleware.RequestSize(maxBody), middleware.Timeout(timeLimit), middleware.Compress(5, "application/json", "application/problem+json", "text/csv"))
 		r.Use(crossOrigin().Handler, sessions.LoadAndSave)
-		r.With(httprate.LimitBy(signInTries, time.Minute, byPeer, httprate.WithLimitHandler(tooMany))).
+		r.With(httprate.LimitBy(signInTries, time.Minute, a.byPeer, httprate.WithLimitHandler(tooMany))).
 			Post("/api/session", a.signIn)
 		r.Get("/api/brief.schema.json", briefSchema)
 		a.operations(r)
@@ -90,10 +95,61 @@ func New(d *desk.Desk, cfg Config) (http.Handler, error) {
 	return r, nil
 }
 
-// byPeer is the address that a request comes from.
-func byPeer(r *http.Request) (string, error) {
+// byPeer is the address that a request comes from: that of the connection, or, where it is the proxy's that was set, the
+// last one that the proxy names. Addresses of one household or server, which has 2⁶⁴ of them, are one.
+func (a *api) byPeer(r *http.Request) (string, error) {
 	host, _, err := net.SplitHostPort(r.RemoteAddr)
-	return host, err
+	if err != nil {
+		return "", err
+	}
+	ip := net.ParseIP(host)
+	if a.cfg.Proxy != nil && a.cfg.Proxy.Contains(ip) {
+		list := strings.Split(strings.Join(r.Header.Values("X-Forwarded-For"), ","), ",")
+		if named := net.ParseIP(strings.TrimSpace(list[len(list)-1])); named != nil {
+			ip = named
+		}
+	}
+	if ip != nil && ip.To4() == nil {
+		ip = ip.Mask(net.CIDRMask(64, 128))
+	}
+	return ip.String(), nil
+}
+
+// ready says whether questions can be answered and work be kept, and otherwise in words why not.
+func (a *api) ready(w http.ResponseWriter, r *http.Request) {
+	ctx, stop := context.WithTimeout(r.Context(), 5*time.Second)
+	defer stop()
+	if err := a.desk.Ready(ctx); err != nil {
+		p := a.problem(ctx, err)
+		p.Status = http.StatusServiceUnavailable
+		writeProblem(w, p)
+		return
+	}
+	_, _ = w.Write([]byte("ready\n"))
+}
+
+// recovered has a panic written down with its request's id, and says what to do.
+func (a *api) recovered(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		defer func() {
+			p := recover()
+			if p == nil || p == http.ErrAbortHandler {
+				if p != nil {
+					panic(p)
+				}
+				return
+			}
+			stack := debug.Stack()
+			if passed, ok := p.(*desk.Panicked); ok {
+				p, stack = passed.Value, passed.Stack
+			}
+			id := middleware.GetReqID(r.Context())
+			a.cfg.Log.ErrorContext(r.Context(), "panic", "id", id, "method", r.Method, "path", r.URL.Path, "panic", fmt.Sprint(p), "stack", string(stack))
+			writeProblem(w, &ErrorBody{Status: http.StatusInternalServerError, Title: "Something went wrong",
+				Detail: "Something went wrong here, and it was written down. Nothing that was saved is lost. Try it once more; if it happens again, tell an administrator this number: " + id + "."})
+		}()
+		next.ServeHTTP(w, r)
+	})
 }
 
 func tooMany(w http.ResponseWriter, _ *http.Request) {
@@ -108,9 +164,15 @@ func crossOrigin() *http.CrossOriginProtection {
 	return c
 }
 
-func secure(next http.Handler) http.Handler {
+func (a *api) secure(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		h := w.Header()
+		if strings.HasPrefix(r.URL.Path, "/api/") {
+			h.Set("Cache-Control", "no-store") // what one person is answered is no other's
+		}
+		if a.cfg.Secure {
+			h.Set("Strict-Transport-Security", "max-age=31536000; includeSubDomains")
+		}
 		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
@@ -124,6 +186,14 @@ func (a *api) log(next http.Handler) http.Handler {
 		rec := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
 		rec.Header().Set("X-Request-Id", middleware.GetReqID(r.Context()))
 		next.ServeHTTP(rec, r)
+		if a.cfg.Served != nil {
+			route := chi.RouteContext(r.Context())
+			pattern := ""
+			if route != nil {
+				pattern = route.RoutePattern()
+			}
+			a.cfg.Served(r.Method+" "+cmp.Or(pattern, "other"), rec.Status(), time.Since(start))
+		}
 		a.cfg.Log.Info("request", "id", middleware.GetReqID(r.Context()), "method", r.Method, "path", r.URL.Path,
 			"status", rec.Status(), "bytes", rec.BytesWritten(), "ms", time.Since(start).Milliseconds())
 	})

@@ -16,25 +16,29 @@ type SeesBody struct {
 	Type  string `json:"type"`
 	Label string `json:"label"`
 	How   string `json:"how" doc:"team, own, or empty for everyone's"`
+	// Version is that of the setting.
+	Version int `json:"version"`
 }
 
 func (a *api) settings(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/settings/sees", "sees", "Which records people may see"), func(_ context.Context, _ *none) (*out[[]SeesBody], error) {
+	huma.Register(g, op(http.MethodGet, "/api/settings/sees", "sees", "Which records people may see"), func(ctx context.Context, _ *none) (*out[[]SeesBody], error) {
+		versions, err := a.desk.SeesVersions(ctx)
 		list, sees := []SeesBody{}, a.desk.Sees()
 		for _, t := range a.desk.Snapshot().Schema.Types {
 			if t.Owner != "" {
-				list = append(list, SeesBody{t.Key, t.Label, string(sees[t.Key])})
+				list = append(list, SeesBody{t.Key, t.Label, string(sees[t.Key]), versions[t.Key]})
 			}
 		}
-		return &out[[]SeesBody]{list}, nil
+		return &out[[]SeesBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/settings/sees/{type}", "set-sees", "Say which records of a type people may see"), func(ctx context.Context, in *struct {
 		Type string `path:"type"`
 		Body struct {
-			How string `json:"how"`
+			How     string `json:"how"`
+			Version int    `json:"version,omitempty" doc:"The one that was read"`
 		}
 	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.SetSees(ctx, who(ctx), in.Type, engine.Sees(in.Body.How)))
+		return nil, a.fail(ctx, a.desk.SetSees(ctx, who(ctx), in.Type, engine.Sees(in.Body.How), in.Body.Version))
 	})
 }
 
@@ -44,26 +48,33 @@ type HomeBody struct {
 	Board int64 `json:"board"`
 }
 
+// HomesBody is the dashboards that teams begin on.
+type HomesBody struct {
+	Homes   []HomeBody `json:"homes"`
+	Version int        `json:"version"`
+}
+
 func (a *api) homes(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/home", "home", "The dashboard that one begins on; 0 for none"), func(ctx context.Context, _ *none) (*out[HomeBody], error) {
 		board, err := a.desk.Home(ctx, who(ctx))
 		return &out[HomeBody]{HomeBody{who(ctx).TeamID, board}}, a.fail(ctx, err)
 	})
-	huma.Register(g, op(http.MethodGet, "/api/settings/homes", "homes", "The dashboards that teams begin on"), func(ctx context.Context, _ *none) (*out[[]HomeBody], error) {
-		by, err := a.desk.Homes(ctx)
+	huma.Register(g, op(http.MethodGet, "/api/settings/homes", "homes", "The dashboards that teams begin on"), func(ctx context.Context, _ *none) (*out[HomesBody], error) {
+		by, version, err := a.desk.Homes(ctx)
 		list := []HomeBody{}
 		for team, board := range by {
 			list = append(list, HomeBody{team, board})
 		}
 		slices.SortFunc(list, func(a, b HomeBody) int { return cmp.Compare(a.Team, b.Team) })
-		return &out[[]HomeBody]{list}, a.fail(ctx, err)
+		return &out[HomesBody]{HomesBody{list, version}}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/settings/homes/{team}", "set-home", "Set the dashboard that a team begins on"), func(ctx context.Context, in *struct {
 		Team int64 `path:"team"`
 		Body struct {
-			Board int64 `json:"board" doc:"0 for none"`
+			Board   int64 `json:"board" doc:"0 for none"`
+			Version int   `json:"version,omitempty" doc:"The one that was read"`
 		}
 	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.SetHome(ctx, who(ctx), in.Team, in.Body.Board))
+		return nil, a.fail(ctx, a.desk.SetHome(ctx, who(ctx), in.Team, in.Body.Board, in.Body.Version))
 	})
 }

@@ -15,20 +15,26 @@ type StyleBody struct {
 	Style    chart.Style     `json:"style"`
 	Palette  []string        `json:"palette" doc:"The palette in force: the style's, or our own"`
 	Findings []chart.Finding `json:"findings"`
+	Version  int             `json:"version"`
 }
 
 func (a *api) styles(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/settings/style", "style", "The house style"), func(_ context.Context, _ *none) (*out[StyleBody], error) {
-		s := a.desk.Style()
-		body := StyleBody{Style: s, Palette: s.Palette}
+		s, version := a.desk.Style()
+		body := StyleBody{Version: version, Style: s, Palette: s.Palette}
 		if len(body.Palette) == 0 {
 			body.Palette = chart.Palette()
 		}
 		body.Findings = chart.CheckPalette(body.Palette)
 		return &out[StyleBody]{body}, nil
 	})
-	huma.Register(g, lenient(op(http.MethodPut, "/api/settings/style", "set-style", "Set the house style")), func(ctx context.Context, in *struct{ Body chart.Style }) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.SetStyle(ctx, who(ctx), in.Body))
+	huma.Register(g, lenient(op(http.MethodPut, "/api/settings/style", "set-style", "Set the house style")), func(ctx context.Context, in *struct {
+		Body struct {
+			Style   chart.Style `json:"style"`
+			Version int         `json:"version,omitempty" doc:"The one that was read"`
+		}
+	}) (*struct{}, error) {
+		return nil, a.fail(ctx, a.desk.SetStyle(ctx, who(ctx), in.Body.Style, in.Body.Version))
 	})
 	huma.Register(g, op(http.MethodPost, "/api/settings/palette", "check-palette", "What is wrong with a palette for some readers"), func(_ context.Context, in *struct {
 		Body struct {
@@ -46,16 +52,18 @@ type KeptStyleBody struct {
 	Owner     string      `json:"owner"`
 	MayChange bool        `json:"mayChange"`
 	Style     chart.Style `json:"style"`
+	Version   int         `json:"version"`
 }
 
 type keptStyleIn struct {
-	Name  string      `json:"name"`
-	Style chart.Style `json:"style"`
+	Name    string      `json:"name"`
+	Style   chart.Style `json:"style"`
+	Version int         `json:"version,omitempty" doc:"The one that was read"`
 }
 
 func (a *api) keptStyles(g huma.API) {
 	body := func(ctx context.Context, k desk.KeptStyle) KeptStyleBody {
-		return KeptStyleBody{k.Key, k.Name, a.desk.StyleOwner(k), k.MayChangeStyle(who(ctx)), k.Style}
+		return KeptStyleBody{k.Key, k.Name, a.desk.StyleOwner(k), k.MayChangeStyle(who(ctx)), k.Style, k.Version}
 	}
 	huma.Register(g, op(http.MethodGet, "/api/styles", "styles", "The styles that are kept by name"), func(ctx context.Context, _ *none) (*out[[]KeptStyleBody], error) {
 		list := []KeptStyleBody{}
@@ -65,14 +73,14 @@ func (a *api) keptStyles(g huma.API) {
 		return &out[[]KeptStyleBody]{list}, nil
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/styles", "keep-style", "Keep a style by name")), func(ctx context.Context, in *struct{ Body keptStyleIn }) (*out[KeptStyleBody], error) {
-		k, err := a.desk.KeepStyle(ctx, who(ctx), "", in.Body.Name, in.Body.Style)
+		k, err := a.desk.KeepStyle(ctx, who(ctx), "", in.Body.Name, in.Body.Style, 0)
 		return &out[KeptStyleBody]{body(ctx, k)}, a.fail(ctx, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPut, "/api/styles/{key}", "change-style", "Change a kept style, and with it all charts that ask for it")), func(ctx context.Context, in *struct {
 		Key  string `path:"key"`
 		Body keptStyleIn
 	}) (*out[KeptStyleBody], error) {
-		k, err := a.desk.KeepStyle(ctx, who(ctx), in.Key, in.Body.Name, in.Body.Style)
+		k, err := a.desk.KeepStyle(ctx, who(ctx), in.Key, in.Body.Name, in.Body.Style, in.Body.Version)
 		return &out[KeptStyleBody]{body(ctx, k)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/styles/{key}", "drop-style", "Delete a kept style"), func(ctx context.Context, in *struct {

@@ -1,11 +1,14 @@
 package httpapi
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
 	"mime"
 	"net/http"
+	"os"
 	"strconv"
 	"strings"
 
@@ -28,49 +31,92 @@ type exportOut struct {
 	ContentType string `header:"Content-Type"`
 	Disposition string `header:"Content-Disposition"`
 	Defused     string `header:"X-Defused" doc:"How many cells a spreadsheet would have taken for formulas"`
-	Body        []byte
+	Body        func(huma.Context)
 }
 
 func (a *api) taking(g huma.API) {
-	huma.Register(g, lenient(op(http.MethodPost, "/api/export", "export", "A brief's result as a file")), a.export)
+	o := lenient(op(http.MethodPost, "/api/export", "export", "A brief's result as a file"))
+	o.Responses = map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{"text/csv": {}, "application/json": {},
+		"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": {}}}}
+	huma.Register(g, o, a.export)
 }
 
-func (a *api) export(ctx context.Context, in *exportIn) (*exportOut, error) {
-	if err := a.check(&in.Body.Brief); err != nil {
+// MaxFile is the largest file that is taken out, in bytes.
+const MaxFile = 1 << 30
+
+// export writes the file to the disk first, line by line: so none of it is held in memory, and what cannot be worked out is
+// refused in words.
+func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error) {
+	if err := in.Body.Brief.checked(); err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	t, err := a.desk.Export(ctx, who(ctx), in.Body.Report, in.Body.Brief.Brief, in.Body.View)
+	t, err := a.desk.Export(ctx, who(ctx), max(in.Body.Report, in.Body.Brief.Reading), in.Body.Brief.Brief, in.Body.View)
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	var buf bytes.Buffer
+	file, err := os.CreateTemp("", "uzzel-export-")
+	if err != nil {
+		return nil, a.fail(ctx, err)
+	}
+	gone := func() { _, _ = file.Close(), os.Remove(file.Name()) }
+	defer func() {
+		if err != nil {
+			gone()
+		}
+	}()
 	out := &exportOut{Defused: "0"}
+	w := &bounded{w: file, left: MaxFile}
 	ending := in.Body.Format
 	switch ending {
 	case "xlsx":
 		out.ContentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-		err = exchange.WriteXLSX(&buf, t.Lines, t.About)
+		err = exchange.WriteXLSX(w, t.Table, t.About)
 	case "json":
 		out.ContentType = "application/json"
-		err = writeWhole(&buf, t, &in.Body.Brief, in.Body.View)
+		err = writeWhole(w, t, in.Body.View)
 	default:
 		ending = "csv"
 		out.ContentType = "text/csv; charset=utf-8"
 		var defused int
-		defused, err = exchange.WriteCSV(&buf, t.Lines, true)
+		defused, err = exchange.WriteCSV(w, t.Table, true)
 		out.Defused = strconv.Itoa(defused)
 	}
+	if errors.Is(err, exchange.ErrSheetFull) || errors.Is(err, errFileLarge) {
+		err = &desk.Error{Reason: desk.TooLarge, Message: "This is too large for a file: " + err.Error() + "."}
+	}
+	if err == nil {
+		_, err = file.Seek(0, io.SeekStart)
+	}
+	if err != nil {
+		return nil, a.fail(ctx, err)
+	}
 	out.Disposition = mime.FormatMediaType("attachment", map[string]string{"filename": fileName(t.Title) + "." + ending})
-	out.Body = buf.Bytes()
-	return out, a.fail(ctx, err)
+	out.Body = func(c huma.Context) {
+		defer gone()
+		if _, err := io.Copy(c.BodyWriter(), file); err != nil {
+			a.cfg.Log.InfoContext(ctx, "an export was not taken", "error", err)
+		}
+	}
+	return out, nil
+}
+
+var errFileLarge = fmt.Errorf("a file has %d MB at most; narrow the report first", MaxFile>>20)
+
+// bounded writes so many bytes at most.
+type bounded struct {
+	w    io.Writer
+	left int64
+}
+
+func (b *bounded) Write(p []byte) (int, error) {
+	if b.left -= int64(len(p)); b.left < 0 {
+		return 0, errFileLarge
+	}
+	return b.w.Write(p)
 }
 
 // writeWhole writes the brief, what is said about it, and the table.
-func writeWhole(buf *bytes.Buffer, t *desk.Extract, b *Brief, view string) error {
-	var table bytes.Buffer
-	if err := exchange.WriteJSON(&table, t.Lines); err != nil {
-		return err
-	}
+func writeWhole(w io.Writer, t *desk.Extract, view string) error {
 	type line struct {
 		Name string `json:"name"`
 		Text string `json:"text"`
@@ -79,9 +125,18 @@ func writeWhole(buf *bytes.Buffer, t *desk.Extract, b *Brief, view string) error
 	for _, l := range t.About {
 		about = append(about, line{l[0], l[1]})
 	}
-	enc := json.NewEncoder(buf)
-	enc.SetIndent("", " ")
-	return enc.Encode(map[string]any{"title": t.Title, "about": about, "brief": b, view: json.RawMessage(table.Bytes())})
+	head, err := json.MarshalIndent(map[string]any{"title": t.Title, "about": about, "brief": t.Brief}, "", " ")
+	if err != nil {
+		return err
+	}
+	if _, err := fmt.Fprintf(w, "%s,\n %q: ", strings.TrimSuffix(string(head), "\n}"), view); err != nil {
+		return err
+	}
+	if err := exchange.WriteJSON(w, t.Table); err != nil {
+		return err
+	}
+	_, err = io.WriteString(w, "}\n")
+	return err
 }
 
 // fileName is a title that every file system takes.

@@ -6,17 +6,19 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"uzzel/core/brief"
 	"uzzel/core/target"
 	"uzzel/internal/desk"
 )
 
 // MeasureBody is what targets are set for.
 type MeasureBody struct {
-	Key   string `json:"key"`
-	Name  string `json:"name"`
-	Start string `json:"start" doc:"The record type that it counts"`
-	Text  string `json:"text" doc:"What is measured, as a sentence"`
-	Brief Brief  `json:"brief" doc:"A report on this quarter's progress towards the target"`
+	Key     string `json:"key"`
+	Name    string `json:"name"`
+	Start   string `json:"start" doc:"The record type that it counts"`
+	Text    string `json:"text" doc:"What is measured, as a sentence"`
+	Brief   Brief  `json:"brief" doc:"A report on this quarter's progress towards the target"`
+	Version int    `json:"version" doc:"Of its targets; it counts changes of its name too"`
 }
 
 // GridRowBody is what is set for everyone, a team or a person.
@@ -38,6 +40,7 @@ type GridBody struct {
 	Months  []string      `json:"months"`
 	Quarter int           `json:"quarter" doc:"The quarter of it, from 0, that today is in, or the first"`
 	Rows    []GridRowBody `json:"rows"`
+	Version int           `json:"version" doc:"Of the measure's targets"`
 }
 
 // SettingBody is an amount for some months on, or each month's amount.
@@ -50,16 +53,19 @@ type SettingBody struct {
 	Amount  string   `json:"amount,omitempty" maxLength:"40"`
 	Cut     string   `json:"cut,omitempty" enum:"even,last_year" doc:"How the amount is cut into months"`
 	Amounts []string `json:"amounts,omitempty" maxItems:"12" doc:"Instead of an amount: that of each month, empty for none"`
+	Version int      `json:"version,omitempty" doc:"The version of the measure's targets that was read"`
 }
 
 // SetTargetsBody is what was set before, and how an amount was cut.
 type SetTargetsBody struct {
 	Before []string `json:"before"`
 	Note   string   `json:"note"`
+	// Version is the one that the targets have now.
+	Version int `json:"version"`
 }
 
 func (a *api) measureBody(who desk.Person, m desk.Measure) MeasureBody {
-	return MeasureBody{Key: m.Key, Name: m.Name, Start: m.Brief.Start, Text: a.desk.MeasureWords(who, &m), Brief: *a.sealed(m.Progress())}
+	return MeasureBody{Key: m.Key, Name: m.Name, Start: m.Brief.Start, Text: a.desk.MeasureWords(who, &m), Brief: public(brief.ForOwner(m.Progress()), 0), Version: m.Version}
 }
 
 func (a *api) targets(g huma.API) {
@@ -75,16 +81,20 @@ func (a *api) targets(g huma.API) {
 		return &out[[]MeasureBody]{list}, nil
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/targets", "make-measure", "Set targets for something more")), func(ctx context.Context, in *struct{ Body measure }) (*out[MeasureBody], error) {
+		if err := in.Body.Brief.checked(); err != nil {
+			return nil, a.fail(ctx, err)
+		}
 		key, err := a.desk.KeepMeasure(ctx, who(ctx), desk.Measure{Name: in.Body.Name, Brief: in.Body.Brief.Brief})
 		return a.kept(ctx, key, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/targets/{key}", "rename-measure", "Give a measure another name"), func(ctx context.Context, in *struct {
 		Key  string `path:"key"`
 		Body struct {
-			Name string `json:"name" maxLength:"60"`
+			Name    string `json:"name" maxLength:"60"`
+			Version int    `json:"version,omitempty" doc:"The one that was read"`
 		}
 	}) (*out[MeasureBody], error) {
-		key, err := a.desk.KeepMeasure(ctx, who(ctx), desk.Measure{Key: in.Key, Name: in.Body.Name})
+		key, err := a.desk.KeepMeasure(ctx, who(ctx), desk.Measure{Key: in.Key, Name: in.Body.Name, Version: in.Body.Version})
 		return a.kept(ctx, key, err)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/targets/{key}", "drop-measure", "Take a measure away with its targets"), func(ctx context.Context, in *struct {
@@ -103,7 +113,7 @@ func (a *api) targets(g huma.API) {
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		body := GridBody{Measure: a.measureBody(who(ctx), grid.Measure), Year: grid.Year, Months: grid.Months, Quarter: grid.Quarter}
+		body := GridBody{Measure: a.measureBody(who(ctx), grid.Measure), Version: grid.Version, Year: grid.Year, Months: grid.Months, Quarter: grid.Quarter}
 		for _, r := range grid.Rows {
 			body.Rows = append(body.Rows, GridRowBody{r.Scope.Kind, r.Scope.ID, r.Name, r.Depth, r.Months, r.Quarters, r.Year, r.Below})
 		}
@@ -114,11 +124,11 @@ func (a *api) targets(g huma.API) {
 		Body SettingBody
 	}) (*out[SetTargetsBody], error) {
 		b := in.Body
-		before, note, err := a.desk.SetTargets(ctx, who(ctx), in.Key, desk.Setting{Scope: target.Scope{Kind: b.Kind, ID: b.ID}, Year: b.Year, From: b.From, Months: b.Months, Amount: b.Amount, Cut: b.Cut, Amounts: b.Amounts})
+		before, note, version, err := a.desk.SetTargets(ctx, who(ctx), in.Key, desk.Setting{Scope: target.Scope{Kind: b.Kind, ID: b.ID}, Year: b.Year, From: b.From, Months: b.Months, Amount: b.Amount, Cut: b.Cut, Amounts: b.Amounts, Version: b.Version})
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		return &out[SetTargetsBody]{SetTargetsBody{before, note}}, nil
+		return &out[SetTargetsBody]{SetTargetsBody{before, note, version}}, nil
 	})
 }
 

@@ -3,6 +3,7 @@ package httpapi_test
 import (
 	"fmt"
 	"net/http"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -24,7 +25,8 @@ func aimed(t *testing.T, c *client, whose, within string) (target, of string, no
 
 func setTargets(t *testing.T, c *client, body string) map[string]any {
 	t.Helper()
-	status, out := c.call("PUT", "/api/targets/won_value/amounts", body)
+	_, grid := c.call("GET", "/api/targets/won_value/grid", "")
+	status, out := c.call("PUT", "/api/targets/won_value/amounts", fmt.Sprintf(`{"version":%v,%s`, grid["version"], strings.TrimPrefix(body, "{")))
 	require.Equal(t, http.StatusOK, status, out)
 	return out
 }
@@ -120,8 +122,7 @@ func TestTargetsAreCut(t *testing.T) {
 	require.Equal(t, "€3,748,000", row["year"])
 
 	// Taken back.
-	status, _ := admin.call("PUT", "/api/targets/won_value/amounts", fmt.Sprintf(`{"kind":"team","id":"2","year":2026,"from":0,"months":12,"amounts":%s}`, mustJSON(t, out["before"])))
-	require.Equal(t, http.StatusOK, status)
+	setTargets(t, admin, fmt.Sprintf(`{"kind":"team","id":"2","year":2026,"from":0,"months":12,"amounts":%s}`, mustJSON(t, out["before"])))
 	require.Equal(t, "€3,960,000", gridRows(t, admin)["West shore"]["year"])
 
 	// One quarter, and nothing again.
@@ -157,7 +158,7 @@ func TestMeasures(t *testing.T) {
 	require.Equal(t, "Activities of everyone, with happens this quarter (1 Apr – 30 Jun 2026), where kind is Call, showing count, towards the target for “Calls”, as a progress bar.", progress["text"])
 	status, again := admin.call("POST", "/api/targets", `{"name":"CALLS","brief":`+calls+`}`)
 	require.Equal(t, http.StatusConflict, status, again)
-	status, renamed := admin.call("PUT", "/api/targets/calls", `{"name":"Calls made"}`)
+	status, renamed := admin.call("PUT", "/api/targets/calls", `{"name":"Calls made","version":1}`)
 	require.Equal(t, http.StatusOK, status)
 	require.Equal(t, "calls", renamed["key"], "reports go on to find it")
 	require.Equal(t, m["text"], renamed["text"])

@@ -31,7 +31,8 @@ func (a *api) typing(g huma.API) {
 		if b == nil {
 			return &out[TypedBody]{body}, nil
 		}
-		body.Brief = a.sealed(b)
+		shown := public(brief.ForOwner(b), 0)
+		body.Brief = &shown
 		bound, err := a.desk.Bind(b)
 		var wrong brief.Problems
 		switch {

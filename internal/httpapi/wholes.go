@@ -7,6 +7,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"uzzel/core/brief"
 	"uzzel/internal/desk"
 	"uzzel/internal/starters"
 	"uzzel/internal/store"
@@ -37,6 +38,7 @@ type WholeBody struct {
 	Title   string            `json:"title"`
 	Filters desk.BoardFilters `json:"filters,omitempty"`
 	Panels  []WholePanel      `json:"panels"`
+	Left    []string          `json:"left,omitempty" doc:"Reports that are not in it, as their owners keep something of them to themselves"`
 }
 
 func (a *api) wholes(g huma.API) {
@@ -66,7 +68,7 @@ func (a *api) wholes(g huma.API) {
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		body := WholeBody{Title: w.Title, Panels: []WholePanel{}}
+		body := WholeBody{Title: w.Title, Panels: []WholePanel{}, Left: w.Left}
 		if w.Filters != "" {
 			_ = json.Unmarshal([]byte(w.Filters), &body.Filters) // checked when it was kept
 		}
@@ -76,7 +78,8 @@ func (a *api) wholes(g huma.API) {
 				_ = json.Unmarshal([]byte(p.Panel.Options), &panel.Options)
 			}
 			if p.Brief != nil {
-				panel.Brief = a.sealed(p.Brief)
+				shown := public(brief.ForOwner(p.Brief), 0)
+				panel.Brief = &shown
 			}
 			body.Panels = append(body.Panels, panel)
 		}
@@ -92,7 +95,7 @@ func (a *api) wholes(g huma.API) {
 		for _, p := range in.Body.Board.Panels {
 			placed := desk.PlacedReport{Panel: store.Panel{X: p.X, Y: p.Y, W: p.W, H: p.H, Options: plain(p.Options)}, Title: p.Title, Description: p.Description}
 			if p.Brief != nil {
-				if err := a.check(p.Brief); err != nil {
+				if err := p.Brief.checked(); err != nil {
 					return nil, a.fail(ctx, err)
 				}
 				placed.Brief = p.Brief.Brief

@@ -46,13 +46,13 @@ type PagePanel struct {
 // Boards lists the boards that a viewer may open, by title.
 func (s *Store) Boards(ctx context.Context, v Viewer) ([]Board, error) {
 	var list []Board
-	return list, openTo(s.read.WithContext(ctx), v).Order("folded, id").Preload("Panels").Find(&list).Error
+	return list, openTo(s.reader(ctx), v).Order("folded, id").Preload("Panels").Find(&list).Error
 }
 
 // Board finds a board that a viewer may open, with its panels in reading order.
 func (s *Store) Board(ctx context.Context, v Viewer, id int64) (Board, error) {
 	var b Board
-	return b, mapped(openTo(s.read.WithContext(ctx), v).
+	return b, mapped(openTo(s.reader(ctx), v).
 		Preload("Panels", func(db *gorm.DB) *gorm.DB { return db.Order("y, x, id") }).First(&b, "id = ?", id).Error)
 }
 
@@ -113,31 +113,36 @@ func (s *Store) DeleteBoard(ctx context.Context, id, person int64) error {
 // DeletedBoards lists the boards that were deleted from folders that a viewer may open.
 func (s *Store) DeletedBoards(ctx context.Context, v Viewer) ([]Board, error) {
 	var list []Board
-	db := s.read.WithContext(ctx)
-	return list, db.Where("deleted IS NOT NULL AND folder IN (?)", openFolders(db, v)).Order("deleted DESC, id DESC").Find(&list).Error
+	return list, deletedFor(s.reader(ctx), v).Find(&list).Error
 }
 
 // BringBoardBack brings a deleted board back. ErrTaken says that another has its title by now.
 func (s *Store) BringBoardBack(ctx context.Context, id int64) error {
-	return mapped(s.write.WithContext(ctx).Model(&Board{}).Where("id = ?", id).Updates(map[string]any{"deleted": nil, "deleted_by": nil}).Error)
+	return mapped(s.writer(ctx).Model(&Board{}).Where("id = ?", id).Updates(map[string]any{"deleted": nil, "deleted_by": nil}).Error)
 }
 
 // PagePanels lists the reports on the pages of a record type that a viewer may open.
 func (s *Store) PagePanels(ctx context.Context, v Viewer, typ string) ([]PagePanel, error) {
 	var list []PagePanel
-	db := s.read.WithContext(ctx)
+	db := s.reader(ctx)
 	open := openTo(db.Session(&gorm.Session{NewDB: true}).Model(&Report{}), v).Select("id")
 	return list, db.Where("record_type = ?", typ).Where("report IN (?)", open).Order("place, id").Find(&list).Error
 }
 
+// AllPagePanels lists the reports on the pages of all record types, whoever may open them.
+func (s *Store) AllPagePanels(ctx context.Context) ([]PagePanel, error) {
+	var list []PagePanel
+	return list, s.reader(ctx).Order("record_type, place, id").Find(&list).Error
+}
+
 // AddPagePanel puts a report on the pages of a record type. ErrTaken says that it stands there.
 func (s *Store) AddPagePanel(ctx context.Context, p *PagePanel) error {
-	return mapped(s.write.WithContext(ctx).Create(p).Error)
+	return mapped(s.writer(ctx).Create(p).Error)
 }
 
 // RemovePagePanel takes a report off the pages of a record type.
 func (s *Store) RemovePagePanel(ctx context.Context, typ string, report int64) error {
-	done := s.write.WithContext(ctx).Delete(&PagePanel{}, "record_type = ? AND report = ?", typ, report)
+	done := s.writer(ctx).Delete(&PagePanel{}, "record_type = ? AND report = ?", typ, report)
 	if done.Error == nil && done.RowsAffected == 0 {
 		return ErrNotFound
 	}

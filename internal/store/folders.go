@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"slices"
+	"strconv"
 	"strings"
 
 	"gorm.io/gorm"
@@ -24,6 +25,7 @@ type Folder struct {
 	Name   string
 	Owner  *int64
 	Parent *int64
+	Keeper *int64   // who made it and says who may open it, besides administrators; none for those that were there first
 	Access []Access `gorm:"foreignKey:Folder"`
 }
 
@@ -64,6 +66,11 @@ func (f *Folder) MayChange(v Viewer) bool {
 	return v.Administrator
 }
 
+// MayManage says whether a viewer may change a shared folder's name and who may open it.
+func (f *Folder) MayManage(v Viewer) bool {
+	return f.Owner == nil && (v.Administrator || (f.Keeper != nil && *f.Keeper == v.Person))
+}
+
 // openFolders is the query of the folders that a viewer may open.
 func openFolders(db *gorm.DB, v Viewer) *gorm.DB {
 	q := db.Session(&gorm.Session{NewDB: true}).Model(&Folder{}).Select("id")
@@ -74,15 +81,21 @@ func openFolders(db *gorm.DB, v Viewer) *gorm.DB {
 		WHERE kind = 'everyone' OR (kind = 'team' AND subject = ?) OR (kind = 'person' AND subject = ?)))`, v.Person, v.Team, v.Person)
 }
 
-// openTo narrows a query to what lies in folders that a viewer may open and is not deleted.
+// openTo narrows a query to what a viewer may open and is not deleted: what lies in folders that the viewer may open, and
+// what is the viewer's own, wherever it lies.
 func openTo(db *gorm.DB, v Viewer) *gorm.DB {
-	return db.Where("deleted IS NULL AND folder IN (?)", openFolders(db, v))
+	return db.Where("deleted IS NULL AND (folder IN (?) OR owner = ?)", openFolders(db, v), v.Person)
+}
+
+// deletedFor narrows a query likewise to what is deleted.
+func deletedFor(db *gorm.DB, v Viewer) *gorm.DB {
+	return db.Where("deleted IS NOT NULL AND (folder IN (?) OR owner = ?)", openFolders(db, v), v.Person).Order("deleted DESC, id DESC")
 }
 
 // Folders lists the folders that a viewer may open, the own first, then by name.
 func (s *Store) Folders(ctx context.Context, v Viewer) ([]Folder, error) {
 	var list []Folder
-	db := s.read.WithContext(ctx)
+	db := s.reader(ctx)
 	return list, db.Where("id IN (?)", openFolders(db, v)).Preload("Access").
 		Order("owner IS NULL, lower(name), id").Find(&list).Error
 }
@@ -92,9 +105,12 @@ func (s *Store) AddFolder(ctx context.Context, f *Folder) error {
 	return mapped(s.tx(ctx, func(tx *gorm.DB) error { return tx.Create(f).Error }))
 }
 
-// ChangeFolder keeps a shared folder's name and access.
-func (s *Store) ChangeFolder(ctx context.Context, f *Folder) error {
+// ChangeFolder keeps a shared folder's name and access; at is the version that it was read at.
+func (s *Store) ChangeFolder(ctx context.Context, f *Folder, at int) error {
 	return mapped(s.tx(ctx, func(tx *gorm.DB) error {
+		if err := advance(tx, SettingFolder+strconv.FormatInt(f.ID, 10), at); err != nil {
+			return err
+		}
 		if err := tx.Model(&Folder{}).Where("id = ?", f.ID).Update("name", f.Name).Error; err != nil {
 			return err
 		}
@@ -131,30 +147,51 @@ func (s *Store) RemoveFolder(ctx context.Context, id int64) error {
 // folded is the form of a title in which two that read the same are the same.
 func folded(title string) string { return column.Fold(strings.Join(strings.Fields(title), " ")) }
 
-// FoldersOf gives the folder of each of some reports that are not deleted, by report, whoever may open it.
-func (s *Store) FoldersOf(ctx context.Context, reports []int64) (map[int64]Folder, error) {
-	var lies []struct{ ID, Folder int64 }
-	db := s.read.WithContext(ctx)
-	if err := db.Model(&Report{}).Select("id, folder").Where("id IN ? AND deleted IS NULL", reports).Find(&lies).Error; err != nil {
+// Lying is where a report lies, and whose it is.
+type Lying struct {
+	Folder
+	ReportOwner int64
+}
+
+// MayRead says whether a viewer may open a report that lies so.
+func (l *Lying) MayRead(v Viewer) bool { return l.ReportOwner == v.Person || l.MayOpen(v) }
+
+// Lie gives where each of some reports that are not deleted lies, by report, whoever may open it.
+func (s *Store) Lie(ctx context.Context, reports []int64) (map[int64]Lying, error) {
+	var lies []struct{ ID, Folder, Owner int64 }
+	if err := s.reader(ctx).Model(&Report{}).Select("id, folder, owner").Where("id IN ? AND deleted IS NULL", reports).Find(&lies).Error; err != nil {
 		return nil, err
 	}
 	var ids []int64
 	for _, l := range lies {
 		ids = append(ids, l.Folder)
 	}
-	var list []Folder
-	if err := db.Where("id IN ?", ids).Preload("Access").Find(&list).Error; err != nil {
+	list, err := s.FoldersByID(ctx, ids)
+	if err != nil {
 		return nil, err
 	}
 	by := map[int64]Folder{}
 	for _, f := range list {
 		by[f.ID] = f
 	}
-	out := map[int64]Folder{}
+	out := map[int64]Lying{}
 	for _, l := range lies {
-		out[l.ID] = by[l.Folder]
+		out[l.ID] = Lying{by[l.Folder], l.Owner}
 	}
 	return out, nil
+}
+
+// FoldersByID gives some folders with their access, whoever may open them.
+func (s *Store) FoldersByID(ctx context.Context, ids []int64) ([]Folder, error) {
+	var list []Folder
+	return list, s.reader(ctx).Where("id IN ?", ids).Preload("Access").Find(&list).Error
+}
+
+// PrivateFolder is the id of a person's private folder.
+func (s *Store) PrivateFolder(ctx context.Context, person int64) (int64, error) {
+	var f Folder
+	err := mapped(s.reader(ctx).First(&f, "owner = ?", person).Error)
+	return f.ID, err
 }
 
 // MayOpen says whether a viewer may open a folder.

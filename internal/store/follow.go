@@ -8,14 +8,15 @@ import (
 	"uzzel/core/schema"
 )
 
-// Follow looks once in a while whether another program wrote to the file, and if so starts a new snapshot, which reads
-// the records anew. It returns when the context ends; trouble is told through failed, once for each look.
-func (s *Store) Follow(ctx context.Context, every time.Duration, failed func(error)) {
+// Follow looks once in a while whether another program wrote to the file, or the columns are behind, and if so starts a
+// new snapshot, which reads the records anew, and tells changed, which may be nil. It returns when the context ends; what
+// fails is told through failed and tried again at the next look.
+func (s *Store) Follow(ctx context.Context, every time.Duration, changed func(), failed func(error)) {
 	tick := time.NewTicker(every)
 	defer tick.Stop()
 	known, err := s.dataVersion(ctx)
 	for {
-		if err != nil {
+		if err != nil && ctx.Err() == nil {
 			failed(err)
 		}
 		select {
@@ -24,20 +25,26 @@ func (s *Store) Follow(ctx context.Context, every time.Duration, failed func(err
 		case <-tick.C:
 		}
 		var now int64
-		if now, err = s.dataVersion(ctx); err != nil || now == known {
+		if now, err = s.dataVersion(ctx); err != nil || (now == known && !s.behind.Load()) {
 			continue
 		}
-		known = now
 		s.writing.Lock()
 		err = s.reload()
+		s.behind.Store(err != nil)
 		s.writing.Unlock()
+		if err == nil {
+			known = now
+			if changed != nil {
+				changed()
+			}
+		}
 	}
 }
 
 // dataVersion changes when another connection than the one that writes commits to the file (SQLite, PRAGMA
 // data_version).
 func (s *Store) dataVersion(ctx context.Context) (v int64, err error) {
-	if err = s.write.WithContext(ctx).Raw("PRAGMA data_version").Scan(&v).Error; err != nil {
+	if err = s.writer(ctx).Raw("PRAGMA data_version").Scan(&v).Error; err != nil {
 		err = fmt.Errorf("looking for changes of the data file: %w", err)
 	}
 	return v, err

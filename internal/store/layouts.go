@@ -54,13 +54,13 @@ func addBoardVersion(tx *gorm.DB, b *Board) error {
 // BoardVersions lists what a board was, the newest first.
 func (s *Store) BoardVersions(ctx context.Context, board int64) ([]BoardVersion, error) {
 	var list []BoardVersion
-	return list, s.read.WithContext(ctx).Where("board = ?", board).Order("version DESC").Find(&list).Error
+	return list, s.reader(ctx).Where("board = ?", board).Order("version DESC").Find(&list).Error
 }
 
 // KnownReports says which of some reports there still are, deleted ones that can be brought back among them.
 func (s *Store) KnownReports(ctx context.Context, ids []int64) (map[int64]bool, error) {
 	var list []int64
-	err := s.read.WithContext(ctx).Model(&Report{}).Where("id IN ?", ids).Pluck("id", &list).Error
+	err := s.reader(ctx).Model(&Report{}).Where("id IN ?", ids).Pluck("id", &list).Error
 	known := map[int64]bool{}
 	for _, id := range list {
 		known[id] = true
@@ -71,7 +71,7 @@ func (s *Store) KnownReports(ctx context.Context, ids []int64) (map[int64]bool, 
 // BoardDraft finds a person's draft of a board.
 func (s *Store) BoardDraft(ctx context.Context, person, board int64) (BoardDraft, error) {
 	var d BoardDraft
-	return d, mapped(s.read.WithContext(ctx).First(&d, "person = ? AND board = ?", person, board).Error)
+	return d, mapped(s.reader(ctx).First(&d, "person = ? AND board = ?", person, board).Error)
 }
 
 // PutBoardDraft keeps a draft of a board. d.Revision is the one it was read at, 0 for a new one; ErrStale says that
@@ -80,7 +80,7 @@ func (s *Store) PutBoardDraft(ctx context.Context, d *BoardDraft) error {
 	at := d.Revision
 	d.Revision, d.Changed = at+1, s.Now().Unix()
 	if at == 0 {
-		done := s.write.WithContext(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(d)
+		done := s.writer(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(d)
 		if done.Error == nil && done.RowsAffected == 0 {
 			return ErrStale // there is one already
 		}
@@ -90,7 +90,7 @@ func (s *Store) PutBoardDraft(ctx context.Context, d *BoardDraft) error {
 	if err != nil {
 		return err
 	}
-	done := s.write.WithContext(ctx).Model(&BoardDraft{}).Where("person = ? AND board = ? AND revision = ?", d.Person, d.Board, at).
+	done := s.writer(ctx).Model(&BoardDraft{}).Where("person = ? AND board = ? AND revision = ?", d.Person, d.Board, at).
 		Updates(map[string]any{"version": d.Version, "layout": string(layout), "revision": d.Revision, "changed": d.Changed})
 	if done.Error == nil && done.RowsAffected == 0 {
 		return ErrStale
@@ -100,7 +100,7 @@ func (s *Store) PutBoardDraft(ctx context.Context, d *BoardDraft) error {
 
 // DropBoardDraft throws a person's draft of a board away.
 func (s *Store) DropBoardDraft(ctx context.Context, person, board int64) error {
-	return s.write.WithContext(ctx).Delete(&BoardDraft{}, "person = ? AND board = ?", person, board).Error
+	return s.writer(ctx).Delete(&BoardDraft{}, "person = ? AND board = ?", person, board).Error
 }
 
 // BoardOrder is the place of each board that a person has put in order.
@@ -109,7 +109,7 @@ func (s *Store) BoardOrder(ctx context.Context, person int64) (map[int64]int, er
 		Board int64
 		Place int
 	}
-	err := s.read.WithContext(ctx).Table("board_order").Where("person = ?", person).Find(&rows).Error
+	err := s.reader(ctx).Table("board_order").Where("person = ?", person).Find(&rows).Error
 	places := map[int64]int{}
 	for _, r := range rows {
 		places[r.Board] = r.Place

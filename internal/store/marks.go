@@ -28,7 +28,7 @@ type mark struct {
 // Favourites lists what a person marked as a favourite.
 func (s *Store) Favourites(ctx context.Context, person int64) (map[Item]bool, error) {
 	var list []Item
-	err := s.read.WithContext(ctx).Table("favourites").Where("person = ?", person).Find(&list).Error
+	err := s.reader(ctx).Table("favourites").Where("person = ?", person).Find(&list).Error
 	set := map[Item]bool{}
 	for _, i := range list {
 		set[i] = true
@@ -38,7 +38,7 @@ func (s *Store) Favourites(ctx context.Context, person int64) (map[Item]bool, er
 
 // SetFavourite marks something as a favourite of a person, or no longer.
 func (s *Store) SetFavourite(ctx context.Context, person int64, i Item, on bool) error {
-	db := s.write.WithContext(ctx).Table("favourites")
+	db := s.writer(ctx).Table("favourites")
 	if !on {
 		return db.Where("person = ? AND kind = ? AND item = ?", person, i.Kind, i.Item).Delete(nil).Error
 	}
@@ -48,7 +48,7 @@ func (s *Store) SetFavourite(ctx context.Context, person int64, i Item, on bool)
 // Opened says when a person last opened what.
 func (s *Store) Opened(ctx context.Context, person int64) (map[Item]int64, error) {
 	var list []mark
-	err := s.read.WithContext(ctx).Table("opened").Where("person = ?", person).Find(&list).Error
+	err := s.reader(ctx).Table("opened").Where("person = ?", person).Find(&list).Error
 	at := map[Item]int64{}
 	for _, m := range list {
 		at[m.Item] = m.At
@@ -58,25 +58,6 @@ func (s *Store) Opened(ctx context.Context, person int64) (map[Item]int64, error
 
 // NoteOpened remembers that a person opened something.
 func (s *Store) NoteOpened(ctx context.Context, person int64, i Item) error {
-	return s.write.WithContext(ctx).Exec("INSERT INTO opened (person, kind, item, at) VALUES (?, ?, ?, ?) ON CONFLICT (person, kind, item) DO UPDATE SET at = excluded.at",
+	return s.writer(ctx).Exec("INSERT INTO opened (person, kind, item, at) VALUES (?, ?, ?, ?) ON CONFLICT (person, kind, item) DO UPDATE SET at = excluded.at",
 		person, i.Kind, i.Item, s.Now().Unix()).Error
-}
-
-// Sees says which records of the types named a person may see: team or own.
-func (s *Store) Sees(ctx context.Context) (map[string]string, error) {
-	var list []struct{ RecordType, How string }
-	err := s.read.WithContext(ctx).Table("sees").Find(&list).Error
-	out := map[string]string{}
-	for _, l := range list {
-		out[l.RecordType] = l.How
-	}
-	return out, err
-}
-
-// SetSees sets which records of a type a person may see; "" is everyone's.
-func (s *Store) SetSees(ctx context.Context, typ, how string) error {
-	if how == "" {
-		return s.write.WithContext(ctx).Exec("DELETE FROM sees WHERE record_type = ?", typ).Error
-	}
-	return s.write.WithContext(ctx).Exec("INSERT INTO sees (record_type, how) VALUES (?, ?) ON CONFLICT (record_type) DO UPDATE SET how = excluded.how", typ, how).Error
 }

@@ -27,6 +27,16 @@ func columnSQL(t *schema.Type, f *schema.Field) string {
 	return `"` + f.Key + `"`
 }
 
+// addedOf reads what a record has in fields that administrators added.
+func addedOf(v any) (Record, error) {
+	added := Record{}
+	text, _ := v.(string)
+	if text == "" {
+		return added, nil
+	}
+	return added, json.Unmarshal([]byte(text), &added)
+}
+
 func setAdded(b *column.Builder, row int, text string) error {
 	var added Record
 	if err := json.Unmarshal([]byte(text), &added); err != nil {
@@ -118,18 +128,27 @@ func (s *Store) Write(ctx context.Context, do func(w *Writer) error) error {
 		return do(w)
 	})
 	s.loading.Unlock()
-	switch {
-	case err != nil:
-		return err
-	case w.many:
-		return s.reload()
-	}
-	next, err := s.Snapshot().Apply(w.edits)
 	if err != nil {
-		return errors.Join(err, s.reload())
+		return err
 	}
-	s.snapshot.Store(next)
+	s.follow(w)
 	return nil
+}
+
+// follow brings the columns up to what was written. What was written is written: where the columns cannot follow, they
+// are read anew, now or, if that fails too, at the next look (Follow).
+func (s *Store) follow(w *Writer) {
+	if !w.many && !s.behind.Load() {
+		next, err := s.Snapshot().Apply(w.edits)
+		if err == nil {
+			s.snapshot.Store(next)
+			return
+		}
+		s.failed(fmt.Errorf("columns following a write: %w", err))
+	}
+	err := s.reload()
+	s.behind.Store(err != nil)
+	s.failed(err)
 }
 
 // Add adds records of one type; each has its id.
@@ -186,9 +205,19 @@ func (w *Writer) Change(typ string, id int64, to Record) error {
 		}
 		return err
 	}
+	added, err := addedOf(was["added"])
+	if err != nil {
+		return fmt.Errorf("%s %d: %w", t.One, id, err)
+	}
 	var changes []map[string]any
 	for key, text := range to {
 		before := w.s.text(t.Field(key), was[key])
+		if t.Field(key).Added {
+			before = added[key]
+			if added[key] = text; text == "" {
+				delete(added, key)
+			}
+		}
 		if before == text {
 			continue
 		}
@@ -197,6 +226,13 @@ func (w *Writer) Change(typ string, id int64, to Record) error {
 	}
 	if len(changes) == 0 {
 		return nil
+	}
+	if _, ok := set["added"]; ok { // the fields that are not changed stay
+		text, err := json.Marshal(added)
+		if err != nil {
+			return err
+		}
+		set["added"] = string(text)
 	}
 	if t.Field("changed") != nil {
 		set["changed"], set["changed_by"] = w.At, nullID(w.Person)

@@ -59,19 +59,19 @@ const KeepDeleted = 30 * 24 * time.Hour
 // Reports lists the reports that a viewer may open, the newest change first.
 func (s *Store) Reports(ctx context.Context, v Viewer) ([]Report, error) {
 	var list []Report
-	return list, openTo(s.read.WithContext(ctx), v).Order("changed DESC, id DESC").Find(&list).Error
+	return list, openTo(s.reader(ctx), v).Order("changed DESC, id DESC").Find(&list).Error
 }
 
 // ReportsOf lists those of some reports that a viewer may open.
 func (s *Store) ReportsOf(ctx context.Context, v Viewer, ids []int64) ([]Report, error) {
 	var list []Report
-	return list, openTo(s.read.WithContext(ctx), v).Where("id IN ?", ids).Order("id").Find(&list).Error
+	return list, openTo(s.reader(ctx), v).Where("id IN ?", ids).Order("id").Find(&list).Error
 }
 
 // Report finds a report that a viewer may open.
 func (s *Store) Report(ctx context.Context, v Viewer, id int64) (Report, error) {
 	var r Report
-	return r, mapped(openTo(s.read.WithContext(ctx), v).First(&r, "id = ?", id).Error)
+	return r, mapped(openTo(s.reader(ctx), v).First(&r, "id = ?", id).Error)
 }
 
 // AddReport keeps a new report.
@@ -110,7 +110,7 @@ func (s *Store) ChangeReport(ctx context.Context, r *Report) error {
 // Versions lists what a report was, the newest first.
 func (s *Store) Versions(ctx context.Context, report int64) ([]Version, error) {
 	var list []Version
-	return list, s.read.WithContext(ctx).Where("report = ?", report).Order("version DESC").Find(&list).Error
+	return list, s.reader(ctx).Where("report = ?", report).Order("version DESC").Find(&list).Error
 }
 
 // DeleteReport puts a report away; for KeepDeleted it can be brought back.
@@ -119,19 +119,18 @@ func (s *Store) DeleteReport(ctx context.Context, id, person int64) error {
 }
 
 func (s *Store) putAway(ctx context.Context, of any, id, person int64) error {
-	return s.write.WithContext(ctx).Model(of).Where("id = ?", id).Updates(map[string]any{"deleted": s.Now().Unix(), "deleted_by": person}).Error
+	return s.writer(ctx).Model(of).Where("id = ?", id).Updates(map[string]any{"deleted": s.Now().Unix(), "deleted_by": person}).Error
 }
 
 // DeletedReports lists the reports that were deleted from folders that a viewer may open.
 func (s *Store) DeletedReports(ctx context.Context, v Viewer) ([]Report, error) {
 	var list []Report
-	db := s.read.WithContext(ctx)
-	return list, db.Where("deleted IS NOT NULL AND folder IN (?)", openFolders(db, v)).Order("deleted DESC, id DESC").Find(&list).Error
+	return list, deletedFor(s.reader(ctx), v).Find(&list).Error
 }
 
 // BringReportBack brings a deleted report back. ErrTaken says that another has its title by now.
 func (s *Store) BringReportBack(ctx context.Context, id int64) error {
-	return mapped(s.write.WithContext(ctx).Model(&Report{}).Where("id = ?", id).Updates(map[string]any{"deleted": nil, "deleted_by": nil}).Error)
+	return mapped(s.writer(ctx).Model(&Report{}).Where("id = ?", id).Updates(map[string]any{"deleted": nil, "deleted_by": nil}).Error)
 }
 
 // Purge takes away for good what was deleted more than KeepDeleted ago.
@@ -156,13 +155,13 @@ func (s *Store) Purge(ctx context.Context) error {
 // BoardsWith lists the boards on which a report stands, those included that nobody in particular may open.
 func (s *Store) BoardsWith(ctx context.Context, report int64) ([]Board, error) {
 	var list []Board
-	return list, s.read.WithContext(ctx).Where("deleted IS NULL AND id IN (SELECT board FROM panels WHERE report = ?)", report).Order("folded, id").Find(&list).Error
+	return list, s.reader(ctx).Where("deleted IS NULL AND id IN (SELECT board FROM panels WHERE report = ?)", report).Order("folded, id").Find(&list).Error
 }
 
 // Drafts lists a person's drafts, the newest change first.
 func (s *Store) Drafts(ctx context.Context, person int64) ([]Draft, error) {
 	var list []Draft
-	return list, s.read.WithContext(ctx).Where("person = ?", person).Order("changed DESC, id DESC").Find(&list).Error
+	return list, s.reader(ctx).Where("person = ?", person).Order("changed DESC, id DESC").Find(&list).Error
 }
 
 // PutDraft keeps a draft, a new one where it has no id. d.Revision is the one it was read at; ErrStale says that another
@@ -171,13 +170,13 @@ func (s *Store) PutDraft(ctx context.Context, d *Draft) error {
 	at := d.Revision
 	d.Revision, d.Changed = at+1, s.Now().Unix()
 	if d.ID == 0 {
-		err := mapped(s.write.WithContext(ctx).Create(d).Error)
+		err := mapped(s.writer(ctx).Create(d).Error)
 		if errors.Is(err, ErrTaken) {
 			return ErrStale // there is a draft of this report already
 		}
 		return err
 	}
-	done := s.write.WithContext(ctx).Model(&Draft{}).Where("id = ? AND person = ? AND revision = ?", d.ID, d.Person, at).
+	done := s.writer(ctx).Model(&Draft{}).Where("id = ? AND person = ? AND revision = ?", d.ID, d.Person, at).
 		Select("version", "brief", "revision", "changed").Updates(d)
 	if done.Error == nil && done.RowsAffected == 0 {
 		return ErrStale
@@ -187,17 +186,17 @@ func (s *Store) PutDraft(ctx context.Context, d *Draft) error {
 
 // DropDraft throws a draft away.
 func (s *Store) DropDraft(ctx context.Context, person, id int64) error {
-	return s.write.WithContext(ctx).Delete(&Draft{}, "id = ? AND person = ?", id, person).Error
+	return s.writer(ctx).Delete(&Draft{}, "id = ? AND person = ?", id, person).Error
 }
 
 // Dismissed lists the codes of warnings that were dismissed for a report.
 func (s *Store) Dismissed(ctx context.Context, report int64) ([]string, error) {
 	var list []string
-	return list, s.read.WithContext(ctx).Table("dismissed").Where("report = ?", report).Pluck("code", &list).Error
+	return list, s.reader(ctx).Table("dismissed").Where("report = ?", report).Pluck("code", &list).Error
 }
 
 // Dismiss dismisses a warning for a report.
 func (s *Store) Dismiss(ctx context.Context, report, person int64, code string) error {
-	return s.write.WithContext(ctx).Table("dismissed").Clauses(clause.OnConflict{DoNothing: true}).
+	return s.writer(ctx).Table("dismissed").Clauses(clause.OnConflict{DoNothing: true}).
 		Create(map[string]any{"report": report, "code": code, "person": person}).Error
 }

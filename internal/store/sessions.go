@@ -25,7 +25,7 @@ func (s *Store) Sessions() *Sessions { return &Sessions{s} }
 // FindCtx reads a session that has not expired.
 func (t *Sessions) FindCtx(ctx context.Context, token string) ([]byte, bool, error) {
 	var row session
-	err := t.s.read.WithContext(ctx).First(&row, "token = ? AND expiry > ?", token, time.Now().Unix()).Error
+	err := t.s.reader(ctx).First(&row, "token = ? AND expiry > ?", token, time.Now().Unix()).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return nil, false, nil
 	}
@@ -44,7 +44,7 @@ func (t *Sessions) CommitCtx(ctx context.Context, token string, data []byte, exp
 
 // DeleteCtx ends a session.
 func (t *Sessions) DeleteCtx(ctx context.Context, token string) error {
-	return t.s.write.WithContext(ctx).Delete(&session{}, "token = ?", token).Error
+	return t.s.writer(ctx).Delete(&session{}, "token = ?", token).Error
 }
 
 // Find is FindCtx without a context.

@@ -28,13 +28,19 @@ import (
 type Store struct {
 	write *gorm.DB // one connection
 	read  *gorm.DB
+	path  string
 	// Now is the clock that changes are stamped by.
 	Now func() time.Time
+	// Failed is told of what goes wrong where nobody waits for it: the columns could not follow a write, which is tried
+	// again. It may be nil.
+	Failed func(error)
 
 	writing  sync.Mutex   // held from a write of records until the snapshot has followed
 	loading  sync.RWMutex // held by loads for reading, by writes of records for writing
 	schema   *schema.Schema
 	snapshot atomic.Pointer[column.Snapshot]
+	trouble  atomic.Pointer[error] // the last one of the data file, nil where it was written since
+	behind   atomic.Bool           // a write is in the file that the columns do not have
 }
 
 //go:embed migrations/*.sql
@@ -63,7 +69,7 @@ func migrations() ([]*gormigrate.Migration, error) {
 	return list, nil
 }
 
-const pragmas = "_journal_mode=WAL&_foreign_keys=on&_busy_timeout=2000&_synchronous=NORMAL&_cache_size=-128000"
+const pragmas = "_journal_mode=WAL&_foreign_keys=on&_busy_timeout=2000&_synchronous=FULL&_cache_size=-128000"
 
 // Open opens a data file, makes it where there is none, and brings its tables up to date. ErrLocked and ErrNewer say
 // why it cannot.
@@ -71,7 +77,7 @@ func Open(path string) (*Store, error) {
 	if err := os.MkdirAll(filepath.Dir(path), 0o750); err != nil {
 		return nil, err
 	}
-	s := &Store{Now: time.Now}
+	s := &Store{Now: time.Now, path: path}
 	var err error
 	if s.write, err = connect(path, "&_txlock=immediate", 1); err != nil {
 		return nil, explain(path, err)
@@ -84,9 +90,13 @@ func Open(path string) (*Store, error) {
 		_ = s.Close()
 		return nil, explain(path, err)
 	}
-	if err := s.reload(); err != nil {
+	if err := errors.Join(s.notice(s.write), s.notice(s.read)); err != nil {
 		_ = s.Close()
 		return nil, err
+	}
+	if err := s.reload(); err != nil {
+		_ = s.Close()
+		return nil, explain(path, err)
 	}
 	return s, nil
 }
@@ -121,6 +131,9 @@ func explain(path string, err error) error {
 		return fmt.Errorf("%s: %w", path, ErrNewer)
 	case strings.Contains(err.Error(), "database is locked"):
 		return fmt.Errorf("%s: %w", path, ErrLocked)
+	}
+	if t := Trouble(err); t != nil {
+		return fmt.Errorf("%s: %w (%s)", path, t, err)
 	}
 	return fmt.Errorf("%s: %w", path, err)
 }
@@ -158,16 +171,18 @@ func (s *Store) SetUp(ctx context.Context, name string, set schema.Settings) err
 	if err != nil {
 		return err
 	}
-	if err := s.write.WithContext(ctx).Save(&organisation{1, name, string(text)}).Error; err != nil {
+	if err := s.writer(ctx).Save(&organisation{1, name, string(text)}).Error; err != nil {
 		return err
 	}
+	s.writing.Lock()
+	defer s.writing.Unlock()
 	return s.reload()
 }
 
 // Organisation is its name, empty before it is set up.
 func (s *Store) Organisation(ctx context.Context) (string, error) {
 	var o organisation
-	err := s.read.WithContext(ctx).Limit(1).Find(&o).Error
+	err := s.reader(ctx).Limit(1).Find(&o).Error
 	return o.Name, err
 }
 
@@ -198,7 +213,35 @@ func (s *Store) Schema() *schema.Schema { return s.Snapshot().Schema }
 // Snapshot is the records as they are now.
 func (s *Store) Snapshot() *column.Snapshot { return s.snapshot.Load() }
 
+type txKey struct{}
+
+// Together runs do in one write transaction: all that it keeps through the store with the context it is given is kept, or
+// none of it. Records are not written so, but through Write.
+func (s *Store) Together(ctx context.Context, do func(ctx context.Context) error) error {
+	return s.tx(ctx, func(tx *gorm.DB) error { return do(context.WithValue(ctx, txKey{}, tx)) })
+}
+
+// reader and writer are what a context reads and writes through: its transaction, where it is in one.
+func (s *Store) reader(ctx context.Context) *gorm.DB { return within(ctx, s.read) }
+func (s *Store) writer(ctx context.Context) *gorm.DB { return within(ctx, s.write) }
+
+func within(ctx context.Context, db *gorm.DB) *gorm.DB {
+	if tx, ok := ctx.Value(txKey{}).(*gorm.DB); ok {
+		db = tx
+	}
+	return db.WithContext(ctx)
+}
+
 // tx runs do in one write transaction.
 func (s *Store) tx(ctx context.Context, do func(tx *gorm.DB) error) error {
+	if tx, ok := ctx.Value(txKey{}).(*gorm.DB); ok {
+		return do(tx.WithContext(ctx))
+	}
 	return s.write.WithContext(ctx).Transaction(do)
+}
+
+func (s *Store) failed(err error) {
+	if s.Failed != nil && err != nil {
+		s.Failed(err)
+	}
 }

@@ -44,7 +44,9 @@ func rows(t *testing.T, s *store.Store, text string) [][]string {
 	require.NoError(t, err)
 	l, err := engine.List(context.Background(), s.Snapshot(), bound, engine.Options{Today: 20587})
 	require.NoError(t, err)
-	return l.Lines().Rows
+	lines, err := l.Lines(context.Background())
+	require.NoError(t, err)
+	return lines.Rows
 }
 
 // Records come back as they were written, added fields included.
@@ -258,7 +260,7 @@ func TestFollowsOtherPrograms(t *testing.T) {
 	require.Equal(t, [][]string{{"Gangway"}}, rows(t, s, question))
 	ctx, stop := context.WithCancel(context.Background())
 	defer stop()
-	go s.Follow(ctx, 10*time.Millisecond, func(err error) { t.Error(err) })
+	go s.Follow(ctx, 10*time.Millisecond, nil, func(err error) { t.Error(err) })
 	time.Sleep(50 * time.Millisecond)
 	other, err := sql.Open("sqlite3", path)
 	require.NoError(t, err)

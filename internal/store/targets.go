@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"time"
 
 	"gorm.io/gorm"
 
@@ -32,37 +31,50 @@ type Target struct {
 // Measures lists the measures by name.
 func (s *Store) Measures(ctx context.Context) ([]Measure, error) {
 	var list []Measure
-	return list, s.read.WithContext(ctx).Order("folded").Find(&list).Error
+	return list, s.reader(ctx).Order("folded").Find(&list).Error
 }
 
-// KeepMeasure makes a measure, or changes the name and brief of the one with its key. ErrTaken where another has its
-// name.
-func (s *Store) KeepMeasure(ctx context.Context, m Measure) error {
+// KeepMeasure makes a measure, or changes the name and brief of the one with its key; at is the version of its targets
+// that it was read at. ErrTaken where another has its name.
+func (s *Store) KeepMeasure(ctx context.Context, m Measure, at int) error {
 	m.Folded = column.Fold(m.Name)
-	err := s.write.WithContext(ctx).Exec("INSERT INTO measures (key, name, folded, brief) VALUES (?, ?, ?, ?) ON CONFLICT (key) DO UPDATE SET name = excluded.name, folded = excluded.folded, brief = excluded.brief",
-		m.Key, m.Name, m.Folded, m.Brief).Error
-	return mapped(err)
+	return mapped(s.tx(ctx, func(tx *gorm.DB) error {
+		if err := advance(tx, SettingTargets+m.Key, at); err != nil {
+			return err
+		}
+		return tx.Exec("INSERT INTO measures (key, name, folded, brief) VALUES (?, ?, ?, ?) ON CONFLICT (key) DO UPDATE SET name = excluded.name, folded = excluded.folded, brief = excluded.brief",
+			m.Key, m.Name, m.Folded, m.Brief).Error
+	}))
 }
 
 // DropMeasure takes a measure away with all its targets.
 func (s *Store) DropMeasure(ctx context.Context, key string) error {
-	done := s.write.WithContext(ctx).Delete(&Measure{}, "key = ?", key)
-	if done.Error == nil && done.RowsAffected == 0 {
-		return ErrNotFound
-	}
-	return done.Error
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		done := tx.Delete(&Measure{}, "key = ?", key)
+		switch {
+		case done.Error != nil:
+			return done.Error
+		case done.RowsAffected == 0:
+			return ErrNotFound
+		}
+		return forget(tx, SettingTargets+key)
+	})
 }
 
 // Targets lists all targets.
 func (s *Store) Targets(ctx context.Context) ([]Target, error) {
 	var list []Target
-	return list, s.read.WithContext(ctx).Find(&list).Error
+	return list, s.reader(ctx).Find(&list).Error
 }
 
-// SetTargets sets targets, all or none of them; one without an amount is taken away.
-func (s *Store) SetTargets(ctx context.Context, person int64, list []Target) error {
-	now := time.Now().Unix()
-	return s.write.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+// SetTargets sets targets of a measure, all or none of them; one without an amount is taken away. at is the version of
+// the measure's targets that was read.
+func (s *Store) SetTargets(ctx context.Context, person int64, measure string, list []Target, at int) error {
+	now := s.Now().Unix()
+	return mapped(s.tx(ctx, func(tx *gorm.DB) error {
+		if err := advance(tx, SettingTargets+measure, at); err != nil {
+			return err
+		}
 		for _, t := range list {
 			var err error
 			if t.Amount == "" {
@@ -77,5 +89,5 @@ func (s *Store) SetTargets(ctx context.Context, person int64, list []Target) err
 			}
 		}
 		return nil
-	})
+	}))
 }

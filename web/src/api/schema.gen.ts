@@ -680,6 +680,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/reports/{id}/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a report stands before people who may not open it */
+        get: operations["closed-at"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/reports/{id}/dismissed": {
         parameters: {
             query?: never;
@@ -1348,6 +1365,8 @@ export interface components {
             text: string;
             /** @description A name for what the report shows */
             title: string;
+            /** @description What one does not see of what it reads, in words */
+            unseen?: string;
         };
         Back: {
             key: string;
@@ -1439,6 +1458,11 @@ export interface components {
             own?: components["schemas"]["Own"][];
             parts?: components["schemas"]["Part"][];
             period?: components["schemas"]["MainPeriod"];
+            /**
+             * Format: int64
+             * @description The report that it is a reading of, where its owner fixed conditions that are not shown and hold all the same
+             */
+            reading?: number;
             start?: string;
             summaries?: components["schemas"]["Summary"][];
             target?: string;
@@ -1528,6 +1552,23 @@ export interface components {
             /** Format: int64 */
             report: number;
             /** @description Empty where one may not open it oneself */
+            title: string;
+            /** @description The people that it is closed to */
+            to: string[];
+        };
+        ClosedPlaceBody: {
+            /**
+             * Format: int64
+             * @description 0 for record pages
+             */
+            board: number;
+            /**
+             * Format: int64
+             * @description A folder in which all of them may open it and to which one may move it; 0 for none
+             */
+            into: number;
+            intoName: string;
+            pages: boolean;
             title: string;
             /** @description The people that it is closed to */
             to: string[];
@@ -1727,12 +1768,19 @@ export interface components {
             parent: number;
             /** @description Whether it is one's own, seen by nobody else */
             private: boolean;
+            /**
+             * Format: int64
+             * @description Of its name and access
+             */
+            version: number;
         };
         FolderIn: {
             access?: components["schemas"]["AccessBody"][];
             name: string;
             /** Format: int64 */
             parent?: number;
+            /** Format: int64 */
+            version?: number;
         };
         Format: {
             date?: string;
@@ -1791,6 +1839,11 @@ export interface components {
              */
             quarter: number;
             rows: components["schemas"]["GridRowBody"][];
+            /**
+             * Format: int64
+             * @description Of the measure's targets
+             */
+            version: number;
             /**
              * Format: int64
              * @description That the first month is in
@@ -1880,6 +1933,11 @@ export interface components {
              */
             team: number;
         };
+        HomesBody: {
+            homes: components["schemas"]["HomeBody"][];
+            /** Format: int64 */
+            version: number;
+        };
         "Keep-board-draftRequest": {
             panels: components["schemas"]["PanelBody"][];
             /**
@@ -1895,6 +1953,11 @@ export interface components {
             description: string;
             /** Format: int64 */
             folder: number;
+            /**
+             * Format: int64
+             * @description The report that it is a reading or a copy of
+             */
+            from?: number;
             noDownload?: boolean;
             shown?: components["schemas"]["Column"][];
             shownFixed?: boolean;
@@ -1912,10 +1975,17 @@ export interface components {
             name: string;
             owner: string;
             style: components["schemas"]["Style"];
+            /** Format: int64 */
+            version: number;
         };
         KeptStyleIn: {
             name: string;
             style: components["schemas"]["Style"];
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
         };
         Linked: {
             by?: string;
@@ -1933,6 +2003,8 @@ export interface components {
             /** Format: int64 */
             total: number;
             type: string;
+            /** @description What one does not see of what it reads, in words */
+            unseen?: string;
         };
         ListBodyBody: {
             brief: components["schemas"]["Brief"];
@@ -2006,6 +2078,11 @@ export interface components {
             start: string;
             /** @description What is measured, as a sentence */
             text: string;
+            /**
+             * Format: int64
+             * @description Of its targets; it counts changes of its name too
+             */
+            version: number;
         };
         Merge: {
             of: string;
@@ -2171,6 +2248,11 @@ export interface components {
             questions: components["schemas"]["QuestionBody"][];
             /** @description The teams that see it, none for everyone */
             teams: number[];
+            /**
+             * Format: int64
+             * @description The version that was read
+             */
+            version?: number;
         };
         Problem: {
             /** @description What is wrong, and what would be right */
@@ -2210,6 +2292,8 @@ export interface components {
         };
         RecordFieldBody: {
             description: string;
+            /** @description Whether it links to a record that is not one's to see */
+            hidden?: boolean;
             key: string;
             kind: string;
             label: string;
@@ -2228,6 +2312,11 @@ export interface components {
         };
         "Rename-measureRequest": {
             name: string;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
         };
         ReportBody: {
             brief: components["schemas"]["Brief"];
@@ -2278,6 +2367,8 @@ export interface components {
             how: string;
             label: string;
             type: string;
+            /** Format: int64 */
+            version: number;
         };
         Series: {
             colour: string;
@@ -2292,9 +2383,27 @@ export interface components {
              * @description 0 for none
              */
             board: number;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
         };
         "Set-seesRequest": {
             how: string;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
+        "Set-styleRequest": {
+            style: components["schemas"]["Style"];
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
         };
         SetBody: {
             about: string;
@@ -2306,6 +2415,8 @@ export interface components {
         SetTargetsBody: {
             before: string[];
             note: string;
+            /** Format: int64 */
+            version: number;
         };
         SettingBody: {
             amount?: string;
@@ -2326,6 +2437,11 @@ export interface components {
             kind: "" | "team" | "person";
             /** Format: int64 */
             months: number;
+            /**
+             * Format: int64
+             * @description The version of the measure's targets that was read
+             */
+            version?: number;
             /** Format: int64 */
             year: number;
         };
@@ -2366,6 +2482,8 @@ export interface components {
             /** @description The palette in force: the style's, or our own */
             palette: string[];
             style: components["schemas"]["Style"];
+            /** Format: int64 */
+            version: number;
         };
         SubjectBody: {
             /** Format: int64 */
@@ -2389,6 +2507,8 @@ export interface components {
             label: string;
         };
         TextCell: {
+            /** @description Whether there is something that is not one's to see */
+            hidden?: boolean;
             /** @description The record that it links to */
             id?: string;
             text: string;
@@ -2425,7 +2545,6 @@ export interface components {
                 to?: string;
                 unit?: string;
             };
-            sealed?: string;
             values?: string[];
             where?: components["schemas"]["Tree"];
         };
@@ -2522,6 +2641,8 @@ export interface components {
         };
         WholeBody: {
             filters?: components["schemas"]["BoardFilters"];
+            /** @description Reports that are not in it, as their owners keep something of them to themselves */
+            left?: string[];
             panels: components["schemas"]["WholePanel"][];
             title: string;
         };
@@ -3473,7 +3594,9 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": string;
+                    "application/json": unknown;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                    "text/csv": unknown;
                 };
             };
             /** @description Error */
@@ -4217,6 +4340,37 @@ export interface operations {
             };
         };
     };
+    "closed-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedPlaceBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     dismissed: {
         parameters: {
             query?: never;
@@ -4646,7 +4800,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HomeBody"][];
+                    "application/json": components["schemas"]["HomesBody"];
                 };
             };
             /** @description Error */
@@ -4826,7 +4980,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Style"];
+                "application/json": components["schemas"]["Set-styleRequest"];
             };
         };
         responses: {

@@ -20,3 +20,6 @@ export function Empty({ title, children }: { title: string; children?: React.Rea
     </div>
   );
 }
+
+/** Stands where there is something that this reader may not see: not nothing, and no more said of it. */
+export const NotYours = () => <span className="text-ink3 italic">not yours to see</span>;

@@ -19,7 +19,12 @@ export function useSteps<T>(first: T) {
   }, []);
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
-      const typing = e.target instanceof HTMLElement && e.target.matches("input, textarea, select, [contenteditable]");
+      // Where one types, the browser takes steps back in what is typed; a list or a tick has no steps of its own.
+      const typing =
+        e.target instanceof HTMLElement &&
+        e.target.matches(
+          "input:not([type=checkbox], [type=radio], [type=range], [type=color], [type=button]), textarea, [contenteditable]",
+        );
       if (!(e.ctrlKey || e.metaKey) || typing) return;
       const k = e.key.toLowerCase();
       if (k === "z" && !e.shiftKey) undo();

@@ -111,10 +111,11 @@ function OpenBoard({
     on: arranging && changed,
     value: steps.now,
     first: draft,
-    put: (now, was) =>
+    put: (now, was, keepalive) =>
       ask(
         api.PUT("/api/boards/{id}/draft", {
           ...path,
+          keepalive,
           body: { version: board.version, panels: now as Panel[], ...(was ? { revision: was.revision } : {}) },
         }),
       ),

@@ -7,6 +7,7 @@ import { useAnswer, useBoards, useExplained, useFolders, useMe, useReport, useSc
 import { useDraft } from "../../api/useDraft";
 import { Trouble } from "../../ui/Say";
 import { useSteps } from "../../ui/useSteps";
+import { ClosedAt } from "../boards/ClosedAt";
 import { type Filters, underFilters } from "../boards/filters";
 import { Trying } from "../boards/Trying";
 import { AskedFirst } from "./AskedFirst";
@@ -50,7 +51,7 @@ export function ComposePage() {
 
 function Compose({ report, draft, first }: { report?: Report; draft?: Draft; first: Brief }) {
   const me = useMe().data;
-  const edits = useSteps(first);
+  const edits = useSteps(held(first, report));
   const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(edits.now);
   const onMade = useCallback(
     (d: Draft) => {
@@ -64,9 +65,10 @@ function Compose({ report, draft, first }: { report?: Report; draft?: Draft; fir
     on: !!me?.mayCompose && changed,
     value: edits.now,
     first: draft,
-    put: (brief, was) =>
+    put: (brief, was, keepalive) =>
       ask(
         api.PUT("/api/drafts", {
+          keepalive,
           body: {
             ...(was ? { id: was.id, revision: was.revision } : {}),
             ...(report ? { report: report.id, version: report.version } : {}),
@@ -82,7 +84,7 @@ function Compose({ report, draft, first }: { report?: Report; draft?: Draft; fir
     <Page
       report={report}
       brief={edits.now}
-      onChange={edits.set}
+      onChange={(b) => edits.set(held(b, report))}
       note={at}
       trouble={saved.trouble}
       drop={saved.drop}
@@ -115,8 +117,9 @@ export function ReadPage() {
   if (report.error) return <Gone error={report.error} />;
   const r = report.data;
   if (!r) return null;
-  const brief = { ...r.brief, ...(text ? read(text) : undefined) } as Brief;
-  const set = (b: Brief) => {
+  const brief = held({ ...r.brief, ...(text ? read(text) : undefined) } as Brief, r);
+  const set = (changed: Brief) => {
+    const b = held(changed, r);
     const diff: Record<string, unknown> = {};
     const was = r.brief as Record<string, unknown>;
     const now = b as Record<string, unknown>;
@@ -138,6 +141,12 @@ export function ReadPage() {
     );
   return <Page key={r.id} report={r} brief={brief} onChange={set} reading={text !== null} onReset={() => setParams({})} />;
 }
+
+/** A reading of a report, to which the conditions hold that its owner fixed, whatever else is changed. */
+const held = (b: Brief, report?: Report): Brief => {
+  const { reading: _, ...rest } = b;
+  return report?.brief.reading ? { ...rest, reading: report.brief.reading } : rest;
+};
 
 const asks = (b: Brief): boolean => JSON.stringify(b.filter ?? {}).includes('"ask":true');
 
@@ -288,6 +297,7 @@ function Page({
         )}
       </header>
       {trouble && <Trouble error={trouble} />}
+      {report && !composing && <ClosedAt report={report} />}
       {answer.data && (
         <Sentence schema={schema} brief={brief} clauses={answer.data.sentence} inviting={!!composing || further} onChange={onChange} />
       )}

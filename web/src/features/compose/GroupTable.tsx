@@ -1,6 +1,7 @@
 import { memo, startTransition, useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Answer, Mark, Schemas } from "../../api/client";
+import { NotYours } from "../../ui/Say";
 
 type Line = Schemas["GroupLine"];
 
@@ -176,7 +177,9 @@ const Lines = memo(function Lines({
                         className={`truncate px-2 py-1 text-[13px] ${c.number ? "text-right" : ""}`}
                         style={i === 0 ? { paddingLeft: 8 + line.depth * 18, width: "34%" } : undefined}
                       >
-                        {i === 0 ? (
+                        {row.cells[i].hidden ? (
+                          <NotYours />
+                        ) : i === 0 ? (
                           <Link className="link" to={`/records/${type}/${row.id}`}>
                             {row.cells[i].text || `number ${row.id}`}
                           </Link>

@@ -58,7 +58,17 @@ export function KeepDialog({
     e.preventDefault();
     setBusy(true);
     try {
-      const body = { title, description, folder: chosen, brief, team, noDownload, shown, shownFixed };
+      const body = {
+        title,
+        description,
+        folder: chosen,
+        brief,
+        team,
+        noDownload,
+        shown,
+        shownFixed,
+        ...(from && !report ? { from: from.id } : {}),
+      };
       const kept = await ask(
         report
           ? api.PUT("/api/reports/{id}", { params: { path: { id: report.id } }, body: { ...body, version: report.version } })

@@ -6,6 +6,7 @@ import { toast } from "sonner";
 import { api, ask, type Board, type Report } from "../../api/client";
 import { useBoards, useMe } from "../../api/hooks";
 import { tell } from "../../ui/tell";
+import { ClosedAt } from "../boards/ClosedAt";
 import { nextPlace } from "../boards/layout";
 
 /** Places a kept report: on a dashboard there is, on a new one, or on the pages of a record type. */
@@ -39,7 +40,9 @@ export function PlaceMenu({ report }: { report: Report }) {
       on
         ? api.DELETE("/api/pages/{type}/{report}", { params: { path: { type, report: report.id } } })
         : api.PUT("/api/pages/{type}/{report}", { params: { path: { type, report: report.id } } }),
-    ).then(() => void client.invalidateQueries({ queryKey: ["report-pages", report.id] }), tell);
+    ).then(() => {
+      for (const k of ["report-pages", "closed at", "uses", "find"]) void client.invalidateQueries({ queryKey: [k] });
+    }, tell);
 
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -82,6 +85,7 @@ export function PlaceMenu({ report }: { report: Report }) {
                   <span className="text-ink3 text-xs">{p.on ? "stands there" : ""}</span>
                 </button>
               ))}
+              <ClosedAt report={report} />
               {pages.data.length === 0 && <p className="px-1 text-ink2">Its records are linked to no other record type.</p>}
             </>
           )}

@@ -3,7 +3,7 @@ import { memo, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Brief, ListPage, Mark } from "../../api/client";
 import { fetchList } from "../../api/hooks";
-import { Trouble } from "../../ui/Say";
+import { NotYours, Trouble } from "../../ui/Say";
 
 const pageSize = 200;
 const rowHeight = 32;
@@ -151,6 +151,7 @@ export function RecordTable({
       {pages.first && (
         <p className="border-line border-t px-2 py-1.5 text-ink2 text-xs" aria-live="polite">
           {total.toLocaleString("en")} {total === 1 ? "row" : "rows"}, all of them
+          {pages.first.unseen && ` · ${pages.first.unseen}`}
         </p>
       )}
     </div>
@@ -172,7 +173,9 @@ const Line = memo(function Line({ index, start, template, columns, type, row }: 
         ? row.cells.map((cell, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
             <div key={i} role="cell" className={`truncate px-2 ${columns[i]?.number ? "text-right" : ""}`} title={cell.text}>
-              {i === 0 && columns[0]?.kind !== "link" ? (
+              {cell.hidden ? (
+                <NotYours />
+              ) : i === 0 && columns[0]?.kind !== "link" ? (
                 <Link className="link" to={`/records/${type}/${row.id}`}>
                   {cell.text || `number ${row.id}`}
                 </Link>

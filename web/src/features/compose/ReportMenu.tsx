@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Report } from "../../api/client";
-import { useBoards, useFolders, useMe, useSchema } from "../../api/hooks";
+import { useBoards, useFolders, useMe, useSubjects } from "../../api/hooks";
 import { Drawer } from "../../ui/Drawer";
 import { downloadJSON, fileName } from "../../ui/download";
 import { MenuItem } from "../../ui/MenuItem";
@@ -12,7 +12,6 @@ import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { VersionList } from "../../ui/VersionList";
 import { TypedSentence } from "../reports/TypedSentence";
-import { ValuePicker } from "./ConditionEditor";
 import { TextEditor } from "./moreEditors";
 import { PrintView } from "./PrintView";
 
@@ -48,7 +47,8 @@ export function ReportMenu({
   });
   if (!me) return null;
   const starred = favourites.data?.items.some((i) => i.kind === "report" && i.id === report?.id);
-  const file = () => downloadJSON(brief, `${fileName(report?.title ?? "report")}.brief.json`);
+  const { reading: _, ...bare } = brief; // no member of the format
+  const file = () => downloadJSON(bare, `${fileName(report?.title ?? "report")}.brief.json`);
   return (
     <>
       <DropdownMenu.Root open={menu} onOpenChange={setMenu}>
@@ -104,7 +104,7 @@ export function ReportMenu({
       </Drawer>
       <Drawer open={open === "text"} onClose={() => setOpen(undefined)} title="The report as text">
         <TextEditor
-          brief={brief}
+          brief={bare}
           onChange={(b) => {
             onChange(b);
             setOpen(undefined);
@@ -155,7 +155,7 @@ function Versions({ report, onClose }: { report: Report; onClose: () => void }) 
 function Ask({ what, report, onClose }: { what: What; report: Report; onClose: () => void }) {
   const client = useQueryClient();
   const go = useNavigate();
-  const schema = useSchema();
+  const me = useMe().data;
   const folders = useFolders().data ?? [];
   const [folder, setFolder] = useState(report.folder);
   const [owner, setOwner] = useState<string[]>([]);
@@ -189,7 +189,7 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
       go("/find");
     }, tell);
   };
-  const people = schema?.types.flatMap((t) => t.fields.map((f) => ({ t, f }))).find(({ t, f }) => f.key === t.owner);
+  const people = useSubjects().filter((s) => s.kind === "person");
   const boards = useBoards().data ?? [];
   const takeOff = (board: number, title: string) =>
     ask(api.DELETE("/api/boards/{id}/reports/{report}", { params: { path: { id: board, report: report.id } } })).then((b) => {
@@ -239,7 +239,7 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
       {what === "move" && (
         <select className="input" aria-label="Folder" value={folder} onChange={(e) => setFolder(Number(e.target.value))}>
           {folders
-            .filter((f) => f.mayChange)
+            .filter((f) => f.mayChange && (!f.private || report.ownerId === me?.id))
             .map((f) => (
               <option key={f.id} value={f.id}>
                 {f.name} {f.private ? "(only you)" : ""}
@@ -247,8 +247,19 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
             ))}
         </select>
       )}
-      {what === "give" && people && (
-        <ValuePicker start={people.t.key} path={people.f.key} values={owner} onChange={(v) => setOwner(v.slice(-1))} />
+      {what === "give" && (
+        <select className="input" aria-label="To whom" value={owner[0] ?? ""} onChange={(e) => setOwner([e.target.value])}>
+          <option value="" disabled>
+            Choose someone who can sign in …
+          </option>
+          {people
+            .filter((p) => p.id !== report.ownerId)
+            .map((p) => (
+              <option key={p.id} value={p.id}>
+                {p.name}
+              </option>
+            ))}
+        </select>
       )}
       <div className="mt-4 flex justify-end gap-2">
         <Dialog.Close className="btn btn-quiet">{what === "uses" ? "Close" : "Not now"}</Dialog.Close>

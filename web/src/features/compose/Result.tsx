@@ -84,6 +84,7 @@ export function Result({
       <div className="mb-2 flex flex-wrap items-center gap-2">
         <p className="mr-auto text-ink2 text-[13px] leading-7" aria-live="polite">
           <strong className="text-ink">{answer.records.toLocaleString("en")}</strong> of {answer.of.toLocaleString("en")} records
+          {answer.unseen && ` · ${answer.unseen}`}
           {!grouped &&
             (answer.summaries.length > 1 || brief.summaries) &&
             answer.lines[0]?.cells[0]?.map((text, i) => (

@@ -26,7 +26,7 @@ export function FolderDialog({ folder, onClose }: { folder?: Folder; onClose: ()
     const body = { name, access, ...(parent ? { parent } : {}) };
     try {
       await (folder
-        ? ask(api.PUT("/api/folders/{id}", { params: { path: { id: folder.id } }, body }))
+        ? ask(api.PUT("/api/folders/{id}", { params: { path: { id: folder.id } }, body: { ...body, version: folder.version } }))
         : ask(api.POST("/api/folders", { body })));
       void client.invalidateQueries({ queryKey: ["folders"] });
       void client.invalidateQueries({ queryKey: ["find"] });

@@ -1,7 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, Refused } from "../../api/client";
 import { useFolders, useStyles, useSubjects } from "../../api/hooks";
+import { DeleteMany } from "./DeleteMany";
 import type { Found } from "./FindPage";
 
 // A key of a style never begins so.
@@ -10,6 +12,7 @@ const house = "-house";
 /** What can be done with many things at once. What cannot be done with one of them is said, and done with the others. */
 export function Many({ items, deleted, onDone }: { items: Found[]; deleted: boolean; onDone: () => void }) {
   const client = useQueryClient();
+  const [deleting, setDeleting] = useState(false);
   const folders = (useFolders().data ?? []).filter((f) => f.mayChange);
   const styles = useStyles();
   const people = useSubjects().filter((s) => s.kind === "person");
@@ -117,22 +120,26 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
               </option>
             ))}
           </select>
-          <button
-            type="button"
-            className="btn"
-            onClick={() =>
-              all("deleted. Reports and dashboards can be brought back for 30 days.", (f) =>
-                f.kind === "report"
-                  ? ask(api.DELETE("/api/reports/{id}", path(f)))
-                  : f.kind === "board"
-                    ? ask(api.DELETE("/api/boards/{id}", path(f)))
-                    : ask(api.DELETE("/api/folders/{id}", path(f))),
-              )
-            }
-          >
+          <button type="button" className="btn" onClick={() => setDeleting(true)}>
             Delete
           </button>
         </>
+      )}
+      {deleting && (
+        <DeleteMany
+          items={items}
+          onClose={() => setDeleting(false)}
+          onDelete={() => {
+            setDeleting(false);
+            void all("deleted. Reports and dashboards can be brought back for 30 days.", (f) =>
+              f.kind === "report"
+                ? ask(api.DELETE("/api/reports/{id}", path(f)))
+                : f.kind === "board"
+                  ? ask(api.DELETE("/api/boards/{id}", path(f)))
+                  : ask(api.DELETE("/api/folders/{id}", path(f))),
+            );
+          }}
+        />
       )}
       <button type="button" className="btn btn-quiet" onClick={onDone}>
         None

@@ -70,9 +70,9 @@ export function KeptStyles() {
   );
 }
 
-const keep = (key: string | undefined, name: string, style: Style) =>
-  key
-    ? ask(api.PUT("/api/styles/{key}", { params: { path: { key } }, body: { name, style } }))
+const keep = (kept: Kept | undefined, name: string, style: Style) =>
+  kept
+    ? ask(api.PUT("/api/styles/{key}", { params: { path: { key: kept.key } }, body: { name, style, version: kept.version } }))
     : ask(api.POST("/api/styles", { body: { name, style } }));
 
 /** A palette in small. */
@@ -108,7 +108,7 @@ export function StyleDialog({
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          keep(kept?.key, name, s).then((k) => {
+          keep(kept, name, s).then((k) => {
             void client.invalidateQueries();
             toast(kept ? "Saved. Charts that ask for it have changed with it." : `Kept as “${k.name}”`);
             onKept?.(k);

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
-import { Trouble } from "../../ui/Say";
+import { NotYours, Trouble } from "../../ui/Say";
 import { PanelBehind } from "../boards/PanelBehind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
 import { typeOf } from "../compose/fields";
@@ -62,7 +62,9 @@ function Fields({ record }: { record: Schemas["RecordBody"] }) {
             {f.label}
           </dt>
           <dd className="min-w-0 break-words">
-            {f.to ? (
+            {f.hidden ? (
+              <NotYours />
+            ) : f.to ? (
               <Link className="link" to={`/records/${f.toType}/${f.to}`}>
                 {f.text}
               </Link>

@@ -41,6 +41,7 @@ export function PointEditor({ point, onClose }: { point?: Point; onClose: () => 
     questions: questions.map(({ title, brief }) => ({ title, brief })),
     teams: who,
     place: point?.place ?? 0,
+    version: point?.version ?? 0,
   };
   const save = () =>
     point?.id

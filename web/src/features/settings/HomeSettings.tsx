@@ -9,12 +9,13 @@ export function HomeSettings() {
   const client = useQueryClient();
   const boards = useBoards().data ?? [];
   const teams = useSubjects().filter((s) => s.kind === "team");
-  const homes = useQuery({ queryKey: ["homes"], queryFn: () => ask(api.GET("/api/settings/homes")) }).data ?? [];
+  const homes = useQuery({ queryKey: ["homes"], queryFn: () => ask(api.GET("/api/settings/homes")) }).data;
   const set = (team: number, board: number) =>
-    ask(api.PUT("/api/settings/homes/{team}", { params: { path: { team } }, body: { board } })).then(() => {
-      toast("Saved. It holds from the next sign-in.");
-      for (const k of ["homes", "home"]) void client.invalidateQueries({ queryKey: [k] });
-    }, tell);
+    ask(api.PUT("/api/settings/homes/{team}", { params: { path: { team } }, body: { board, version: homes?.version } }))
+      .then(() => toast("Saved. It holds from the next sign-in."), tell)
+      .finally(() => {
+        for (const k of ["homes", "home"]) void client.invalidateQueries({ queryKey: [k] });
+      });
   return (
     <div className="sheet max-w-[560px]">
       {[{ id: 0, name: "Everyone else" }, ...teams.map((t) => ({ id: t.id, name: t.name }))].map((t) => (
@@ -23,7 +24,7 @@ export function HomeSettings() {
           <select
             className="input !w-72"
             aria-label={`Where ${t.name} begins`}
-            value={homes.find((h) => h.team === t.id)?.board ?? 0}
+            value={homes?.homes?.find((h) => h.team === t.id)?.board ?? 0}
             onChange={(e) => set(t.id, Number(e.target.value))}
           >
             <option value={0}>{t.id === 0 ? "Find" : "as everyone else"}</option>

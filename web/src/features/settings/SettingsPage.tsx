@@ -33,12 +33,20 @@ export function SettingsPage() {
               aria-label={`Which ${s.label.toLowerCase()} people may see`}
               value={s.how}
               onChange={(e) =>
-                ask(api.PUT("/api/settings/sees/{type}", { params: { path: { type: s.type } }, body: { how: e.target.value } })).then(
+                ask(
+                  api.PUT("/api/settings/sees/{type}", {
+                    params: { path: { type: s.type } },
+                    body: { how: e.target.value, version: s.version },
+                  }),
+                ).then(
                   () => {
                     toast(`Saved. It holds for every question from now on.`);
                     void client.invalidateQueries();
                   },
-                  tell,
+                  (err) => {
+                    tell(err);
+                    void client.invalidateQueries({ queryKey: ["sees"] });
+                  },
                 )
               }
             >

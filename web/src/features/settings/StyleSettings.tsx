@@ -13,16 +13,16 @@ type Style = Schemas["Style"];
 export function StyleSettings() {
   const kept = useHouseStyle();
   if (!kept) return null;
-  return <Editor key={JSON.stringify(kept.style)} style={kept.style} palette={kept.palette} />;
+  return <Editor key={kept.version} style={kept.style} palette={kept.palette} version={kept.version} />;
 }
 
-function Editor({ style, palette }: { style: Style; palette: string[] }) {
+function Editor({ style, palette, version }: { style: Style; palette: string[]; version: number }) {
   const client = useQueryClient();
   const [s, setS] = useState<Style>(style);
   const [colours, setColours] = useState(palette);
   const own = JSON.stringify(colours) !== JSON.stringify(palette) || (style.palette?.length ?? 0) > 0;
   const save = (next: Style, said: string) =>
-    ask(api.PUT("/api/settings/style", { body: next })).then(() => {
+    ask(api.PUT("/api/settings/style", { body: { style: next, version } })).then(() => {
       toast(said);
       void client.invalidateQueries();
     }, tell);

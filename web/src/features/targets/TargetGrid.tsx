@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { Trouble } from "../../ui/Say";
@@ -25,7 +25,10 @@ export function TargetGrid({ measure }: { measure: string }) {
     queryFn: () => ask(api.GET("/api/targets/{key}/grid", { params: { path: { key: measure }, query: { year } } })),
     placeholderData: keepPreviousData,
   });
+  // The version that the next change is made on: the one that was read, or that of one's own last change.
+  const version = useRef(0);
   const g = grid.data;
+  version.current = Math.max(version.current, g?.version ?? 0);
   if (!g) return <Trouble error={grid.error} />;
   const months = opened ?? [g.quarter];
   const columns: { label: string; stretch: Stretch; quarter?: number; sum: boolean }[] = [
@@ -41,13 +44,15 @@ export function TargetGrid({ measure }: { measure: string }) {
     ask(
       api.PUT("/api/targets/{key}/amounts", {
         params: { path: { key: measure } },
-        body: { kind: row.kind as "" | "team" | "person", id: row.id, year: inYear, ...stretch, cut, ...what },
+        body: { kind: row.kind as "" | "team" | "person", id: row.id, year: inYear, ...stretch, cut, ...what, version: version.current },
       }),
-    ).then(async (done) => {
-      await client.invalidateQueries({ queryKey: ["targets", measure] });
-      if (done.note) toast(done.note);
-      return done;
-    });
+    )
+      .then((done) => {
+        version.current = done.version;
+        if (done.note) toast(done.note);
+        return done;
+      })
+      .finally(() => client.invalidateQueries({ queryKey: ["targets", measure] }));
   const set = (row: Row, stretch: Stretch, amount: string) =>
     put(row, stretch, { amount }).then((done) => setPast((p) => [...p, { row, year: g.year, stretch, amounts: done.before ?? [] }]));
   const undo = () => {

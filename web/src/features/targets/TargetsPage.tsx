@@ -121,14 +121,14 @@ function ChangeMeasure({
   onClose,
   onDone,
 }: {
-  measure: { key: string; name: string };
+  measure: { key: string; name: string; version: number };
   drop: boolean;
   onClose: () => void;
   onDone: () => void;
 }) {
   const [name, setName] = useState(measure.name);
   const path = { params: { path: { key: measure.key } } };
-  const rename = () => ask(api.PUT("/api/targets/{key}", { ...path, body: { name } }));
+  const rename = () => ask(api.PUT("/api/targets/{key}", { ...path, body: { name, version: measure.version } }));
   return (
     <Modal title={drop ? `Take “${measure.name}” away?` : "Rename what is measured"} width={420} onClose={onClose}>
       <form

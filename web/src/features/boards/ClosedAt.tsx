@@ -1,0 +1,46 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { toast } from "sonner";
+import { api, ask, type Report } from "../../api/client";
+import { tell } from "../../ui/tell";
+
+/** Says where a report stands before people who cannot open it, and puts it where they can. */
+export function ClosedAt({ report }: { report: Report }) {
+  const client = useQueryClient();
+  const at = { params: { path: { id: report.id } } };
+  const places =
+    useQuery({
+      queryKey: ["closed at", report.id, report.version],
+      queryFn: () => ask(api.GET("/api/reports/{id}/closed", at)),
+      enabled: report.mayChange,
+    }).data ?? [];
+  const first = places[0];
+  if (!first) return null;
+  const people = new Set(places.flatMap((p) => p.to ?? []));
+  const where = places.map((p) => (p.pages ? `the pages of ${p.title.toLowerCase()}` : `“${p.title}”`)).join(", ");
+  const into = places.find((p) => p.into);
+  const move = () =>
+    into &&
+    ask(api.PUT("/api/reports/{id}/folder", { ...at, body: { folder: into.into } })).then((r) => {
+      client.setQueryData(["report", r.id], r);
+      for (const k of ["closed at", "closed", "find", "reports"]) void client.invalidateQueries({ queryKey: [k] });
+      toast(`Moved to “${into.intoName}”: everyone who comes there can read it now`);
+    }, tell);
+  return (
+    <div
+      role="note"
+      className="notice my-2 flex flex-wrap items-center gap-x-3 rounded border border-amber bg-amber-soft px-3 py-1.5 text-[13px]"
+    >
+      <span className="min-w-0 flex-1" title={[...people].join(", ")}>
+        It stands on {where}, where {people.size === 1 ? [...people][0] : `${people.size} people`} cannot read it: its folder is not open to{" "}
+        {people.size === 1 ? "that person" : "them"}.
+      </span>
+      {into ? (
+        <button type="button" className="link shrink-0" onClick={move}>
+          Move it to “{into.intoName}”
+        </button>
+      ) : (
+        <span className="text-ink2">There is no folder open to all of them that you may put it into.</span>
+      )}
+    </div>
+  );
+}
