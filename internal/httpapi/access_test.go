@@ -184,6 +184,11 @@ func keys(m map[string]string) []string {
 // furnish makes what is asked for.
 func furnish(t *testing.T, owner *client) map[string]string {
 	t.Helper()
+	return furnishIn(t, owner, "West shore")
+}
+
+func furnishIn(t *testing.T, owner *client, folder string) map[string]string {
+	t.Helper()
 	ids := map[string]string{"$Q": deals, "$S": "1"}
 	var folders []struct {
 		ID      int64
@@ -196,7 +201,7 @@ func furnish(t *testing.T, owner *client) map[string]string {
 		if f.Private {
 			private = fmt.Sprint(f.ID)
 		}
-		if f.Name == "West shore" {
+		if f.Name == folder {
 			ids["$F"] = fmt.Sprint(f.ID)
 		}
 	}

@@ -18,6 +18,7 @@ import (
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
+	"uzzel/internal/store"
 )
 
 func serve(t *testing.T) *httptest.Server {
@@ -27,8 +28,15 @@ func serve(t *testing.T) *httptest.Server {
 	require.NoError(t, err)
 	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Demo: demo.Password})
 	require.NoError(t, err)
+	return served(t, h, s)
+}
+
+// served serves a handler over a store until the test ends.
+func served(t *testing.T, h http.Handler, s *store.Store) *httptest.Server {
+	t.Helper()
 	server := httptest.NewServer(h)
 	t.Cleanup(func() {
+		server.CloseClientConnections()
 		server.Close()
 		require.NoError(t, s.Close())
 	})

@@ -1,6 +1,7 @@
 package httpapi
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"net/http"
@@ -25,7 +26,10 @@ func (a *api) events(w http.ResponseWriter, r *http.Request) {
 	token := a.sessions.Token(r.Context())
 	// still says whether the session that opened the stream is one, and of whom.
 	still := func() bool {
-		ctx, err := a.sessions.Load(r.Context(), token)
+		// Read anew: the request's own context goes on holding the session that it came with.
+		ctx, stop := context.WithTimeout(context.Background(), 10*time.Second)
+		defer stop()
+		ctx, err := a.sessions.Load(ctx, token)
 		if err != nil {
 			return false
 		}

@@ -138,6 +138,9 @@ func explain(path string, err error) error {
 	return fmt.Errorf("%s: %w", path, err)
 }
 
+// Path is where the data file is.
+func (s *Store) Path() string { return s.path }
+
 // Close finishes writes and closes the file.
 func (s *Store) Close() error {
 	var errs []error
