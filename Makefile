@@ -6,7 +6,7 @@ GO ?= go
 TOOLS := $(CURDIR)/.cache/bin
 BIN := bin/uzzel
 
-.PHONY: demo demo-reset test lint build dev api bench soak screenshots check-fresh chromium clean
+.PHONY: demo demo-reset test lint build dev api bench soak load screenshots check-fresh chromium clean
 
 demo: build ## build, make the demo company where there is none, and serve it
 	@$(BIN) demo
@@ -55,8 +55,12 @@ bench: $(BENCH) ## measure the engine against SQL at a million deals, updates, g
 	$(GO) run ./bench -db .cache/bench-1000000.db -grow $$(echo $(BENCH) | tr ' ' ,)
 .PRECIOUS: $(BENCH)
 
-soak: ## compare the engine with SQL over very many random briefs
-	$(GO) test ./difftest -count=1 -v -timeout 6h -briefs 200000 -seed $$(date +%s)
+SOAK ?= 10m
+soak: web/dist/index.html ## random briefs against SQL, mutated requests, kills at random moments: SOAK=1h each
+	SOAK=$(SOAK) SEED=$$(date +%s) $(GO) test ./difftest ./internal/httpapi ./cmd/uzzel -run 'TestAgainstSQL|TestHidden|TestOddRequests|TestKills' -count=1 -v -p 1 -timeout 100h
+
+load: build ## people at work, alone and beside people who mean harm: docs/limits.md
+	@sh scripts/load.sh
 
 screenshots: web/dist/index.html chromium ## take the pictures of docs/screenshots anew
 	SHOTS=$(CURDIR)/docs/screenshots $(GO) test ./e2e -run TestScreens -count=1

@@ -140,9 +140,7 @@ func everything(t *testing.T, snap *column.Snapshot, data []byte, view, reader s
 		say("%s %d", what, l.Len())
 		page, err := l.Read(ctx, nil, 0, 30)
 		require.NoError(t, err)
-		for _, texts := range append(append(page.Texts, page.Names...), page.IDs) {
-			lines = append(lines, texts)
-		}
+		lines = append(lines, append(append(page.Texts, page.Names...), page.IDs)...)
 	}
 	for part := range bound.Parts {
 		sift, err := engine.Sift(ctx, snap, bound, opts, part)

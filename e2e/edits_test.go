@@ -8,7 +8,6 @@ import (
 	"testing"
 	"time"
 
-	"github.com/alexedwards/argon2id"
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
@@ -140,7 +139,7 @@ func measured(t *testing.T, file string) *page {
 	ctx := context.Background()
 	s, err := store.Open(file)
 	require.NoError(t, err)
-	hash, err := argon2id.CreateHash(demo.Password, argon2id.DefaultParams)
+	hash, err := store.HashPassword(demo.Password)
 	require.NoError(t, err)
 	require.NoError(t, s.PutAccount(ctx, store.Account{Person: 1, Role: "composer", Password: hash}))
 	require.NoError(t, s.Write(ctx, func(w *store.Writer) error {

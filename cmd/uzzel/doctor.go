@@ -24,7 +24,7 @@ func doctorCommand() *cobra.Command {
 // errUnwell ends the command with a code of its own where something wants doing.
 var errUnwell = errors.New("something wants doing")
 
-// doctor writes what it finds, a line each: ok or what is wrong, and what to do.
+// doctor writes what it finds, a line each: ok, !! for what is wrong and what to do, -- for what it cannot know.
 func doctor(ctx context.Context, path string, out io.Writer) (err error) {
 	well := true
 	line := func(ok bool, what, format string, args ...any) {
@@ -68,7 +68,7 @@ func doctor(ctx context.Context, path string, out io.Writer) (err error) {
 	latest, err := s.Latest(ctx)
 	ahead := latest.After(time.Now().Add(5 * time.Minute))
 	line(err == nil && !ahead, "clock", "the last change was made %s; it is %s now %s", latest.UTC().Format(time.DateTime), time.Now().UTC().Format(time.DateTime), orNothing(err))
-	line(false, "backup", "none is known: keep copies of the file, taken while no server is using it")
+	_, _ = fmt.Fprintf(out, "--  %-14s none is known here: keep copies of the file, taken while no server is using it\n", "backup")
 	sees, err := s.Sees(ctx)
 	if err != nil {
 		line(false, "sight", "%s", err)

@@ -9,7 +9,6 @@ import (
 	"io"
 	"math/rand/v2"
 	"net/http"
-	"os"
 	"os/exec"
 	"path/filepath"
 	"regexp"
@@ -20,15 +19,9 @@ import (
 
 	_ "github.com/mattn/go-sqlite3"
 	"github.com/stretchr/testify/require"
-)
 
-// killing is how long servers are killed at random moments: as long as SOAK says, otherwise for a moment.
-func killing() time.Duration {
-	if d, err := time.ParseDuration(os.Getenv("SOAK")); err == nil {
-		return d
-	}
-	return 40 * time.Second
-}
+	"uzzel/internal/soak"
+)
 
 // server is the program, serving the demo.
 type server struct {
@@ -37,6 +30,8 @@ type server struct {
 	url  string
 	log  *strings.Builder
 	done chan error
+
+	ended error // what it ended with
 }
 
 var address = regexp.MustCompile(`at (http://[\d.:]+)`)
@@ -81,7 +76,7 @@ func (s *server) ready(t *testing.T) {
 
 func (s *server) kill() {
 	_ = s.cmd.Process.Signal(syscall.SIGKILL)
-	<-s.done
+	s.ended = <-s.done
 }
 
 // stop has the server end by itself, and says how long that took.
@@ -223,7 +218,7 @@ func TestKills(t *testing.T) {
 	k.signIn(t, s.url)
 	s.kill()
 	kills, making, longest := 1, 0, time.Duration(0)
-	for began := time.Now(); time.Since(began) < killing() || kills < 8; kills++ {
+	for began := time.Now(); time.Since(began) < soak.For(45*time.Second) || kills < 8; kills++ {
 		wait := time.Duration(r.IntN(900)) * time.Millisecond
 		switch kills % 4 {
 		case 0: // while it is first made
@@ -247,7 +242,7 @@ func TestKills(t *testing.T) {
 			k.check(t, s.url)
 			time.AfterFunc(wait, func() { _ = s.cmd.Process.Signal(syscall.SIGKILL) })
 			k.write(s.url)
-			<-s.done
+			require.Error(t, <-s.done, "it was killed")
 		case 2: // while it shuts down, with a window open
 			s := start(t, bin, db)
 			s.ready(t)

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"net"
 	"net/http"
+	"net/http/pprof"
 	"strconv"
 	"time"
 
@@ -16,9 +17,9 @@ import (
 	"uzzel/internal/httpapi"
 )
 
-// measured serves what is known of the server's work in the Prometheus text form, on an address of its own, until end is
-// called. It holds counts and times, and nothing of any record or person.
-func measured(d *desk.Desk, cfg *httpapi.Config, addr string) (end func(), err error) {
+// measured serves what is known of the server's work in the Prometheus text form, and profiles of what it does in the form
+// of pprof, on an address of their own, until end is called. where is that address. They hold counts and times, and nothing of any record or person.
+func measured(d *desk.Desk, cfg *httpapi.Config, addr string) (where string, end func(), err error) {
 	all := prometheus.NewRegistry()
 	all.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
 	requests := prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "uzzel_request_seconds", Help: "Requests by route and status.",
@@ -43,16 +44,18 @@ func measured(d *desk.Desk, cfg *httpapi.Config, addr string) (end func(), err e
 
 	listener, err := net.Listen("tcp", addr)
 	if err != nil {
-		return nil, fmt.Errorf("--metrics: %w", err)
+		return "", nil, fmt.Errorf("--metrics: %w", err)
 	}
 	mux := http.NewServeMux()
 	mux.Handle("GET /metrics", promhttp.HandlerFor(all, promhttp.HandlerOpts{}))
+	mux.HandleFunc("GET /debug/pprof/", pprof.Index)
+	mux.HandleFunc("GET /debug/pprof/profile", pprof.Profile)
+	mux.HandleFunc("GET /debug/pprof/trace", pprof.Trace)
 	server := &http.Server{Handler: mux, ReadHeaderTimeout: 5 * time.Second}
 	go func() {
 		if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
 			cfg.Log.Error("metrics", "error", err)
 		}
 	}()
-	fmt.Printf("Metrics are at http://%s/metrics\n", listener.Addr())
-	return func() { _ = server.Close() }, nil
+	return listener.Addr().String(), func() { _ = server.Close() }, nil
 }

@@ -128,3 +128,26 @@ func TestRunOnADataFile(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "count\n50\n", out)
 }
+
+// Who reads a data file sees what he or she may see: their own deals, and only what belongs to those.
+func TestRunObeysSight(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "demo.db")
+	_, err := demo.Ensure(context.Background(), path, period.Day(2026, 5, 14), 1)
+	require.NoError(t, err)
+	s, err := store.Open(path)
+	require.NoError(t, err)
+	require.NoError(t, s.SetSees(context.Background(), "deals", "own", 0))
+	require.NoError(t, s.Close())
+	total := func(start, as string) string {
+		out, _, err := tried(t, `{"version":1,"start":"`+start+`"}`, runFlags{db: path, view: "totals", today: "2026-05-14", as: as})
+		require.NoError(t, err)
+		return out
+	}
+	mine, _, err := tried(t, `{"version":1,"start":"deals","whose":"mine"}`, runFlags{db: path, view: "totals", today: "2026-05-14", as: "1"})
+	require.NoError(t, err)
+	require.NotEqual(t, "count\n0\n", mine)
+	require.Equal(t, mine, total("deals", "1"))
+	for _, start := range []string{"lines", "changes"} {
+		require.NotEqual(t, total(start, "1"), total(start, "2"), start)
+	}
+}

@@ -9,6 +9,7 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
+	"runtime"
 	"syscall"
 	"time"
 
@@ -127,6 +128,9 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	if err != nil {
 		return err
 	}
+	// The desk has as many questions worked out at a time as there are processors. What else is asked for, and what is heard
+	// from the network, does not wait for those: the system's scheduler lets it in between.
+	runtime.GOMAXPROCS(runtime.GOMAXPROCS(0) + 2)
 	front, err := web.Front()
 	if err != nil {
 		return err
@@ -137,11 +141,12 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	}
 	cfg := httpapi.Config{Log: log, Sessions: s.Sessions(), Front: front, Demo: demoPassword, Secure: f.secure, Proxy: proxy}
 	if f.metrics != "" {
-		end, err := measured(d, &cfg, f.metrics)
+		where, end, err := measured(d, &cfg, f.metrics)
 		if err != nil {
 			return err
 		}
 		defer end()
+		fmt.Printf("Metrics are at http://%s/metrics\n", where)
 	}
 	handler, err := httpapi.New(d, cfg)
 	if err != nil {

@@ -53,7 +53,7 @@ func atLeast(n int) object { return object{"type": "integer", "minimum": n} }
 
 func span(from, to int) object { return object{"type": "integer", "minimum": from, "maximum": to} }
 
-func text(most int) object { return object{"type": "string", "maxLength": most} }
+func text() object { return object{"type": "string", "maxLength": 200} }
 
 func ref(name string) object { return object{"$ref": "#/$defs/" + name} }
 
@@ -88,7 +88,9 @@ func tighten(name string, o object) {
 		o["required"] = []string{"key", "start"}
 	case "Tree":
 		set(object{"values": list(valueText, 1, MaxValues), "at_least": atLeast(1), "field": pathText, "link": pathText, "other": pathText})
-		alone := func(member string, others ...string) object { return with([]string{member}, append(others, condition...)...) }
+		alone := func(member string, others ...string) object {
+			return with([]string{member}, append(others, condition...)...)
+		}
 		small := []string{"under", "at_most", "over", "at_least"}
 		o["oneOf"] = []any{alone("all", "any", "not", "field", "link"), alone("any", "all", "not", "field", "link"), alone("not", "all", "any", "field", "link"),
 			with([]string{"field", "is"}, "all", "any", "not", "link", "where", "at_least"),
@@ -143,7 +145,7 @@ func tighten(name string, o object) {
 	case "Chart":
 		last := MaxGroups + MaxAcross - 1
 		set(object{"category": span(0, last), "series": span(0, last), "height": span(MinHeight, MaxHeight), "palette": list(object{"type": "string", "pattern": hex.String()}, MinPalette, MaxPalette),
-			"from": amountText, "to": amountText, "heading": text(200), "below": text(200), "source": text(200), "valueTitle": text(200), "groupTitle": text(200), "style": text(200)})
+			"from": amountText, "to": amountText, "heading": text(), "below": text(), "source": text(), "valueTitle": text(), "groupTitle": text(), "style": text()})
 	}
 }
 

@@ -203,7 +203,7 @@ func hasFixed(t *Tree) bool {
 // each is a copy of a brief in which visit has been at every place that has conditions, with those kept apart from them.
 func each(b *Brief, visit func(site **Tree, fixed **Tree)) *Brief {
 	out := *b
-	out.Part = b.Part.each(visit)
+	out.Part = b.each(visit)
 	out.Parts = slices.Clone(b.Parts)
 	for i := range out.Parts {
 		out.Parts[i] = b.Parts[i].each(visit)

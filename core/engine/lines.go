@@ -144,7 +144,10 @@ func (r *Result) Summary() Lines { return r.SummaryTable().lines() }
 // lines is a whole table that is worked out without fail.
 func (t Table) lines() Lines {
 	out := Lines{Header: t.Header, Kinds: t.Kinds}
-	for line := range t.Rows {
+	for line, err := range t.Rows {
+		if err != nil {
+			break // not of a table that is worked out already
+		}
 		out.Rows = append(out.Rows, line.Cells)
 		if t.Outline {
 			out.Depths = append(out.Depths, line.Depth)

@@ -225,8 +225,11 @@ func (r *run) total() int {
 	return n
 }
 
+// processors is how many there were when the program began. A server may have Go run more goroutines at a time than that.
+var processors = runtime.GOMAXPROCS(0)
+
 // workers is how many goroutines share a scan.
-func workers() int { return max(1, runtime.GOMAXPROCS(0)) }
+func workers() int { return min(processors, runtime.GOMAXPROCS(0)) }
 
 // parallel cuts 0 to n into a stretch for each worker. What ends one ends the caller.
 func parallel(n int, do func(from, to int)) {

@@ -10,6 +10,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/engine"
 	"uzzel/core/period"
+	"uzzel/core/schema"
 	"uzzel/internal/demo"
 	"uzzel/internal/store"
 )
@@ -82,4 +83,35 @@ func TestSeed(t *testing.T) {
 		require.NotEqual(t, "0", count("deals", `,"filter":`+some), some)
 	}
 	require.Error(t, demo.Seed(context.Background(), s, 10, today, func(string) {}), "only an empty file is filled")
+}
+
+// A demo that was killed while it was made is made anew; one that is whole, and a company of another name, is left alone.
+func TestEnsure(t *testing.T) {
+	ctx, today := context.Background(), period.Day(2026, 5, 14)
+	path := filepath.Join(t.TempDir(), "demo.db")
+	began, stop := context.WithCancel(ctx)
+	stop()
+	_, err := demo.Ensure(began, path, today, 1)
+	require.Error(t, err, "stopped in the middle")
+	require.NoFileExists(t, path, "what is not whole has not the name of what is")
+
+	half, err := store.Open(path) // as older programs left it: a company without people who can sign in
+	require.NoError(t, err)
+	require.NoError(t, half.SetUp(ctx, demo.Name, schema.Settings{Currency: "EUR", Timezone: "Europe/Lisbon"}))
+	require.NoError(t, half.Close())
+	made, err := demo.Ensure(ctx, path, today, 1)
+	require.NoError(t, err)
+	require.True(t, made)
+	made, err = demo.Ensure(ctx, path, today, 1)
+	require.NoError(t, err)
+	require.False(t, made)
+
+	other := filepath.Join(t.TempDir(), "other.db")
+	s, err := store.Open(other)
+	require.NoError(t, err)
+	require.NoError(t, s.SetUp(ctx, "Another Company", schema.Settings{Currency: "EUR", Timezone: "Europe/Lisbon"}))
+	require.NoError(t, s.Close())
+	made, err = demo.Ensure(ctx, other, today, 1)
+	require.NoError(t, err)
+	require.False(t, made)
 }

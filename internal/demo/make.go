@@ -6,8 +6,6 @@ import (
 	"math/rand/v2"
 	"strconv"
 
-	"github.com/alexedwards/argon2id"
-
 	"uzzel/core/column"
 	"uzzel/core/period"
 	"uzzel/internal/store"
@@ -90,7 +88,7 @@ func Make(ctx context.Context, s *store.Store, today int32, seed uint64) error {
 }
 
 func accounts(ctx context.Context, s *store.Store) error {
-	hash, err := argon2id.CreateHash(Password, argon2id.DefaultParams)
+	hash, err := store.HashPassword(Password)
 	if err != nil {
 		return err
 	}

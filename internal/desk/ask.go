@@ -318,7 +318,7 @@ func (d *Desk) Values(ctx context.Context, who Person, start, path, search strin
 		return nil, err
 	}
 	v := bound.Groups[0].Values[0]
-	res, err := d.numbersOf(ctx, d.view(who), bound, false)
+	res, err := d.numbersOf(ctx, d.view(who), bound)
 	if err != nil {
 		return nil, err
 	}

@@ -4,22 +4,26 @@ import (
 	"context"
 	"crypto/rand"
 	"errors"
+	"runtime"
 	"sync"
 	"time"
 
 	"github.com/alexedwards/argon2id"
 
 	"uzzel/core/column"
+	"uzzel/internal/store"
 )
 
 // Limits of signing in. Checking a password takes 64 MB and a good part of a second, which is what makes guessing slow.
 const (
-	checksAtOnce = 2
 	maxChecks    = 20 // that wait
 	accountTries = 10 // of one account …
 	accountTime  = 10 * time.Minute
 	maxAccounts  = 10_000 // that are remembered
 )
+
+// checksAtOnce is how many passwords are checked at a time: two, or one where there are not more processors than that.
+var checksAtOnce = min(2, max(1, runtime.GOMAXPROCS(0)/2))
 
 // doors let only so many passwords be checked at a time, and so many be tried for one account.
 type doors struct {
@@ -126,7 +130,7 @@ func (d *Desk) SignIn(ctx context.Context, email, password string) (Person, erro
 
 // nobody is the hash of a password that nobody has.
 var nobody = sync.OnceValue(func() string {
-	hash, err := argon2id.CreateHash(rand.Text(), argon2id.DefaultParams)
+	hash, err := store.HashPassword(rand.Text())
 	if err != nil {
 		panic(errors.Join(errors.New("no hash can be made"), err))
 	}

@@ -295,7 +295,7 @@ func (d *Desk) cameIn(ctx context.Context, who Person, m *Measure, s target.Scop
 	if err != nil {
 		return nil, err
 	}
-	r, err := d.numbersOf(ctx, d.view(who), bound, false)
+	r, err := d.numbersOf(ctx, d.view(who), bound)
 	if err != nil {
 		return nil, err
 	}

@@ -30,7 +30,7 @@ func (d *Desk) Spread(ctx context.Context, who Person, start, path string) ([]Bi
 		return nil, fail(Invalid, "/path", "A spread is of a number, an amount or a percentage.")
 	}
 	v := d.view(who)
-	r, err := d.numbersOf(ctx, v, bound, false)
+	r, err := d.numbersOf(ctx, v, bound)
 	if err != nil {
 		return nil, err
 	}
@@ -62,7 +62,7 @@ func (d *Desk) Spread(ctx context.Context, who Person, start, path string) ([]Bi
 	if err != nil {
 		return nil, err
 	}
-	if r, err = d.numbersOf(ctx, v, bound, false); err != nil {
+	if r, err = d.numbersOf(ctx, v, bound); err != nil {
 		return nil, err
 	}
 	bins := []Bin{}

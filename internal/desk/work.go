@@ -218,10 +218,7 @@ func answer[T any](ctx context.Context, d *Desk, q question, work func(ctx conte
 
 // run has work done in turn with that of others. later is for what nobody looks at yet.
 func (d *Desk) run(ctx context.Context, v view, b *brief.Bound, later bool, work func(ctx context.Context, opts engine.Options) error) (err error) {
-	turn, err := d.gate.Take(ctx, v.who.ID, later)
-	if errors.Is(err, turns.ErrBusy) {
-		return fail(Busy, "", "Very many questions are waiting. Try again in a moment.")
-	}
+	turn, err := d.turn(ctx, v.who, later)
 	if err != nil {
 		return err
 	}
@@ -231,12 +228,31 @@ func (d *Desk) run(ctx context.Context, v view, b *brief.Bound, later bool, work
 		d.ran(ctx, v, b, time.Since(began), err)
 	}()
 	budget := &engine.Budget{Values: questionValues, Bytes: questionBytes, Yield: func() error { return turn.Yield(ctx) }}
-	return d.runError(work(ctx, engine.Options{Today: v.day, Reader: v.who.id(), Sees: *v.sees, Sight: v.sight, Budget: budget, Gentle: later}))
+	return d.runError(work(ctx, engine.Options{Today: v.day, Reader: v.who.id(), Sees: *v.sees, Sight: v.sight, Budget: budget, Gentle: turn.Large()}))
+}
+
+// Write has an answer written down in turn with the work of others. yield is called often and fails where nobody waits
+// for it any more.
+func (d *Desk) Write(ctx context.Context, who Person, write func(yield func() error) error) error {
+	turn, err := d.turn(ctx, who, false)
+	if err != nil {
+		return err
+	}
+	defer turn.Done()
+	return write(func() error { return turn.Yield(ctx) })
+}
+
+func (d *Desk) turn(ctx context.Context, who Person, later bool) (*turns.Turn, error) {
+	turn, err := d.gate.Take(ctx, who.ID, later)
+	if errors.Is(err, turns.ErrBusy) {
+		return nil, fail(Busy, "", "Very many questions are waiting. Try again in a moment.")
+	}
+	return turn, err
 }
 
 // numbersOf works out a bound brief by itself.
-func (d *Desk) numbersOf(ctx context.Context, v view, b *brief.Bound, later bool) (r *engine.Result, err error) {
-	return r, d.run(ctx, v, b, later, func(ctx context.Context, opts engine.Options) error {
+func (d *Desk) numbersOf(ctx context.Context, v view, b *brief.Bound) (r *engine.Result, err error) {
+	return r, d.run(ctx, v, b, false, func(ctx context.Context, opts engine.Options) error {
 		r, err = engine.Run(ctx, v.snap, b, opts)
 		return err
 	})

@@ -183,7 +183,15 @@ func (a *api) asking(g huma.API) {
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		return &out[AnswerBody]{answerBody(ans, in.Body.Lines)}, nil
+		body := &out[AnswerBody]{}
+		err = a.desk.Write(ctx, who(ctx), func(yield func() error) (err error) {
+			body.Body, err = answerBody(ans, in.Body.Lines, yield)
+			return err
+		})
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		return body, nil
 	})
 	list := func(get func(ctx context.Context, in *listBody, b *brief.Brief) (*desk.List, error)) func(ctx context.Context, in *listBody) (*out[ListBody], error) {
 		return func(ctx context.Context, in *listBody) (*out[ListBody], error) {
@@ -299,7 +307,8 @@ const (
 	MaxCells = 200_000
 )
 
-func answerBody(ans *desk.Answer, most int) AnswerBody {
+// answerBody writes an answer down, with at most so many lines. It yields before each.
+func answerBody(ans *desk.Answer, most int, yield func() error) (AnswerBody, error) {
 	r, b := ans.Result, ans.Bound
 	body := AnswerBody{Sentence: ans.Sentence, Text: ans.Sentence.String(), Records: r.Records, Of: r.Of, Drawing: ans.Drawing,
 		Unseen: ans.Unseen, Title: ans.Drawing.Title, Kinds: chart.Offers(b), Groups: []GroupInfo{}, Details: []ListColumn{}, Columns: []HeadColumn{}, Lines: []GroupLine{}}
@@ -322,16 +331,18 @@ func answerBody(ans *desk.Answer, most int) AnswerBody {
 	if ans.Details != nil {
 		body.Details = columnsOf(ans.Details.Records, b.Brief)
 	}
-	t := tabler{ans: ans, body: &body, most: most}
+	t := tabler{ans: ans, body: &body, most: most, yield: yield}
 	t.cols(0, nil, nil)
 	// A wide table has fewer lines: the rest is counted, and can be asked for narrower, or taken out as a file.
 	t.most = max(1, min(t.most, MaxCells/max(1, len(t.at)*len(b.Summaries))))
 	if len(b.Groups) > 0 {
-		t.lines(0, nil)
+		if err := t.lines(0, nil); err != nil {
+			return body, err
+		}
 	}
 	t.line(0, "", nil)
 	body.Lines[len(body.Lines)-1].Label = "All"
-	return body
+	return body, nil
 }
 
 // tabler lays a result out as the table of groups.
@@ -340,6 +351,8 @@ type tabler struct {
 	body *AnswerBody
 	most int
 	at   []int // nodes of the columns
+
+	yield func() error
 }
 
 // cols adds the columns under a node of across, each group before its subtotal, the total last.
@@ -354,18 +367,24 @@ func (t *tabler) cols(n int, labels, keys []string) {
 		Total: len(r.Cols[n].Children) > 0 || n == 0})
 }
 
-func (t *tabler) lines(n int, keys []string) {
+func (t *tabler) lines(n int, keys []string) error {
 	r := t.ans.Result
 	for _, k := range r.Rows[n].Children {
 		if len(t.body.Lines) >= t.most {
 			t.body.MoreLines++
 			continue
 		}
+		if err := t.yield(); err != nil {
+			return err
+		}
 		label := chart.Label(r.Bound.Groups[r.Rows[n].Depth], r.Rows[k].Member, t.ans.Writer.Cal)
 		inner := slices.Concat(keys, []string{r.KeyOf(true, k)})
 		t.line(k, label, inner)
-		t.lines(k, inner)
+		if err := t.lines(k, inner); err != nil {
+			return err
+		}
 	}
+	return nil
 }
 
 func (t *tabler) line(n int, label string, keys []string) {

@@ -154,6 +154,47 @@ func TestClosedReportsOnABoard(t *testing.T) {
 	require.Equal(t, http.StatusOK, status)
 }
 
+// A report says itself where it stands before people who cannot read it, record pages too, to whoever may change it; moved
+// to where all of them read, it says nothing.
+func TestPlacesWhereAReportIsClosed(t *testing.T) {
+	server := serve(t)
+	c, admin := signIn(t, server, 1), signIn(t, server, 2)
+	ids := furnish(t, c)
+	places := func() (list []map[string]any) {
+		c.list("/api/reports/"+ids["$P"]+"/closed", &list)
+		return list
+	}
+	require.Empty(t, places(), "it stands nowhere")
+	status, b := c.call("POST", "/api/boards/1/panels", fmt.Sprintf(`{"report":%s}`, ids["$P"]))
+	require.Equal(t, http.StatusOK, status, b)
+	at := places()
+	require.Len(t, at, 1)
+	require.Contains(t, at[0]["to"], "Joren Brandt")
+	require.NotContains(t, at[0]["to"], "Maite Corrie")
+	into := at[0]["into"]
+	require.NotZero(t, into)
+	status, _ = admin.call("GET", "/api/reports/"+ids["$P"]+"/closed", "")
+	require.Equal(t, http.StatusNotFound, status, "nobody else learns of it")
+	status, b = c.call("PUT", "/api/reports/"+ids["$P"]+"/folder", fmt.Sprintf(`{"folder":%v}`, into))
+	require.Equal(t, http.StatusOK, status, b)
+	require.Empty(t, places())
+
+	// On record pages, which everyone comes to, a folder of some is too narrow.
+	status, b = admin.call("PUT", "/api/pages/customers/"+ids["$P"], "")
+	require.Equal(t, http.StatusNoContent, status, b)
+	require.Empty(t, places(), "everyone reads this folder")
+	var folders []map[string]any
+	c.list("/api/folders", &folders)
+	for _, f := range folders {
+		if f["private"] == true {
+			c.call("PUT", "/api/reports/"+ids["$P"]+"/folder", fmt.Sprintf(`{"folder":%v}`, f["id"]))
+		}
+	}
+	at = places()
+	require.Len(t, at, 2)
+	require.Equal(t, true, at[0]["pages"] == true || at[1]["pages"] == true)
+}
+
 // A team begins on its board, others on the one for all; nobody on one that they may not open.
 func TestHomeBoards(t *testing.T) {
 	server := serve(t)

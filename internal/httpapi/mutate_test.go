@@ -8,7 +8,6 @@ import (
 	"math/rand/v2"
 	"net/http"
 	"net/http/httptest"
-	"os"
 	"runtime"
 	"strings"
 	"testing"
@@ -20,15 +19,8 @@ import (
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
+	"uzzel/internal/soak"
 )
-
-// soak is how long the mutated requests go on: as long as SOAK says, otherwise for a moment.
-func soak() time.Duration {
-	if d, err := time.ParseDuration(os.Getenv("SOAK")); err == nil {
-		return d
-	}
-	return 20 * time.Second
-}
 
 // odd are values that nobody would send who means well.
 var odd = []any{nil, true, "", 0, -1, 1, 2, 7, 1 << 31, -1 << 31, 1 << 53, 0.5, 1e300, "x", "own.x", "customer.parent.parent.parent.parent.name", "id", "name", "value", "stage", "created", "=", "~blank", "~hidden", "~other",
@@ -179,9 +171,10 @@ type noted struct{ bytes.Buffer }
 // No request, however odd, is answered with an error of the server's own, nor after long, nor with much memory.
 func TestOddRequests(t *testing.T) {
 	began, count, slow := time.Now(), 0, time.Duration(0)
+	long := soak.For(45 * time.Second)
 	statuses := map[int]int{}
 	var most uint64
-	for round := uint64(1); time.Since(began) < soak(); round++ {
+	for round := uint64(1); time.Since(began) < long; round++ {
 		s := demotest.Open(t)
 		log := &noted{}
 		logger := slog.New(slog.NewJSONHandler(log, &slog.HandlerOptions{Level: slog.LevelError}))
@@ -201,9 +194,9 @@ func TestOddRequests(t *testing.T) {
 				cookies[i] = c.String()
 			}
 		}
-		r := rand.New(rand.NewPCG(seedOf(t), round))
+		r := rand.New(rand.NewPCG(soak.Seed(), round))
 		for range 2500 {
-			if time.Since(began) > soak() {
+			if time.Since(began) > long {
 				break
 			}
 			method, path, body := mutant(r, ids)
@@ -235,15 +228,4 @@ func TestOddRequests(t *testing.T) {
 	fmt.Printf("%d odd requests: %v, the longest %v, at most %d MB\n", count, statuses, slow, most>>20)
 	require.Positive(t, statuses[200])
 	require.Positive(t, statuses[422])
-}
-
-// seedOf is where chance begins: SEED, or always the same.
-func seedOf(t *testing.T) uint64 {
-	t.Helper()
-	var n uint64 = 1
-	if text := os.Getenv("SEED"); text != "" {
-		_, err := fmt.Sscan(text, &n)
-		require.NoError(t, err)
-	}
-	return n
 }

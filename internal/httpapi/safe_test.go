@@ -260,7 +260,7 @@ func TestEventsAreForThoseConcerned(t *testing.T) {
 		t.Cleanup(stop)
 		req, err := http.NewRequestWithContext(ctx, "GET", server.URL+"/api/events", nil)
 		require.NoError(t, err)
-		res, err := c.Do(req)
+		res, err := c.Do(req) //nolint:bodyclose // closed below, by the goroutine that reads it
 		require.NoError(t, err)
 		require.Equal(t, "no-store", res.Header.Get("Cache-Control"))
 		lines := make(chan string, 100)

@@ -133,11 +133,11 @@ func (a *api) recovered(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		defer func() {
 			p := recover()
-			if p == nil || p == http.ErrAbortHandler {
-				if p != nil {
-					panic(p)
-				}
+			if p == nil {
 				return
+			}
+			if err, ok := p.(error); ok && errors.Is(err, http.ErrAbortHandler) {
+				panic(p)
 			}
 			stack := debug.Stack()
 			if passed, ok := p.(*desk.Panicked); ok {
@@ -176,6 +176,8 @@ func (a *api) secure(next http.Handler) http.Handler {
 		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Cross-Origin-Resource-Policy", "same-origin")
 		next.ServeHTTP(w, r)
 	})
 }
@@ -185,7 +187,8 @@ func (a *api) log(next http.Handler) http.Handler {
 		start := time.Now()
 		rec := middleware.NewWrapResponseWriter(w, r.ProtoMajor)
 		rec.Header().Set("X-Request-Id", middleware.GetReqID(r.Context()))
-		next.ServeHTTP(rec, r)
+		var person int64
+		next.ServeHTTP(rec, r.WithContext(context.WithValue(r.Context(), askerKey{}, &person)))
 		if a.cfg.Served != nil {
 			route := chi.RouteContext(r.Context())
 			pattern := ""
@@ -194,7 +197,7 @@ func (a *api) log(next http.Handler) http.Handler {
 			}
 			a.cfg.Served(r.Method+" "+cmp.Or(pattern, "other"), rec.Status(), time.Since(start))
 		}
-		a.cfg.Log.Info("request", "id", middleware.GetReqID(r.Context()), "method", r.Method, "path", r.URL.Path,
+		a.cfg.Log.Info("request", "id", middleware.GetReqID(r.Context()), "method", r.Method, "path", r.URL.Path, "person", person,
 			"status", rec.Status(), "bytes", rec.BytesWritten(), "ms", time.Since(start).Milliseconds())
 	})
 }
@@ -244,10 +247,20 @@ func (a *api) signIn(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	a.sessions.Put(r.Context(), personKey, who.ID)
+	asker(r.Context(), who.ID)
 	w.WriteHeader(http.StatusNoContent)
 }
 
 type whoKey struct{}
+
+// askerKey holds where the log of a request learns who asked.
+type askerKey struct{}
+
+func asker(ctx context.Context, person int64) {
+	if p, ok := ctx.Value(askerKey{}).(*int64); ok {
+		*p = person
+	}
+}
 
 // signedIn lets only requests of signed-in people through, and says who they are.
 func (a *api) signedIn(ctx huma.Context, next func(huma.Context)) {
@@ -260,6 +273,7 @@ func (a *api) signedIn(ctx huma.Context, next func(huma.Context)) {
 		_ = json.NewEncoder(ctx.BodyWriter()).Encode(p)
 		return
 	}
+	asker(ctx.Context(), who.ID)
 	next(huma.WithValue(ctx, whoKey{}, who))
 }
 

@@ -26,7 +26,16 @@ func (a *api) typing(g huma.API) {
 		}
 	}) (*out[TypedBody], error) {
 		snap := a.desk.Snapshot()
-		b, un := typed.Read(in.Body.Text, snap.Schema, typed.Known{IDs: func(typ, name string) []string { return a.desk.Named(who(ctx), typ, name) }})
+		var b *brief.Brief
+		var un []typed.Unread
+		known := typed.Known{IDs: func(typ, name string) []string { return a.desk.Named(who(ctx), typ, name) }}
+		err := a.desk.Write(ctx, who(ctx), func(func() error) error {
+			b, un = typed.Read(in.Body.Text, snap.Schema, known)
+			return nil
+		})
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
 		body := TypedBody{Unread: append([]typed.Unread{}, un...), Problems: []string{}}
 		if b == nil {
 			return &out[TypedBody]{body}, nil

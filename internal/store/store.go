@@ -133,7 +133,7 @@ func explain(path string, err error) error {
 		return fmt.Errorf("%s: %w", path, ErrLocked)
 	}
 	if t := Trouble(err); t != nil {
-		return fmt.Errorf("%s: %w (%s)", path, t, err)
+		return fmt.Errorf("%s: %w (%w)", path, t, err)
 	}
 	return fmt.Errorf("%s: %w", path, err)
 }

@@ -58,7 +58,7 @@ func (s *Store) notice(db *gorm.DB) error {
 	} {
 		writes := name == "create" || name == "update" || name == "delete"
 		err := after("uzzel:notice", func(tx *gorm.DB) {
-			if t := Trouble(tx.Error); t != nil && t != ErrLocked {
+			if t := Trouble(tx.Error); t != nil && !errors.Is(t, ErrLocked) {
 				s.trouble.Store(&t)
 			} else if tx.Error == nil && writes {
 				s.trouble.Store(nil)
@@ -96,7 +96,7 @@ func (s *Store) Free() (int64, error) {
 	if err := syscall.Statfs(filepath.Dir(s.path), &st); err != nil {
 		return 0, err
 	}
-	return int64(st.Bavail) * int64(st.Bsize), nil
+	return int64(st.Bavail) * st.Bsize, nil
 }
 
 // Migration is the name of the last migration that the file has: its version.

@@ -5,6 +5,8 @@ package turns
 import (
 	"context"
 	"errors"
+	"maps"
+	"math"
 	"slices"
 	"sync"
 	"sync/atomic"
@@ -18,11 +20,21 @@ const (
 	Slice = 250 * time.Millisecond
 )
 
+// Whoever has had the processors for more than Share of late is in no hurry: such a person's questions give way from the
+// beginning. What somebody has had counts half after each HalfLife.
+const (
+	Share    = 2 * time.Second
+	HalfLife = 10 * time.Second
+)
+
 // Most questions that may wait, in all and of one person.
 const (
 	MaxWaiting       = 400
 	MaxWaitingPerson = 64
 )
+
+// maxShares is how many people's shares are remembered before the small ones are forgotten.
+const maxShares = 10_000
 
 // ErrBusy says that too many questions wait already.
 var ErrBusy = errors.New("too many questions are waiting")
@@ -38,11 +50,23 @@ type Gate struct {
 	fresh   []*Turn // that wait to begin
 	waiting []*Turn // large ones that wait to go on
 	people  map[int64]int
+	had     map[int64]share
+}
+
+// share is how long somebody has had the processors, as it counted at a moment.
+type share struct {
+	long time.Duration
+	when time.Time
+}
+
+// at is how much of a share counts at a moment.
+func (s share) at(now time.Time) time.Duration {
+	return time.Duration(float64(s.long) * math.Exp2(-float64(now.Sub(s.when))/float64(HalfLife)))
 }
 
 // New makes a gate with so many places.
 func New(places int) *Gate {
-	return &Gate{places: max(places, 1), working: map[*Turn]bool{}, people: map[int64]int{}}
+	return &Gate{places: max(places, 1), working: map[*Turn]bool{}, people: map[int64]int{}, had: map[int64]share{}}
 }
 
 // Turn is one question's turn.
@@ -53,6 +77,7 @@ type Turn struct {
 	over   bool // done, or given up while it waited
 	may    chan struct{}
 	timer  *time.Timer
+	began  time.Time // when it last began to work
 	// give is set when the turn is to give way at its next chance; mu is held by the goroutine of it that does.
 	give atomic.Bool
 	mu   sync.Mutex
@@ -60,13 +85,14 @@ type Turn struct {
 
 // Take waits for a turn. later has it wait like a large question: nobody is looking at it yet. Done ends the turn.
 func (g *Gate) Take(ctx context.Context, person int64, later bool) (*Turn, error) {
-	t := &Turn{gate: g, person: person, large: later, may: make(chan struct{})}
+	t := &Turn{gate: g, person: person, may: make(chan struct{})}
 	g.mu.Lock()
 	if len(g.fresh)+len(g.waiting) >= MaxWaiting || g.people[person] >= MaxWaitingPerson {
 		g.mu.Unlock()
 		return nil, ErrBusy
 	}
 	g.people[person]++
+	t.large = later || g.had[person].at(time.Now()) > Share
 	g.queue(t)
 	g.next()
 	g.mu.Unlock()
@@ -125,16 +151,21 @@ func (g *Gate) leave(t *Turn) {
 	if t.large {
 		g.large--
 	}
+	now := time.Now()
+	g.had[t.person] = share{g.had[t.person].at(now) + now.Sub(t.began), now}
+	if len(g.had) > maxShares {
+		maps.DeleteFunc(g.had, func(_ int64, s share) bool { return s.at(now) < Share/100 })
+	}
 }
 
-// next lets those work for whom there are places: those that begin first, people who have fewer questions before others.
+// next lets those work for whom there are places: those that begin first, people who have had less before others.
 // Where there is no place for one that begins, a large one is asked to give way.
 func (g *Gate) next() {
 	for len(g.fresh) > 0 && len(g.working) < g.places {
-		g.start(take(&g.fresh, g.fewest(g.fresh)))
+		g.start(take(&g.fresh, g.least(g.fresh)))
 	}
 	for len(g.fresh) == 0 && len(g.waiting) > 0 && len(g.working) < g.places && g.large < max(1, g.places-1) {
-		g.start(take(&g.waiting, g.fewest(g.waiting)))
+		g.start(take(&g.waiting, g.least(g.waiting)))
 	}
 	if len(g.fresh) == 0 {
 		return
@@ -147,11 +178,11 @@ func (g *Gate) next() {
 	}
 }
 
-// fewest is the first of those whose person has the fewest questions here.
-func (g *Gate) fewest(list []*Turn) int {
-	at := 0
+// least is the first of those whose person has had the processors least.
+func (g *Gate) least(list []*Turn) int {
+	at, now := 0, time.Now()
 	for i, t := range list {
-		if g.people[t.person] < g.people[list[at].person] {
+		if g.had[t.person].at(now) < g.had[list[at].person].at(now) {
 			at = i
 		}
 	}
@@ -166,6 +197,7 @@ func take(list *[]*Turn, at int) *Turn {
 
 func (g *Gate) start(t *Turn) {
 	g.working[t] = true
+	t.began = time.Now()
 	after := Quick
 	if t.large {
 		g.large++
@@ -199,6 +231,13 @@ func (t *Turn) Yield(ctx context.Context) error {
 	g.next()
 	g.mu.Unlock()
 	return t.wait(ctx)
+}
+
+// Large says whether the turn gives way to whatever begins.
+func (t *Turn) Large() bool {
+	t.gate.mu.Lock()
+	defer t.gate.mu.Unlock()
+	return t.large
 }
 
 // Done ends the turn.

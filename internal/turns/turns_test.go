@@ -2,6 +2,7 @@ package turns_test
 
 import (
 	"context"
+	"errors"
 	"sync"
 	"sync/atomic"
 	"testing"
@@ -113,7 +114,7 @@ func TestWaitingEnds(t *testing.T) {
 		all.Add(1)
 		go func() {
 			defer all.Done()
-			if _, err := g.Take(long, 3, false); err == turns.ErrBusy {
+			if _, err := g.Take(long, 3, false); errors.Is(err, turns.ErrBusy) {
 				refused.Add(1)
 			}
 		}()
@@ -124,4 +125,34 @@ func TestWaitingEnds(t *testing.T) {
 	held.Done()
 	working, waiting := g.Load()
 	require.Zero(t, working+waiting)
+}
+
+// Who has had the processors for long is in no hurry: many small questions of one person are, together, a large one.
+func TestManySmallOnesAreLarge(t *testing.T) {
+	g := turns.New(1)
+	for began := time.Now(); time.Since(began) < turns.Share*3/2; {
+		turn, err := g.Take(t.Context(), 1, false)
+		require.NoError(t, err)
+		time.Sleep(turns.Quick / 2)
+		turn.Done()
+	}
+	busy, err := g.Take(t.Context(), 1, false)
+	require.NoError(t, err)
+	require.True(t, busy.Large())
+	honest := make(chan time.Duration)
+	go func() {
+		began := time.Now()
+		turn, err := g.Take(t.Context(), 2, false)
+		if err == nil {
+			turn.Done()
+		}
+		honest <- time.Since(began)
+	}()
+	go func() { // gives way as soon as it is asked to, not after a moment of its own
+		for busy.Yield(t.Context()) == nil && t.Context().Err() == nil {
+			time.Sleep(time.Millisecond)
+		}
+	}()
+	require.Less(t, <-honest, turns.Quick/2)
+	busy.Done()
 }

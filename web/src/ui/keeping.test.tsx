@@ -38,6 +38,18 @@ describe("undo and redo", () => {
     input.remove();
   });
 
+  it("listens while a list or a tick has the focus, which have no steps of their own", () => {
+    const { result } = renderHook(() => useSteps(at(1)));
+    const tick = Object.assign(document.createElement("input"), { type: "checkbox" });
+    for (const one of [tick, document.createElement("select"), document.createElement("button")]) {
+      act(() => result.current.set(at(2)));
+      document.body.append(one);
+      act(() => void one.dispatchEvent(new KeyboardEvent("keydown", { key: "z", ctrlKey: true, bubbles: true })));
+      expect(result.current.now.limit, one.tagName).toBe(1);
+      one.remove();
+    }
+  });
+
   it("takes what settles for no step of its own", () => {
     const { result } = renderHook(() => useSteps(at(1)));
     act(() => result.current.set(at(2)));
@@ -55,8 +67,8 @@ describe("drafts", () => {
   /** A server that keeps one draft, or refuses. */
   const asked: { method: string; was?: Draft; value?: unknown }[] = [];
   let status = 200;
-  const put = async (value: unknown, was: Draft | undefined) => {
-    asked.push({ method: "PUT", was, value });
+  const put = async (value: unknown, was: Draft | undefined, leaving: boolean) => {
+    asked.push({ method: leaving ? "PUT on leaving" : "PUT", was, value });
     if (status !== 200) throw new Refused(status, { title: "Changed", detail: "in another window", status });
     return { id: 7, revision: asked.length, changed: 1 };
   };
@@ -100,6 +112,37 @@ describe("drafts", () => {
     rerender({ value: at(3) });
     await rest();
     expect(asked).toHaveLength(1);
+  });
+
+  it("goes out at once where the page, or the window, is left within the moment", async () => {
+    const { rerender, unmount } = draft();
+    rerender({ value: at(2) });
+    await act(async () => void window.dispatchEvent(new Event("pagehide")));
+    rerender({ value: at(3) });
+    unmount();
+    await vi.advanceTimersByTimeAsync(0);
+    expect(asked.map((a) => [a.method, a.value, a.was?.revision])).toEqual([
+      ["PUT on leaving", at(2), undefined],
+      ["PUT on leaving", at(3), 1],
+    ]);
+  });
+
+  it("says that a change is not saved, tries again by itself, and then says nothing", async () => {
+    const { result, rerender } = draft();
+    status = 503;
+    rerender({ value: at(2) });
+    await rest();
+    expect(result.current.trouble?.problem.title).toBe("Your latest changes are not saved yet");
+    expect(result.current.upToDate).toBe(false);
+    await act(() => vi.advanceTimersByTimeAsync(1100));
+    expect(asked, "it was tried a second time").toHaveLength(2);
+    status = 200;
+    await act(() => vi.advanceTimersByTimeAsync(3100));
+    expect(asked.at(-1)?.value).toEqual(at(2));
+    expect([result.current.trouble, result.current.upToDate]).toEqual([undefined, true]);
+    const before = asked.length;
+    await act(() => vi.advanceTimersByTimeAsync(30_000));
+    expect(asked).toHaveLength(before);
   });
 
   it("is thrown away when what was made is kept", async () => {
