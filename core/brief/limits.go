@@ -12,7 +12,7 @@ const (
 	MaxColumns    = 200    // columns, and keys of the order
 	MaxConditions = 500    // conditions in all
 	MaxValues     = 20_000 // values in all conditions and merged sets
-	MaxLinkDepth  = 3      // conditions on links, one inside the where of another
+	MaxLinkDepth  = 12     // conditions on links, one inside the where of another
 	MaxText       = 10_000 // bytes of one text
 )
 

@@ -64,21 +64,13 @@ func signIn(t *testing.T, server *httptest.Server, person int) *client {
 
 func (c *client) call(method, path, body string) (int, map[string]any) {
 	c.t.Helper()
-	req, err := http.NewRequestWithContext(context.Background(), method, c.url+path, strings.NewReader(body))
-	require.NoError(c.t, err)
-	if body != "" {
-		req.Header.Set("Content-Type", "application/json")
-	}
-	res, err := c.Do(req)
-	require.NoError(c.t, err)
-	defer func() { _ = res.Body.Close() }()
-	data, err := io.ReadAll(res.Body)
-	require.NoError(c.t, err)
+	status, _, text := c.text(method, path, body)
+	data := []byte(text)
 	var out map[string]any
 	if bytes.HasPrefix(bytes.TrimSpace(data), []byte("{")) {
 		require.NoError(c.t, json.Unmarshal(data, &out))
 	}
-	return res.StatusCode, out
+	return status, out
 }
 
 // list reads a response that is a list.

@@ -8,6 +8,7 @@ import (
 	"math/rand/v2"
 	"net/http"
 	"net/http/httptest"
+	"os"
 	"runtime"
 	"strings"
 	"testing"
@@ -171,7 +172,10 @@ type noted struct{ bytes.Buffer }
 // No request, however odd, is answered with an error of the server's own, nor after long, nor with much memory.
 func TestOddRequests(t *testing.T) {
 	began, count, slow := time.Now(), 0, time.Duration(0)
-	long := soak.For(45 * time.Second)
+	long, patience := soak.For(45*time.Second), 20*time.Second
+	if os.Getenv("SOAK") != "" { // on a machine that does nothing else
+		patience = 2 * time.Second
+	}
 	statuses := map[int]int{}
 	var most uint64
 	for round := uint64(1); time.Since(began) < long; round++ {
@@ -212,7 +216,7 @@ func TestOddRequests(t *testing.T) {
 			slow = max(slow, took)
 			count++
 			statuses[rec.Code]++
-			if rec.Code >= 500 || took > 2*time.Second {
+			if rec.Code >= 500 || took > patience {
 				t.Fatalf("round %d: %s %s\n%s\n-> %d after %v\n%s\n%s", round, method, path, body, rec.Code, took, rec.Body.String(), log.String())
 			}
 			if count%500 == 0 {

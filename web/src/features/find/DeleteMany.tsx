@@ -30,8 +30,9 @@ export function DeleteMany({ items, onDelete, onClose }: { items: Found[]; onDel
       {standing.length > 0 && (
         <>
           <p>
-            {standing.length === 1 ? "One of them stands" : `${standing.length} of them stand`} where people read it, and will be missing
-            there:
+            {items.length === 1
+              ? "It stands where people read it, and will be missing there:"
+              : `${standing.length === 1 ? "One of them stands where people read it" : `${standing.length} of them stand where people read them`}, and will be missing there:`}
           </p>
           <ul className="mt-1 max-h-56 list-disc overflow-auto pl-5">
             {standing.map((s) => (
