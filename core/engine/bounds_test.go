@@ -171,13 +171,13 @@ func TestReportsHaveLimits(t *testing.T) {
 		sums[i] = fmt.Sprintf(`{"key":"s%d","fn":"count"}`, i)
 		own[i] = fmt.Sprintf(`{"key":"o%d","formula":"value"}`, i)
 	}
-	for range 2 {
+	for range brief.MaxLinkDepth - 2 {
 		deep = `{"link":"customer.activities","is":"some","where":` + deep + `}`
 	}
 	for text, says := range map[string]string{
 		`"summaries":[` + strings.Join(sums, ",") + `]`: "60 summaries",
 		`"own":[` + strings.Join(own, ",") + `]`:        "60 own fields",
-		`"filter":{"link":"activities","is":"some","where":{"link":"customer.deals","is":"some","where":{"link":"activities","is":"some","where":` + deep + `}}}`: "3 deep",
+		`"filter":{"link":"activities","is":"some","where":{"link":"customer.deals","is":"some","where":{"link":"activities","is":"some","where":` + deep + `}}}`: "12 deep",
 		`"filter":{"all":[` + strings.TrimSuffix(strings.Repeat(`{"field":"name","is":"filled"},`, 501), ",") + `]}`:                                              "500 conditions",
 	} {
 		b, err := brief.Decode([]byte(`{"version":1,"start":"deals",` + text + `}`))
