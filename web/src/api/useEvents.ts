@@ -54,7 +54,7 @@ export function useEvents() {
     const afresh = () => {
       last = Date.now();
       later = undefined;
-      for (const key of ["answer", "explain", "record", "values"]) void client.invalidateQueries({ queryKey: [key] });
+      for (const key of ["answer", "list", "explain", "record", "values"]) void client.invalidateQueries({ queryKey: [key] });
     };
     const act = ({ kind, id }: Told) => {
       if (kind === "records") {

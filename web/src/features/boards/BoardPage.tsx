@@ -209,7 +209,13 @@ function OpenBoard({
           </>
         ) : (
           <>
-            <button type="button" className="btn" onClick={() => client.invalidateQueries({ queryKey: ["answer"] })}>
+            <button
+              type="button"
+              className="btn"
+              onClick={() => {
+                for (const key of ["answer", "list"]) void client.invalidateQueries({ queryKey: [key] });
+              }}
+            >
               Refresh
             </button>
             {panels.some((p) => p.report) && (

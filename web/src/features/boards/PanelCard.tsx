@@ -87,7 +87,9 @@ export function PanelCard({
             kind={drawnAs ?? own?.chart?.kind ?? ""}
             onKind={(k) => setKind(k === own?.chart?.kind && !options.kind ? undefined : k)}
             reading={`/reports/${report}?reading=${encodeURIComponent(JSON.stringify(difference(own, asked)))}`}
-            onRefresh={() => client.invalidateQueries({ queryKey: ["answer", asked] })}
+            onRefresh={() => {
+              for (const key of ["answer", "list"]) void client.invalidateQueries({ queryKey: [key, asked] });
+            }}
             onEnlarge={onEnlarge}
             onTake={
               closed

@@ -1,5 +1,6 @@
+import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { memo, useEffect, useMemo, useRef, useState } from "react";
+import { memo, useEffect, useMemo, useRef } from "react";
 import { Link } from "react-router";
 import type { Brief, ListPage, Mark } from "../../api/client";
 import { fetchList } from "../../api/hooks";
@@ -8,7 +9,8 @@ import { NotYours, Trouble } from "../../ui/Say";
 const pageSize = 200;
 const rowHeight = 32;
 
-type Pages = { of: string; first?: ListPage; rows: Map<number, ListPage>; error?: unknown };
+/** A page, with how the list that it is of is ordered. */
+type Page = ListPage & { sorted?: { field: string; desc?: boolean } };
 
 /** A list of records of any length: only what is looked at is fetched and drawn. Its header sorts. */
 export function RecordTable({
@@ -27,17 +29,23 @@ export function RecordTable({
   height: number | string;
   /** Another place that the pages come from, and what it is called. */
   from?: string;
-  fetch?: (from: number, count: number) => Promise<ListPage>;
+  fetch?: (from: number, count: number, signal: AbortSignal) => Promise<ListPage>;
   onSort?: (field: string, number: boolean) => void;
 }) {
-  const of = JSON.stringify([brief, marks, part, source]);
-  const fetcher = useRef(fetch);
-  fetcher.current = fetch;
-  const [pages, setPages] = useState<Pages>({ of, rows: new Map() });
-  const asked = useRef(new Set<string>());
+  const get = (from: number, signal: AbortSignal) =>
+    fetch ? fetch(from, pageSize, signal) : fetchList(brief, marks, from, pageSize, signal, part);
+  // A page belongs to the question that it answers: what comes late for another one is never shown under this one.
+  const page = (n: number) => ({
+    queryKey: ["list", brief, marks, part, source, n],
+    queryFn: async ({ signal }: { signal: AbortSignal }): Promise<Page> => ({
+      ...(await get(n * pageSize, signal)),
+      sorted: brief.order?.[0],
+    }),
+  });
+  const { data: first, isPlaceholderData: stale, error, refetch, isFetching } = useQuery({ ...page(0), placeholderData: keepPreviousData });
   const scroller = useRef<HTMLDivElement>(null);
-  const fresh = pages.of === of;
-  const total = pages.first?.total ?? 0;
+  const fresh = !stale;
+  const total = first?.total ?? 0;
   const rows = useVirtualizer({
     count: total,
     getScrollElement: () => scroller.current,
@@ -48,53 +56,43 @@ export function RecordTable({
   const items = rows.getVirtualItems();
   const from = Math.floor((items[0]?.index ?? 0) / pageSize);
   const to = Math.floor((items[items.length - 1]?.index ?? 0) / pageSize);
-
-  useEffect(() => {
-    // The pages on both sides are fetched before they are scrolled to.
-    const want = fresh ? [from, to, to + 1, from - 1].filter((n) => n >= 0 && n * pageSize < Math.max(1, total)) : [0];
-    for (const page of new Set(want)) {
-      const key = `${of} ${page}`;
-      if (asked.current.has(key)) continue;
-      asked.current.add(key);
-      (fetcher.current
-        ? fetcher.current(page * pageSize, pageSize)
-        : fetchList(brief, marks, page * pageSize, pageSize, undefined, part)
-      ).then(
-        (got) =>
-          setPages((was) => {
-            const next: Pages = was.of === of ? { ...was, rows: new Map(was.rows), error: undefined } : { of, rows: new Map() };
-            next.first = next.first ?? got;
-            next.rows.set(page, got);
-            return next;
-          }),
-        (error) => {
-          asked.current.delete(key);
-          setPages((was) => ({ ...was, error }));
-        },
-      );
-    }
-  }, [of, from, to, fresh, total, brief, marks, part]);
+  // The pages on both sides are fetched before they are scrolled to.
+  const near = [...new Set([from - 1, from, to, to + 1])].filter((n) => n > 0 && n * pageSize < total && fresh);
+  const others = useQueries({ queries: near.map(page) });
+  const at = (n: number) => (n === 0 ? first : others[near.indexOf(n)]?.data);
+  const trouble = error ?? others.find((o) => o.error)?.error;
+  const again = () => void Promise.all([error ? refetch() : undefined, ...others.filter((o) => o.error).map((o) => o.refetch())]);
 
   useEffect(() => {
     if (fresh) scroller.current?.scrollTo({ top: 0 });
   }, [fresh]);
 
-  const columns = useMemo(() => pages.first?.columns ?? [], [pages.first]);
-  const type = pages.first?.type ?? "";
-  const template = columns
-    .map((c, i) => (c.width ? `${c.width}px` : c.number ? "minmax(112px, 0.8fr)" : i === 0 ? "minmax(160px, 1.6fr)" : "minmax(100px, 1fr)"))
-    .join(" ");
-  const sorted = brief.order?.[0];
+  const columns = useMemo(() => first?.columns ?? [], [first]);
+  const type = first?.type ?? "";
+  const least = columns.map((c, i) => c.width ?? (c.kind === "time" ? 148 : c.number ? 112 : i === 0 ? 160 : 104));
+  const grow = (c: ListPage["columns"][0], i: number) => (c.number ? "0.8fr" : i === 0 ? "1.6fr" : "1fr");
+  const template = columns.map((c, i) => (c.width ? `${c.width}px` : `minmax(${least[i]}px, ${grow(c, i)})`)).join(" ");
+  // Header and rows are as wide as their columns need, wider than what they stand in where they must be: then both scroll.
+  const width = { minWidth: least.reduce((sum, w) => sum + w, 0) };
+  const sorted = first?.sorted;
   // Where it fills what it stands in, it is the rows that scroll: the list must never grow to the height of all of them.
   const fills = height === "100%";
   return (
     <div className={fills ? "flex h-full min-h-0 flex-col" : undefined}>
-      {pages.error ? <Trouble error={pages.error} /> : null}
+      {trouble ? (
+        <div className="mb-2 flex items-center gap-3">
+          <Trouble error={trouble} />
+          <button type="button" className="btn" disabled={isFetching} onClick={again}>
+            Try again
+          </button>
+        </div>
+      ) : null}
       <div
         ref={scroller}
         role="table"
         aria-label="Records"
         aria-rowcount={total + 1}
+        aria-busy={stale}
         className="overflow-auto"
         style={{
           ...(fills ? { flex: "1 1 0", minHeight: 0 } : { maxHeight: height }),
@@ -105,8 +103,8 @@ export function RecordTable({
         {columns.length > 0 && (
           <div
             role="row"
-            className="sticky top-0 z-10 grid min-w-full border-ink border-b bg-paper"
-            style={{ gridTemplateColumns: template, width: "max(100%, fit-content)" }}
+            className="sticky top-0 z-10 grid border-ink border-b bg-paper"
+            style={{ gridTemplateColumns: template, ...width }}
           >
             {columns.map((c) => (
               <div
@@ -131,7 +129,7 @@ export function RecordTable({
             ))}
           </div>
         )}
-        <div style={{ height: rows.getTotalSize(), position: "relative" }}>
+        <div style={{ height: rows.getTotalSize(), position: "relative", ...width }}>
           {items.map((item) => (
             <Line
               key={item.key}
@@ -140,18 +138,18 @@ export function RecordTable({
               template={template}
               columns={columns}
               type={type}
-              row={pages.rows.get(Math.floor(item.index / pageSize))?.rows[item.index % pageSize]}
+              row={at(Math.floor(item.index / pageSize))?.rows[item.index % pageSize]}
             />
           ))}
         </div>
-        {pages.first && total === 0 && (
+        {first && fresh && total === 0 && (
           <p className="px-3 py-6 text-ink2">No record meets all conditions. Take one out, or widen the period.</p>
         )}
       </div>
-      {pages.first && (
+      {first && (
         <p className="border-line border-t px-2 py-1.5 text-ink2 text-xs" aria-live="polite">
-          {total.toLocaleString("en")} {total === 1 ? "row" : "rows"}, all of them
-          {pages.first.unseen && ` · ${pages.first.unseen}`}
+          {stale ? "Looking …" : `${total.toLocaleString("en")} ${total === 1 ? "row" : "rows"}, all of them`}
+          {fresh && first.unseen && ` · ${first.unseen}`}
         </p>
       )}
     </div>

@@ -1,0 +1,105 @@
+import { act, screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import type { Brief, ListPage } from "../../api/client";
+import { show } from "../../testing";
+import { RecordTable } from "./RecordTable";
+
+const columns = [
+  { field: "name", label: "Name", kind: "text", to: "", number: false },
+  { field: "value", label: "Value", kind: "money", to: "", number: true },
+];
+const page = (from: number, total: number, name: string) =>
+  ({
+    type: "deals",
+    total,
+    from,
+    columns,
+    sentence: [],
+    rows: Array.from({ length: Math.min(200, total - from) }, (_, i) => ({
+      id: `${from + i}`,
+      cells: [{ text: `${name} ${from + i}` }, { text: "€1" }],
+    })),
+  }) as unknown as ListPage;
+
+const all: Brief = { version: 1, start: "deals" };
+const found: Brief = { ...all, filter: { field: "name", is: "contains", values: ["harbour"] } };
+const sorted: Brief = { ...all, order: [{ field: "value", desc: true }] };
+const text = (b: Brief) => JSON.stringify(b);
+
+describe("a list of records", () => {
+  let answers: Record<string, () => Promise<ListPage> | ListPage>;
+  const list = (b: Brief) => (
+    <RecordTable
+      brief={b}
+      height={400}
+      onSort={vi.fn()}
+      from={text(b)}
+      fetch={async (from) => (from ? page(from, 450, "All") : answers[text(b)]())}
+    />
+  );
+  beforeEach(() => {
+    // The page of the tests has no sizes; the list asks for its own.
+    for (const side of ["clientHeight", "clientWidth"] as const)
+      Object.defineProperty(HTMLElement.prototype, side, { configurable: true, get: () => 400 });
+    Element.prototype.scrollTo = vi.fn() as typeof Element.prototype.scrollTo;
+    answers = {
+      [text(all)]: () => page(0, 450, "All"),
+      [text(found)]: () => page(0, 89, "Harbour"),
+      [text(sorted)]: () => page(0, 450, "Large"),
+    };
+  });
+  afterEach(() => void vi.restoreAllMocks());
+
+  it("is the list of what is asked for, again and again, forth and back", async () => {
+    const { rerender } = show(list(all));
+    for (const [b, rows, first] of [
+      [found, "89 rows, all of them", "Harbour 0"],
+      [all, "450 rows, all of them", "All 0"],
+      [sorted, "450 rows, all of them", "Large 0"],
+      [all, "450 rows, all of them", "All 0"],
+      [sorted, "450 rows, all of them", "Large 0"],
+    ] as const) {
+      rerender(list(b));
+      expect(await screen.findByText(rows)).toBeTruthy();
+      expect(await screen.findByRole("link", { name: first })).toBeTruthy();
+    }
+  });
+
+  it("never shows an older answer that comes late, nor the order that is only asked for", async () => {
+    let come: (p: ListPage) => void = () => undefined;
+    answers[text(sorted)] = () =>
+      new Promise((done) => {
+        come = done;
+      });
+    const { rerender } = show(list(all));
+    await screen.findByRole("link", { name: "All 0" });
+    rerender(list(sorted));
+    const value = () => screen.getByRole("columnheader", { name: /Value/ }).getAttribute("aria-sort");
+    await waitFor(() => expect(screen.getByRole("table").getAttribute("aria-busy")).toBe("true"));
+    expect([value(), screen.queryByText("Looking …") !== null]).toEqual(["none", true]);
+    rerender(list(found));
+    await screen.findByRole("link", { name: "Harbour 0" });
+    await act(async () => come(page(0, 450, "Large")));
+    expect(screen.getByRole("link", { name: "Harbour 0" })).toBeTruthy();
+    expect(screen.queryByRole("link", { name: "Large 0" })).toBeNull();
+    answers[text(sorted)] = () => page(0, 450, "Large");
+    rerender(list(sorted));
+    await screen.findByRole("link", { name: "Large 0" });
+    expect(value()).toBe("descending");
+  });
+
+  it("says that a page could not be fetched, and fetches it when asked again", async () => {
+    let fail = true;
+    answers[text(all)] = () => {
+      if (fail) throw new Error("no connection");
+      return page(0, 450, "All");
+    };
+    show(list(all));
+    const again = await screen.findByRole("button", { name: "Try again" });
+    fail = false;
+    await userEvent.click(again);
+    expect(await screen.findByRole("link", { name: "All 0" })).toBeTruthy();
+    await waitFor(() => expect(screen.queryByRole("alert")).toBeNull());
+  });
+});
