@@ -56,7 +56,7 @@ describe("what the server tells", () => {
     start();
     tell("records");
     act(() => void vi.advanceTimersByTime(1));
-    expect(keys()).toEqual([["answer"], ["explain"], ["record"], ["values"]]);
+    expect(keys()).toEqual([["answer"], ["list"], ["explain"], ["record"], ["values"]]);
     asked.mockClear();
     for (let i = 0; i < 20; i++) {
       tell("records");
