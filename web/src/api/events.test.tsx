@@ -64,7 +64,7 @@ describe("what the server tells", () => {
     }
     expect(keys()).toEqual([]);
     act(() => void vi.advanceTimersByTime(3000));
-    expect(keys(), "once for all of them").toHaveLength(4);
+    expect(keys(), "once for all of them").toHaveLength(5);
   });
 
   it("lets go of its connection while the page is put away, and takes up what it missed", () => {

@@ -54,7 +54,7 @@ export const GroupTable = memo(function GroupTable({
             (merged ? across.slice(0, -1) : across).map((_, level) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: one line a level
               <tr key={level}>
-                <th className="th" />
+                <th className="th sticky left-0 bg-paper" />
                 {columns.map((c) => (
                   <th key={c.keys.join("\n")} colSpan={summaries.length} className="th border-line border-l px-2 py-1 text-right">
                     {columnLabel(c, level)}
@@ -63,7 +63,7 @@ export const GroupTable = memo(function GroupTable({
               </tr>
             ))}
           <tr className="border-ink border-b">
-            <th scope="col" className="th px-2 py-1.5">
+            <th scope="col" className="th sticky left-0 bg-paper px-2 py-1.5">
               {rowFields.map((g) => cap(g.label)).join(", then ")}
             </th>
             {columns.map((c) =>
@@ -127,7 +127,7 @@ const Lines = memo(function Lines({
   return (
     <>
       <tr
-        className={`border-line border-b ${total ? "border-ink border-t font-bold" : flat ? "" : line.inner && !showRecords ? "" : "!bg-sunk font-semibold"}`}
+        className={`border-line border-b bg-paper ${total ? "border-ink border-t font-bold" : flat ? "" : line.inner && !showRecords ? "" : "!bg-sunk font-semibold"}`}
       >
         <th
           scope="row"
