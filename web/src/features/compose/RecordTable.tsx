@@ -92,7 +92,7 @@ export function RecordTable({
         role="table"
         aria-label="Records"
         aria-rowcount={total + 1}
-        aria-busy={stale}
+        aria-busy={stale || !first}
         className="overflow-auto"
         style={{
           ...(fills ? { flex: "1 1 0", minHeight: 0 } : { maxHeight: height }),
@@ -125,6 +125,15 @@ export function RecordTable({
                 ) : (
                   c.label
                 )}
+              </div>
+            ))}
+          </div>
+        )}
+        {!first && !trouble && (
+          <div aria-hidden>
+            {[1, 2, 3, 4, 5].map((n) => (
+              <div key={n} className="border-line border-b px-2" style={{ height: rowHeight }}>
+                <span className="inline-block h-2 w-1/3 rounded bg-sunk" />
               </div>
             ))}
           </div>
