@@ -9,6 +9,7 @@ import (
 	"io"
 	"math/rand/v2"
 	"net/http"
+	"os"
 	"os/exec"
 	"path/filepath"
 	"regexp"
@@ -21,6 +22,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/internal/soak"
+	"uzzel/internal/store"
 )
 
 // server is the program, serving the demo.
@@ -35,6 +37,15 @@ type server struct {
 }
 
 var address = regexp.MustCompile(`at (http://[\d.:]+)`)
+
+// built is the program.
+func built(t *testing.T) string {
+	t.Helper()
+	bin := filepath.Join(t.TempDir(), "uzzel")
+	out, err := exec.Command("go", "build", "-o", bin, ".").CombinedOutput()
+	require.NoError(t, err, "%s", out)
+	return bin
+}
 
 // start starts the program; wait gives up waiting for it to serve after a while and says so.
 func start(t *testing.T, bin, db string) *server {
@@ -207,9 +218,7 @@ func TestKills(t *testing.T) {
 		t.Skip("kills servers")
 	}
 	dir := t.TempDir()
-	bin := filepath.Join(dir, "uzzel")
-	out, err := exec.Command("go", "build", "-o", bin, ".").CombinedOutput()
-	require.NoError(t, err, "%s", out)
+	bin := built(t)
 	r := rand.New(rand.NewPCG(uint64(time.Now().UnixNano()), 1))
 	db := filepath.Join(dir, "kept.db")
 	s := start(t, bin, db)
@@ -281,4 +290,54 @@ func TestKills(t *testing.T) {
 	require.Contains(t, string(text), "another server")
 	k.check(t, second.url)
 	second.kill()
+}
+
+// A file of the version before this one, whose server is killed while it brings the tables up to date, is whole afterwards:
+// of either version, with what it held.
+func TestKilledMigrations(t *testing.T) {
+	names, err := filepath.Glob("../../internal/store/migrations/*.sql")
+	require.NoError(t, err)
+	require.Greater(t, len(names), 1)
+	old := filepath.Join(t.TempDir(), "old.db")
+	db, err := sql.Open("sqlite3", old)
+	require.NoError(t, err)
+	run := func(text string, args ...any) {
+		_, err := db.Exec(text, args...)
+		require.NoError(t, err)
+	}
+	run("CREATE TABLE migrations (id TEXT PRIMARY KEY)")
+	for _, name := range names[:len(names)-1] {
+		text, err := os.ReadFile(name)
+		require.NoError(t, err)
+		run(string(text))
+		run("INSERT INTO migrations VALUES (?)", strings.TrimSuffix(filepath.Base(name), ".sql"))
+	}
+	run("INSERT INTO teams (id, name) VALUES (1, 'Kept')")
+	require.NoError(t, db.Close())
+	data, err := os.ReadFile(old)
+	require.NoError(t, err)
+
+	bin := built(t)
+	for i := range 30 {
+		path := filepath.Join(t.TempDir(), "killed.db")
+		require.NoError(t, os.WriteFile(path, data, 0o600))
+		cmd := exec.Command(bin, "serve", "--db", path, "--addr", "127.0.0.1:0")
+		require.NoError(t, cmd.Start())
+		time.Sleep(time.Duration(15+3*i) * time.Millisecond)
+		require.NoError(t, cmd.Process.Kill())
+		require.Error(t, cmd.Wait(), "it was killed")
+		s, err := store.Open(path)
+		require.NoError(t, err)
+		faults, err := s.Sound(t.Context())
+		require.NoError(t, err)
+		require.Empty(t, faults)
+		require.NoError(t, s.Close())
+		db, err := sql.Open("sqlite3", path)
+		require.NoError(t, err)
+		var n, done int
+		require.NoError(t, db.QueryRow("SELECT count(*) FROM teams WHERE name = 'Kept'").Scan(&n))
+		require.NoError(t, db.QueryRow("SELECT count(*) FROM migrations").Scan(&done))
+		require.NoError(t, db.Close())
+		require.Equal(t, []int{1, len(names)}, []int{n, done})
+	}
 }
