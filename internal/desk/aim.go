@@ -143,7 +143,7 @@ func (d *Desk) aims(v view, b *brief.Bound) chart.Aims {
 	if m == nil || len(b.Groups) == 0 {
 		return nil
 	}
-	part, snap := b.Parts[0], d.Snapshot()
+	part, snap := b.Parts[0], v.snap
 	typ, readers := part.Start(), snap.Schema.Readers()
 	span := b.Cal.Resolve(part.Period.Within, v.day)
 	tree := d.tree()

@@ -147,7 +147,9 @@ func (d *Desk) ClosedAt(ctx context.Context, who Person, report int64) ([]Closed
 			if err != nil {
 				return nil, err
 			}
-			home = in[b.Folder]
+			if home = in[b.Folder]; home == nil {
+				continue // who may come there is not theirs to know
+			}
 		}
 		readers, err := d.readers(ctx, home)
 		if err != nil {

@@ -65,9 +65,6 @@ func WriteXLSX(w io.Writer, t engine.Table, about [][2]string) error {
 		return err
 	}
 	for i := 0; ; i++ {
-		if i == MaxSheetRows {
-			return ErrSheetFull
-		}
 		var row engine.Line
 		if i < len(first) {
 			row = first[i]
@@ -80,6 +77,9 @@ func WriteXLSX(w io.Writer, t engine.Table, about [][2]string) error {
 				break
 			}
 			row = line
+		}
+		if i == MaxSheetRows {
+			return ErrSheetFull
 		}
 		cells := make([]any, len(row.Cells))
 		total := t.Outline && row.Depth < t.Deepest
