@@ -25,16 +25,17 @@ type counter struct {
 // sizes refuses what is too large, before anything is made of it.
 func (c *checker) sizes(b *Brief) {
 	n := counter{c: c}
-	if len(b.Parts) > 0 {
-		for i := range b.Parts {
-			n.part(&b.Parts[i], "/parts/"+strconv.Itoa(i))
-		}
+	for i := range b.Parts {
+		n.part(&b.Parts[i], "/parts/"+strconv.Itoa(i))
 	}
 	n.part(&b.Part, "")
-	for name, size := range map[string]int{"columns": len(b.Columns), "order": len(b.Order)} {
-		if size > MaxColumns {
-			c.add("/"+name, "a report has %d of these at most, not %d", MaxColumns, size)
-		}
+	n.most(len(b.Columns), "/columns")
+	n.most(len(b.Order), "/order")
+}
+
+func (n *counter) most(size int, at string) {
+	if size > MaxColumns {
+		n.c.add(at, "a report has %d of these at most, not %d", MaxColumns, size)
 	}
 }
 

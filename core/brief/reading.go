@@ -84,11 +84,6 @@ func Compose(reading, kept *Brief) (*Brief, error) {
 		}
 		p.compose(of[i], at, &bad)
 	}
-	for _, s := range kept.Summaries {
-		if _, fixed := split(s.Where); fixed != nil {
-			composeSummary(out.Summaries, &s, fixed, "", &bad)
-		}
-	}
 	if len(bad) > 0 {
 		return nil, bad
 	}
@@ -97,7 +92,7 @@ func Compose(reading, kept *Brief) (*Brief, error) {
 
 const fixedThere = "the report's owner fixed a condition on it, so it cannot be another here"
 
-// compose takes a kept part's fixed conditions into a reading's part. Summaries of a brief without parts are its own.
+// compose takes a kept part's fixed conditions into a reading's part.
 func (p *Part) compose(kept *Part, at string, bad *Problems) {
 	_, p.Fixed = split(kept.Filter)
 	mine, pointer := p.Bring, at+"/bring"
@@ -126,9 +121,6 @@ func (p *Part) compose(kept *Part, at string, bad *Problems) {
 				own.Linked.Fixed = fixed
 			}
 		}
-	}
-	if at == "" {
-		return
 	}
 	for _, s := range kept.Summaries {
 		if _, fixed := split(s.Where); fixed != nil {

@@ -93,7 +93,7 @@ func (a *answer) list(x *axis, d int) {
 		}
 		if len(x.nodes)-before > MaxListed {
 			panic(stop{&TooLargeError{g.At + "/every", fmt.Sprintf("listing every %s under each group makes more than %s groups that have no records; use a longer unit, a shorter period, or only the groups that have records",
-				brief.GroupLabel(g), grouped(MaxListed))}})
+				brief.GroupLabel(g), thousands(MaxListed))}})
 		}
 	}
 }

@@ -30,6 +30,18 @@ func (b *batch) inner(rows []int32) *batch {
 	return in
 }
 
+// marked calls use for each row that mark marks.
+func (b *batch) marked(mark func(b *batch, out []bool), use func(i int)) {
+	marks := take(&b.pool.marks, b.n)
+	mark(b, marks)
+	for i, m := range marks {
+		if m {
+			use(i)
+		}
+	}
+	give(&b.pool.marks, marks)
+}
+
 // keep drops the rows whose mark is false.
 func (b *batch) keep(marks []bool) {
 	n := 0

@@ -4,7 +4,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strconv"
 	"sync/atomic"
+
+	"uzzel/core/brief"
 )
 
 // Budget is what one question may take: rows that it makes or goes over behind links, values of its cells, bytes that it
@@ -93,21 +96,21 @@ func atMost(limit, otherwise int64) int64 {
 // takeRows counts rows that a link makes; what names the link.
 func (g guard) takeRows(n int, at, what string) {
 	if most := atMost(g.Rows, DefaultMaxRows); g.rows.Add(int64(n)) > most {
-		panic(stop{&TooLargeError{at, fmt.Sprintf("%s makes more than %s rows; narrow the report first, with a period or a condition", what, grouped(most))}})
+		panic(stop{&TooLargeError{at, fmt.Sprintf("%s makes more than %s rows; narrow the report first, with a period or a condition", what, thousands(most))}})
 	}
 }
 
 // takeValues counts values of cells; what names the groups that make them.
 func (g guard) takeValues(n int64, at, what string) {
 	if most := atMost(g.Values, DefaultMaxValues); n < 0 || g.values.Add(n) > most {
-		panic(stop{&TooLargeError{at, fmt.Sprintf("%s makes more than %s numbers; group by fewer or coarser fields, show fewer summaries, or narrow the report first", what, grouped(most))}})
+		panic(stop{&TooLargeError{at, fmt.Sprintf("%s makes more than %s numbers; group by fewer or coarser fields, show fewer summaries, or narrow the report first", what, thousands(most))}})
 	}
 }
 
 // takeBytes counts memory that is held until the question is answered.
 func (g guard) takeBytes(n int, at, what string) {
 	if most := atMost(g.Bytes, DefaultMaxBytes); g.bytes.Add(int64(n)) > most {
-		panic(stop{&TooLargeError{at, fmt.Sprintf("%s needs more than %s MB; narrow the report first, or show fewer summaries", what, grouped(most>>20))}})
+		panic(stop{&TooLargeError{at, fmt.Sprintf("%s needs more than %s MB; narrow the report first, or show fewer summaries", what, thousands(most>>20))}})
 	}
 }
 
@@ -117,11 +120,4 @@ func IsTooLarge(err error) bool {
 	return errors.As(err, &t)
 }
 
-// grouped writes a whole number with commas between thousands.
-func grouped(n int64) string {
-	text := fmt.Sprint(n)
-	for at := len(text) - 3; at > 0; at -= 3 {
-		text = text[:at] + "," + text[at:]
-	}
-	return text
-}
+func thousands(n int64) string { return brief.Thousands(strconv.FormatInt(n, 10)) }

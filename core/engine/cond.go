@@ -120,12 +120,7 @@ func unmarked(mark, hidden func(b *batch, out []bool)) func(b *batch, out []bool
 	}
 	return func(b *batch, out []bool) {
 		mark(b, out)
-		closed := take(&b.pool.marks, b.n)
-		hidden(b, closed)
-		for i, h := range closed {
-			out[i] = out[i] && !h
-		}
-		give(&b.pool.marks, closed)
+		b.marked(hidden, func(i int) { out[i] = false })
 	}
 }
 

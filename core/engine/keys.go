@@ -43,14 +43,7 @@ func (d *dim) values(b *batch, out []int64) {
 	if d.hidden == nil {
 		return
 	}
-	closed := take(&b.pool.marks, b.n)
-	d.hidden(b, closed)
-	for i, h := range closed {
-		if h {
-			out[i] = hiddenKey
-		}
-	}
-	give(&b.pool.marks, closed)
+	b.marked(d.hidden, func(i int) { out[i] = hiddenKey })
 }
 
 // maxDense is how many cells of dense keys are found by their place alone.
@@ -276,7 +269,7 @@ const MaxLeaves = 2_000_000
 
 func (k *keyer) tooMany() error {
 	if k.n > MaxLeaves {
-		return &TooLargeError{"/groups", fmt.Sprintf("the report has more than %s groups; group by fewer or coarser fields", grouped(MaxLeaves))}
+		return &TooLargeError{"/groups", fmt.Sprintf("the report has more than %s groups; group by fewer or coarser fields", thousands(MaxLeaves))}
 	}
 	return nil
 }

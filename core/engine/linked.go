@@ -260,14 +260,7 @@ func (n *node) holding() *node {
 	held := *n
 	held.eval = func(b *batch, out []int64) {
 		n.eval(b, out)
-		closed := take(&b.pool.marks, b.n)
-		n.link(b, closed)
-		for i, h := range closed {
-			if h {
-				out[i] = 0
-			}
-		}
-		give(&b.pool.marks, closed)
+		b.marked(n.link, func(i int) { out[i] = 0 })
 	}
 	return &held
 }

@@ -34,7 +34,7 @@ type Result struct {
 	compared bool
 	place    []int32 // by row node: where it stands among its siblings
 	mu       sync.Mutex
-	running  map[column3][]exact.Num
+	running  map[siblings][]exact.Num
 	a        *answer
 	rows     *axis
 	cols     *axis
@@ -44,8 +44,8 @@ type Result struct {
 	empty    []Value // what a cell without rows has
 }
 
-// column3 is one column of one summary under one group.
-type column3 struct{ parent, col, summary int }
+// siblings are the groups in one group, in one column of one summary.
+type siblings struct{ parent, col, summary int }
 
 // Span is the resolved period of a part and the one it is compared with.
 type Span struct {
@@ -144,7 +144,7 @@ func spanOf(cal *period.Calendar, p *brief.BoundPart, today int32, compare strin
 }
 
 func (a *answer) result() (*Result, error) {
-	r := &Result{Bound: a.b, a: a, index: map[[2]int32]int32{}, Span: a.spans, compared: a.before != nil, running: map[column3][]exact.Num{}}
+	r := &Result{Bound: a.b, a: a, index: map[[2]int32]int32{}, Span: a.spans, compared: a.before != nil, running: map[siblings][]exact.Num{}}
 	for _, s := range a.now {
 		r.Records += s.records
 		r.Of += int64(s.n)
@@ -310,7 +310,7 @@ func (r *Result) shown(row, col, s int, v Value) Value {
 // upTo is the total of a summary over the siblings of a row node up to itself, in order. What was added up is kept, so
 // that a column of running totals is gone over once.
 func (r *Result) upTo(row, col, s int) Value {
-	key := column3{-1, col, s}
+	key := siblings{-1, col, s}
 	kids := []int{0}
 	if row > 0 {
 		key.parent = r.Rows[row].Parent

@@ -342,15 +342,12 @@ func (r *run) countHidden(dims []*dim, tallies []*data, out *side) error {
 		last[w] = -1
 	}
 	err := r.scan(func(w int, b *batch) {
-		marks := take(&b.pool.marks, b.n)
-		hidden(b, marks)
-		for i, h := range marks {
-			if row := b.rows[0][i]; h && row != last[w] {
+		b.marked(hidden, func(i int) {
+			if row := b.rows[0][i]; row != last[w] {
 				last[w] = row
 				count[w]++
 			}
-		}
-		give(&b.pool.marks, marks)
+		})
 	})
 	for _, n := range count {
 		out.hidden += n

@@ -123,7 +123,7 @@ const closed = column.Null + 1
 
 // follow plans going over a link of a type: the row that each of some rows leads to, Null where it leads nowhere, and
 // closed where the reader may not see what it leads to. hides says whether there may be such rows.
-func (r *run) follow(from *schema.Type, f *schema.Field) (gather func(rows []int32, out []int64), hides bool, err error) {
+func (r *run) follow(from *schema.Type, f *schema.Field) (gather way, hides bool, err error) {
 	seen, err := r.seen(f.To)
 	if err != nil {
 		return nil, false, err
@@ -201,40 +201,53 @@ func either(x, y func(b *batch, out []bool)) func(b *batch, out []bool) {
 	}
 	return func(b *batch, out []bool) {
 		x(b, out)
-		more := take(&b.pool.marks, b.n)
-		y(b, more)
-		for i, m := range more {
-			out[i] = out[i] || m
+		b.marked(y, func(i int) { out[i] = true })
+	}
+}
+
+// ways plans going over links to one, one after the other. hides says whether on any of them may be what the reader may
+// not see.
+func (r *run) ways(hops []brief.Hop) (ways []way, hides bool, err error) {
+	ways = make([]way, len(hops))
+	for i, h := range hops {
+		gather, closes, err := r.follow(h.From, h.Field)
+		if err != nil {
+			return nil, false, err
 		}
-		give(&b.pool.marks, more)
+		ways[i], hides = gather, hides || closes
+	}
+	return ways, hides, nil
+}
+
+// way gives the rows that some rows lead to over a link to one, as follow has it.
+type way func(rows []int32, out []int64)
+
+// onward goes over the link: rows become those that they lead to, −1 where they lead nowhere or to what the reader may not
+// see; vals are what the link has.
+func (w way) onward(rows []int32, vals []int64) {
+	w(rows, vals)
+	for i, v := range vals {
+		rows[i] = int32(v)
+		if v == column.Null || v == closed {
+			rows[i] = -1
+		}
 	}
 }
 
 // behindHidden marks the rows on whose way over links to one there is a record that the reader may not see; nil where
 // there is none.
 func (r *run) behindHidden(level int, hops []brief.Hop) (func(b *batch, out []bool), error) {
-	ways, any := make([]func(rows []int32, out []int64), len(hops)), false
-	for i, h := range hops {
-		gather, hides, err := r.follow(h.From, h.Field)
-		if err != nil {
-			return nil, err
-		}
-		ways[i], any = gather, any || hides
-	}
-	if !any {
-		return nil, nil
+	ways, hides, err := r.ways(hops)
+	if err != nil || !hides {
+		return nil, err
 	}
 	return func(b *batch, out []bool) {
 		rows, vals := take(&b.pool.rows, b.n), take(&b.pool.ints, b.n)
 		copy(rows, b.rows[level][:b.n])
 		setAll(out[:b.n], false)
-		for _, gather := range ways {
-			gather(rows, vals)
+		for _, w := range ways {
+			w.onward(rows, vals)
 			for i, v := range vals {
-				rows[i] = int32(v)
-				if v == column.Null || v == closed {
-					rows[i] = -1
-				}
 				out[i] = out[i] || v == closed
 			}
 		}
@@ -274,25 +287,16 @@ func (r *run) read(v *brief.Value, col *column.Column) (*node, error) {
 // hops plans following links to one from a level of the rows; it gives row numbers, −1 where a link is empty, or leads to
 // what the reader may not see.
 func (r *run) hops(level int, hops []brief.Hop) (func(b *batch, out []int32), error) {
-	ways := make([]func(rows []int32, out []int64), len(hops))
-	for i, h := range hops {
-		var err error
-		if ways[i], _, err = r.follow(h.From, h.Field); err != nil {
-			return nil, err
-		}
+	ways, _, err := r.ways(hops)
+	if err != nil {
+		return nil, err
 	}
 	return func(b *batch, out []int32) {
 		out = out[:b.n]
 		copy(out, b.rows[level][:b.n])
 		vals := take(&b.pool.ints, b.n)
-		for _, gather := range ways {
-			gather(out, vals)
-			for i, v := range vals {
-				out[i] = int32(v)
-				if v == column.Null || v == closed {
-					out[i] = -1
-				}
-			}
+		for _, w := range ways {
+			w.onward(out, vals)
 		}
 		give(&b.pool.ints, vals)
 	}, nil

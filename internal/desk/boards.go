@@ -176,7 +176,7 @@ func (d *Desk) DeleteBoard(ctx context.Context, who Person, id int64) error {
 	if err := d.store.DeleteBoard(ctx, id, who.ID); err != nil {
 		return err
 	}
-	d.tellOf(context.WithoutCancel(ctx), store.KindBoard, id, was.Owner, was.Folder)
+	d.tellOf(ctx, store.KindBoard, id, was.Owner, was.Folder)
 	return nil
 }
 

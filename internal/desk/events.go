@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"slices"
 	"sync"
 
 	"uzzel/internal/store"
@@ -21,17 +22,7 @@ func (e Event) For(p Person) bool {
 	if len(e.in) == 0 && len(e.owners) == 0 {
 		return true
 	}
-	for _, f := range e.in {
-		if f != nil && f.MayOpen(p.viewer()) {
-			return true
-		}
-	}
-	for _, o := range e.owners {
-		if o == p.ID {
-			return true
-		}
-	}
-	return false
+	return slices.Contains(e.owners, p.ID) || slices.ContainsFunc(e.in, func(f *store.Folder) bool { return f.MayOpen(p.viewer()) })
 }
 
 // hub hands events to everyone who listens.

@@ -39,7 +39,7 @@ func (d *Desk) Export(ctx context.Context, who Person, report int64, b *brief.Br
 		if err != nil {
 			return nil, err
 		}
-		out.Table, records, said, unseen = d.inTurn(ctx, v, l), int64(l.Len()), l.Sentence, l.Unseen
+		out.Table, records, said, unseen = l.inTurn(ctx), int64(l.Len()), l.Sentence, l.Unseen
 	case "summary", "totals", "outline":
 		a, err := d.ask(ctx, v, asked)
 		if err != nil {
@@ -81,11 +81,11 @@ func (d *Desk) Export(ctx context.Context, who Person, report int64, b *brief.Br
 	return out, nil
 }
 
-// inTurn is a list as a table that is read in turn with what others ask.
-func (d *Desk) inTurn(ctx context.Context, v view, l *List) engine.Table {
+// inTurn is the list as a table that is read in turn with what others ask.
+func (l *List) inTurn(ctx context.Context) engine.Table {
 	t := l.Table(ctx, nil)
-	rows := func(yield func(engine.Line, error) bool) {
-		err := d.run(ctx, v, l.Bound, true, func(ctx context.Context, opts engine.Options) error {
+	t.Rows = func(yield func(engine.Line, error) bool) {
+		err := l.d.run(ctx, l.v, l.Bound, true, func(ctx context.Context, opts engine.Options) error {
 			opts.Budget.Rows = 1 << 40 // as many as there are
 			for line, err := range l.Table(ctx, opts.Budget).Rows {
 				if err != nil {
@@ -101,7 +101,6 @@ func (d *Desk) inTurn(ctx context.Context, v view, l *List) engine.Table {
 			yield(engine.Line{}, err)
 		}
 	}
-	t.Rows = rows
 	return t
 }
 

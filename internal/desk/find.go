@@ -364,7 +364,7 @@ func (d *Desk) BringBack(ctx context.Context, who Person, i store.Item) error {
 		if err != nil {
 			return err
 		}
-		d.tellOf(context.WithoutCancel(ctx), i.Kind, i.Item, x.owner, x.FolderID)
+		d.tellOf(ctx, i.Kind, i.Item, x.owner, x.FolderID)
 		return nil
 	}
 	return fail(NotFound, "", "There is no such thing among what was recently deleted.")

@@ -224,8 +224,10 @@ func (d *Desk) kept(ctx context.Context, who Person, id, before int64) (Report, 
 	return r, err
 }
 
-// tellOf tells those who may open one of some folders, and an owner, of something that lies in them.
+// tellOf tells those who may open one of some folders, and an owner, of something that lies in them: also where whoever
+// changed it has gone meanwhile.
 func (d *Desk) tellOf(ctx context.Context, kind string, id, owner int64, in ...int64) {
+	ctx = context.WithoutCancel(ctx)
 	e := Event{Kind: kind, ID: id, owners: []int64{owner}}
 	list, err := d.store.FoldersByID(ctx, in)
 	if err != nil {
@@ -315,7 +317,7 @@ func (d *Desk) DeleteReport(ctx context.Context, who Person, id int64) error {
 	if err := d.store.DeleteReport(ctx, id, who.ID); err != nil {
 		return err
 	}
-	d.tellOf(context.WithoutCancel(ctx), store.KindReport, id, was.Owner, was.Folder)
+	d.tellOf(ctx, store.KindReport, id, was.Owner, was.Folder)
 	return nil
 }
 

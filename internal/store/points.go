@@ -43,14 +43,5 @@ func (s *Store) KeepStartingPoint(ctx context.Context, p *StartingPoint, at int)
 
 // DropStartingPoint takes a starting point away.
 func (s *Store) DropStartingPoint(ctx context.Context, id int64) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		done := tx.Delete(&StartingPoint{}, "id = ?", id)
-		switch {
-		case done.Error != nil:
-			return done.Error
-		case done.RowsAffected == 0:
-			return ErrNotFound
-		}
-		return forget(tx, SettingPoint+strconv.FormatInt(id, 10))
-	})
+	return s.dropSetting(ctx, &StartingPoint{}, "id = ?", id, SettingPoint+strconv.FormatInt(id, 10))
 }

@@ -49,16 +49,7 @@ func (s *Store) KeepMeasure(ctx context.Context, m Measure, at int) error {
 
 // DropMeasure takes a measure away with all its targets.
 func (s *Store) DropMeasure(ctx context.Context, key string) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		done := tx.Delete(&Measure{}, "key = ?", key)
-		switch {
-		case done.Error != nil:
-			return done.Error
-		case done.RowsAffected == 0:
-			return ErrNotFound
-		}
-		return forget(tx, SettingTargets+key)
-	})
+	return s.dropSetting(ctx, &Measure{}, "key = ?", key, SettingTargets+key)
 }
 
 // Targets lists all targets.

@@ -3,7 +3,6 @@ package demotest
 
 import (
 	"context"
-	"errors"
 	"os"
 	"path/filepath"
 	"sync"
@@ -26,11 +25,7 @@ var made = sync.OnceValues(func() ([]byte, error) {
 	}
 	defer func() { _ = os.RemoveAll(dir) }()
 	path := filepath.Join(dir, "demo.db")
-	s, err := store.Open(path)
-	if err != nil {
-		return nil, err
-	}
-	if err := errors.Join(demo.Make(context.Background(), s, Day, 1), s.Close()); err != nil {
+	if _, err := demo.Ensure(context.Background(), path, Day, 1); err != nil {
 		return nil, err
 	}
 	return os.ReadFile(path)

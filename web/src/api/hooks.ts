@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, type QueryClient, useQuery } from "@tanstack/react-query";
 import { idle } from "../ui/idle";
 import { api, ask, type Brief, type Mark, type Schemas } from "./client";
 
@@ -65,6 +65,11 @@ export const fetchList = (brief: Brief, marks: Mark[] | undefined, from: number,
   marks
     ? ask(api.POST("/api/behind", { body: { brief, marks, from, count, part }, signal }))
     : ask(api.POST("/api/list", { body: { brief, from, count }, signal }));
+
+/** Has answers and lists asked for anew: all of them, or those of one brief. */
+export const askAnew = (client: QueryClient, brief?: Brief) => {
+  for (const key of ["answer", "list"]) void client.invalidateQueries({ queryKey: brief ? [key, brief] : [key] });
+};
 
 /** What a dashboard's filters say, records by their names. */
 export const useFiltersSaid = (filters: Schemas["BoardFilters"]) =>

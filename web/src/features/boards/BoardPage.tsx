@@ -7,7 +7,7 @@ import "react-grid-layout/css/styles.css";
 import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Board, type Panel, Refused, type Schemas } from "../../api/client";
-import { reportQuery, useSchema } from "../../api/hooks";
+import { askAnew, reportQuery, useSchema } from "../../api/hooks";
 import { useDraft } from "../../api/useDraft";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
@@ -209,13 +209,7 @@ function OpenBoard({
           </>
         ) : (
           <>
-            <button
-              type="button"
-              className="btn"
-              onClick={() => {
-                for (const key of ["answer", "list"]) void client.invalidateQueries({ queryKey: [key] });
-              }}
-            >
+            <button type="button" className="btn" onClick={() => askAnew(client)}>
               Refresh
             </button>
             {panels.some((p) => p.report) && (

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { type Brief, type Mark, type Panel, Refused, type Report } from "../../api/client";
-import { useAnswer, useReport, useSchema } from "../../api/hooks";
+import { askAnew, useAnswer, useReport, useSchema } from "../../api/hooks";
 import { MenuItem } from "../../ui/MenuItem";
 import { Chart } from "../chart/Chart";
 import { isFigure, kindName } from "../chart/kinds";
@@ -87,9 +87,7 @@ export function PanelCard({
             kind={drawnAs ?? own?.chart?.kind ?? ""}
             onKind={(k) => setKind(k === own?.chart?.kind && !options.kind ? undefined : k)}
             reading={`/reports/${report}?reading=${encodeURIComponent(JSON.stringify(difference(own, asked)))}`}
-            onRefresh={() => {
-              for (const key of ["answer", "list"]) void client.invalidateQueries({ queryKey: [key, asked] });
-            }}
+            onRefresh={() => askAnew(client, asked)}
             onEnlarge={onEnlarge}
             onTake={
               closed
