@@ -99,7 +99,7 @@ func TestEditToPaint(t *testing.T) {
 		note(name)
 	}
 	edit("everyone", func() {
-		for _, whose := range []string{"My team’s", "Mine", "Everyone’s"} {
+		for _, whose := range []string{"My team's", "Mine", "Everyone's"} {
 			press("option", whose)
 		}
 	})

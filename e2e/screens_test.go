@@ -41,7 +41,7 @@ func TestScreens(t *testing.T) {
 	p.find("table", "Groups")
 	p.shot("side-by-side")
 	p.visit("/reports/new/deals?brief=" + inAddress(`{"version":1,"start":"deals","period":{"field":"closed","within":"this_year"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"groups":[{"field":"closed","by":"month"}],"across":[{"field":"kind"}],"summaries":[{"key":"value","fn":"sum","of":"value"}],"totalsOnly":true,"chart":{"kind":"area","stacked":true}}`))
-	p.click("button", "an area")
+	p.click("button", "chart: areas")
 	p.find("option", "Heat grid")
 	p.shot("chart")
 	p.escape()
@@ -62,7 +62,7 @@ func TestScreens(t *testing.T) {
 	p.click("checkbox", "Customers")
 	p.sees("stands there")
 	p.escape()
-	p.click("button", "this quarter")
+	p.click("button", "period: this quarter")
 	p.find("option", "this month")
 	p.shot("compose-period")
 	p.escape()
@@ -74,7 +74,7 @@ func TestScreens(t *testing.T) {
 	p.escape()
 	p.click("link", "Dashboards")
 	p.click("link", "Company, Monday")
-	for _, panel := range []string{"Value by stage", "Activities by owner and kind", "Value by customer’s segment", "Deals by created by month"} {
+	for _, panel := range []string{"Value by stage", "Activities by owner and kind", "Value by customer's segment", "Deals by month created"} {
 		p.find("figure", panel)
 	}
 	p.sees("rows, all of them")

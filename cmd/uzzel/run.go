@@ -92,7 +92,7 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 	sentence := func() string {
 		return brief.SayTo(bound, today, func(typ, id string) string {
 			return snap.NameOf(typ, id, func(row int32) bool { return sight.Sees(typ, row) })
-		}, sight.Limited).String()
+		}, brief.Listener{Limited: sight.Limited}).String()
 	}
 	switch {
 	case f.check:

@@ -86,13 +86,13 @@ func TestWarnings(t *testing.T) {
 		{`{"version":1,"start":"deals","filter":{"all":[{"field":"name","is":"filled"},{"field":"value","is":"over","values":["5000"]}]}}`, "nothing /filter/all/1",
 			"Nothing is left after “value is over €5,000”: it takes out the last 4 deals.", `{"version":1,"start":"deals","filter":{"all":[{"field":"name","is":"filled"}]}}`},
 		{`{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"at_most","values":["2026-05-12"]}]}}`, "day /filter/all/0",
-			"“happens is up to 2026-05-12” ends as 12 May 2026 begins, so that day is not in it.", `{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"under","values":["2026-05-13"]}]}}`},
+			"“date is up to 2026-05-12” ends as 12 May 2026 begins, so that day is not in it.", `{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"under","values":["2026-05-13"]}]}}`},
 		{`{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"over","values":["2026-05-11"]}]}}`, "day /filter/all/0",
-			"“happens is after 2026-05-11” begins as 11 May 2026 begins, so that day is in it.", `{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"at_least","values":["2026-05-12"]}]}}`},
+			"“date is after 2026-05-11” begins as 11 May 2026 begins, so that day is in it.", `{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"at_least","values":["2026-05-12"]}]}}`},
 		{`{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"between","values":["2026-05-01","2026-05-12"]}]}}`, "day /filter/all/0",
-			"“happens is from 2026-05-01 to 2026-05-12” ends as 12 May 2026 begins, so that day is not in it.",
+			"“date is from 2026-05-01 to 2026-05-12” ends as 12 May 2026 begins, so that day is not in it.",
 			`{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"between","values":["2026-05-01","2026-05-12T23:59:59"]}]}}`},
-		{`{"version":1,"start":"deals","bring":{"link":"lines"},"groups":[{"field":"lines.quantity"}]}`, "overlap", "A record can be in several groups of lines’ quantity, so the groups add up to more than their total. The total counts each record once.", ""},
+		{`{"version":1,"start":"deals","bring":{"link":"lines"},"groups":[{"field":"lines.quantity"}]}`, "overlap", "A record can be in several groups of lines' quantity, so the groups add up to more than their total. The total counts each record once.", ""},
 		{`{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"a","fn":"average","of":"value"}]}`, "few a", "Average value is over three records or fewer in 1 group.", ""},
 	} {
 		found := false

@@ -3,6 +3,7 @@
 package brief
 
 import (
+	"cmp"
 	"encoding/json"
 
 	"uzzel/core/period"
@@ -281,15 +282,11 @@ var (
 	ChartTotals = []string{"none", "total", "records", "both"}
 )
 
-var chartWords = map[string]string{"area": "an area", "column_line": "a column with a line", "heat": "a heat grid", "progress": "a progress bar"}
+var chartWords = map[string]string{"column": "columns", "bar": "bars", "line": "lines", "area": "areas", "column_line": "columns with a line", "heat": "a heat grid",
+	"scatter": "points", "bubble": "bubbles", "progress": "progress"}
 
-// ChartWords names a kind of chart: "a funnel".
-func ChartWords(kind string) string {
-	if w := chartWords[kind]; w != "" {
-		return w
-	}
-	return "a " + kind
-}
+// ChartWords names a kind of chart as the sentence does: "a funnel", "columns".
+func ChartWords(kind string) string { return cmp.Or(chartWords[kind], "a "+kind) }
 
 // DefaultSummary is what a report sums up when it names nothing.
 var DefaultSummary = Summary{Key: "count", Fn: "count"}

@@ -1,10 +1,13 @@
 package brief
 
 import (
+	"cmp"
 	"fmt"
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
+	"unicode/utf8"
 
 	"uzzel/core/period"
 	"uzzel/core/schema"
@@ -30,12 +33,12 @@ func PeriodWords(p period.Period) string {
 		}
 		return fmt.Sprintf("%d %ss", n, p.Unit)
 	}
-	current := ", the current one included"
+	current := ", this one included"
 	if p.Unit == period.ByDay {
 		current = ", today included"
 	}
 	if !p.Current {
-		current = ", without the current one"
+		current = ", without this one"
 		if p.Unit == period.ByDay {
 			current = ", without today"
 		}
@@ -145,6 +148,111 @@ func thousands(s string) string {
 
 // Thousands puts marks between the thousands of a plain decimal, for people.
 func Thousands(s string) string { return thousands(s) }
+
+// millions writes an amount of whole millions, or of hundredths of them, in words: 12 million.
+func millions(s string) string {
+	whole, cut, dot := strings.Cut(s, ".")
+	if dot && strings.Trim(cut, "0") != "" || len(whole) < 7 || strings.HasPrefix(whole, "-") {
+		return thousands(s)
+	}
+	rest := strings.TrimRight(whole[len(whole)-6:], "0")
+	switch {
+	case len(rest) > 2 || dot:
+		return thousands(s)
+	case rest != "":
+		rest = "." + rest
+	}
+	return thousands(whole[:len(whole)-6]) + rest + " million"
+}
+
+// words names a value in a sentence: "customer's segment".
+func words(v *Value) string {
+	if v.Own != nil {
+		return v.Own.Source.Name()
+	}
+	return possessive(v.Label)
+}
+
+// ValueWords names a value for people: "customer's segment".
+func ValueWords(v *Value) string { return words(v) }
+
+// possessive turns "Customer › Segment" into "customer's segment".
+func possessive(label string) string {
+	said := ""
+	for i, part := range strings.Split(label, " › ") {
+		if i > 0 {
+			said = Possessive(said)
+		}
+		said += lower(part)
+	}
+	return said
+}
+
+// Possessive begins the name of something that belongs to what a label names: "customer's ", "deals' ".
+func Possessive(label string) string {
+	if strings.HasSuffix(label, "s") {
+		return lower(label) + "' "
+	}
+	return lower(label) + "'s "
+}
+
+// lower begins a label with a small letter, unless it begins with an acronym: "VAT number" stays.
+func lower(s string) string {
+	first, size := utf8.DecodeRuneInString(s)
+	if second, _ := utf8.DecodeRuneInString(s[size:]); unicode.IsUpper(second) {
+		return s
+	}
+	return string(unicode.ToLower(first)) + s[size:]
+}
+
+// Small is lower and Capital upper, for labels put together elsewhere.
+func Small(s string) string   { return lower(s) }
+func Capital(s string) string { return upper(s) }
+
+// upper begins a text with a capital.
+func upper(s string) string {
+	first, size := utf8.DecodeRuneInString(s)
+	if size == 0 {
+		return s
+	}
+	return string(unicode.ToUpper(first)) + s[size:]
+}
+
+func article(name string) string {
+	if strings.ContainsRune("aeiouAEIOU", []rune(name + " ")[0]) {
+		return "an"
+	}
+	return "a"
+}
+
+// Plural is the plural of an English noun, or of the last word of several: "cities", "days to close".
+func Plural(noun string) string {
+	n := len(noun)
+	switch {
+	case n == 0 || strings.HasSuffix(noun, "”"):
+		return noun
+	case strings.HasSuffix(noun, "ss"), strings.HasSuffix(noun, "us"), strings.HasSuffix(noun, "x"), strings.HasSuffix(noun, "ch"), strings.HasSuffix(noun, "sh"):
+		return noun + "es"
+	case strings.HasSuffix(noun, "s"):
+		return noun
+	case strings.HasSuffix(noun, "y") && n > 1 && !strings.ContainsRune("aeiou", rune(noun[n-2])):
+		return noun[:n-1] + "ies"
+	case strings.HasSuffix(noun, "person"):
+		return noun[:n-6] + "people"
+	case unicode.IsLetter(rune(noun[n-1])):
+		return noun + "s"
+	}
+	return noun
+}
+
+func or(a, b string) string { return cmp.Or(a, b) }
+
+func join(list []string, word string) string {
+	if len(list) < 2 {
+		return strings.Join(list, "")
+	}
+	return strings.Join(list[:len(list)-1], ", ") + " " + word + " " + list[len(list)-1]
+}
 
 // Counted says how many records of a type there are: "1 deal", "1,204 deals".
 func Counted(t *schema.Type, n int64) string {

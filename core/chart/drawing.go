@@ -118,7 +118,7 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 	missing := ""
 	if n := measures(c.Kind); len(r.Bound.Summaries) < n {
 		// A kind that goes by several numbers cannot be drawn of fewer.
-		missing = fmt.Sprintf("%s needs %s, so this is drawn as columns", brief.ChartWords(c.Kind), lacks(r.Bound, c.Kind))
+		missing = fmt.Sprintf("To be drawn as %s it needs %s, so this is drawn as columns", brief.ChartWords(c.Kind), lacks(r.Bound, c.Kind))
 		columns := *c
 		columns.Kind = "column"
 		c = &columns
@@ -406,10 +406,10 @@ func Title(b *brief.Bound, sums []int) string {
 	for _, s := range sums {
 		n := brief.SummaryLabel(b, b.Summaries[s])
 		if cut, ok := strings.CutPrefix(n, "Sum of "); ok {
-			n = strings.ToUpper(cut[:1]) + cut[1:]
+			n = brief.Capital(cut)
 		}
 		if len(names) > 0 {
-			n = strings.ToLower(n[:1]) + n[1:]
+			n = brief.Small(n)
 		}
 		names = append(names, n)
 	}
@@ -424,6 +424,12 @@ func Title(b *brief.Bound, sums []int) string {
 			title += ", "
 		}
 		title += brief.GroupLabel(g)
+	}
+	switch b.Brief.Compare {
+	case "previous_period":
+		title += ", compared with the period before"
+	case "year_before":
+		title += ", compared with the year before"
 	}
 	return title
 }

@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"regexp"
 	"sort"
+	"strings"
 	"time"
 )
 
@@ -69,6 +70,19 @@ type Field struct {
 	Worked      *Worked  `json:"worked,omitempty"`
 	Added       bool     `json:"added,omitempty"`
 	Choices     []string `json:"choices,omitempty"`
+	// Phrase and Grouped say a date in a sentence: "expected to close" before a period, "{unit} of expected close" as a
+	// group, {unit} standing for the month or whatever dates are grouped by.
+	Phrase  string `json:"phrase,omitempty"`
+	Grouped string `json:"grouped,omitempty"`
+}
+
+// GroupedBy says a group of dates by a unit: "month created". A field that brings no phrase of its own is said by its
+// label: "month of delivery".
+func (f *Field) GroupedBy(unit, label string) string {
+	if f == nil || f.Grouped == "" {
+		return unit + " of " + label
+	}
+	return strings.ReplaceAll(f.Grouped, "{unit}", unit)
 }
 
 // Back is a link back, from one record to the many that name it.
@@ -148,6 +162,9 @@ type AdditionField struct {
 	Label string `json:"label,omitempty"`
 	Kind  Kind   `json:"kind"`
 	To    string `json:"to,omitempty"`
+	// Phrase and Grouped are those of Field.
+	Phrase  string `json:"phrase,omitempty"`
+	Grouped string `json:"grouped,omitempty"`
 }
 
 // UnmarshalJSON reads {"fields": {…}} and, shorter, the fields themselves.
@@ -346,7 +363,7 @@ func (s *Schema) addField(t *Type, key string, add AdditionField) error {
 	default:
 		return fmt.Errorf("settings: types: %s.%s has the unknown kind %q", t.Key, key, add.Kind)
 	}
-	t.Fields = append(t.Fields, Field{Key: key, Label: or(add.Label, key), Kind: add.Kind, To: add.To, Added: true})
+	t.Fields = append(t.Fields, Field{Key: key, Label: or(add.Label, key), Kind: add.Kind, To: add.To, Added: true, Phrase: add.Phrase, Grouped: add.Grouped})
 	if t.Added && t.Name == "" && (key == "name" || key == "subject") {
 		t.Name = key
 	}

@@ -10,6 +10,9 @@ import (
 
 // records reads what the report is about, and what stands before it: "my open deals", "won: Deals".
 func (r *reader) records() bool {
+	if r.countOf(); r.best() {
+		return true
+	}
 	for r.at < len(r.w) {
 		key := ""
 		if r.isAt(r.at+1, ":") {
@@ -31,6 +34,66 @@ func (r *reader) records() bool {
 	return false
 }
 
+// countOf goes over "number of" and "how many" before what is counted.
+func (r *reader) countOf() {
+	at := r.at
+	if r.take("number of", "how many", "count of") {
+		if t, _ := r.recordType(r.at); t == nil {
+			r.at = at
+		}
+	}
+}
+
+// best reads "top 5 customers by value": the largest by a field of their own, or by the sum of one of the records that
+// belong to them.
+func (r *reader) best() bool {
+	at := r.at
+	defer func() {
+		if r.part == nil {
+			r.at = at
+		}
+	}()
+	if !r.take("top", "the top", "largest", "the largest") {
+		return false
+	}
+	n, err := strconv.Atoi(r.word(r.at).low)
+	if err != nil || n < 1 {
+		return false
+	}
+	r.at++
+	t, next := r.recordType(r.at)
+	if t == nil || !r.isAt(next, "by") {
+		return false
+	}
+	next++
+	for i := range t.Fields {
+		f := &t.Fields[i]
+		if k, owns := r.label(f.Label, next); k > 0 && !owns && f.Kind.Numeric() {
+			r.open("", t)
+			r.b.Order, r.b.Limit = []brief.Order{{Field: f.Key, Desc: true}}, &n
+			r.at = next + k
+			return true
+		}
+	}
+	for i := range t.Backs {
+		b := &t.Backs[i]
+		for k := range r.s.Type(b.Type).Fields {
+			f := &r.s.Type(b.Type).Fields[k]
+			if words, owns := r.label(f.Label, next); words > 0 && !owns && f.Kind.Numeric() {
+				r.open("", r.s.Type(b.Type))
+				s := brief.Summary{Fn: "sum", Of: f.Key}
+				s.Key = r.freeKey(&s)
+				r.part.Summaries = []brief.Summary{s}
+				r.note("sum of "+fold(f.Label), &s)
+				r.b.Groups = []brief.Group{{Field: b.Via, Top: &brief.Top{N: n, By: s.Key}}}
+				r.at = next + words
+				return true
+			}
+		}
+	}
+	return false
+}
+
 func (r *reader) recordType(at int) (best *schema.Type, next int) {
 	for _, t := range r.s.Types {
 		for _, name := range []string{t.Label, t.One, t.Key} {
@@ -47,6 +110,9 @@ func (r *reader) open(key string, t *schema.Type) {
 	r.closePart()
 	r.part = &brief.Part{Key: key, Start: t.Key}
 	r.last = ""
+	if key == "" && (len(r.b.Parts) > 0 || r.beside()) {
+		r.part.Key = r.partName(t)
+	}
 }
 
 // closePart puts the part that was read where it belongs.
@@ -82,12 +148,21 @@ func (r *reader) before(end int) {
 			r.part.Whose = &brief.Whose{Word: "mine"}
 			continue
 		}
-		if t := r.adjective(); t == nil || r.at > end {
+		t := r.adjective()
+		if t == nil || r.at > end {
 			r.unread(from, from+1)
 			r.at = from + 1
-		} else {
-			r.narrow(*t)
+			continue
 		}
+		for at := r.at; r.take("or") && r.at < end; at = r.at { // "open or won deals"
+			more := r.adjective()
+			if more == nil || more.Field != t.Field || r.at > end {
+				r.at = at
+				break
+			}
+			t.Values = append(t.Values, more.Values...)
+		}
+		r.narrow(*t)
 	}
 }
 
@@ -140,7 +215,7 @@ func (r *reader) clause() bool {
 		return true
 	}
 	at := r.at
-	for _, read := range []func() bool{r.further, r.beside, r.whose, r.bring, r.timed, r.filtered, r.taking, r.listing, r.sorted, r.first, r.grouped, r.blank, r.summed, r.compare, r.target, r.totals, r.chart, r.short} {
+	for _, read := range []func() bool{r.further, r.another, r.named, r.whose, r.bring, r.timed, r.filtered, r.taking, r.listing, r.sorted, r.first, r.grouped, r.blank, r.summed, r.compare, r.target, r.totals, r.chart, r.short} {
 		r.at = at
 		if read() {
 			return true
@@ -155,7 +230,7 @@ func (r *reader) further() bool {
 	switch {
 	case r.take("then across"):
 		return r.group(true)
-	case r.take("then by", "then") && r.last == "groups":
+	case r.last == "groups" && r.take("then by", "then"):
 		return r.group(false)
 	}
 	if !r.take("and") {
@@ -163,6 +238,7 @@ func (r *reader) further() bool {
 	}
 	switch r.last {
 	case "filter":
+		r.take("where")
 		if t, ok := r.cond(r.here()); ok {
 			r.narrow(*t)
 			return true
@@ -175,11 +251,61 @@ func (r *reader) further() bool {
 	return r.clause()
 }
 
+// another goes on to the next part: "beside activities ...".
+func (r *reader) another() bool {
+	return r.take("; beside them", "beside them", "beside") && r.records()
+}
+
+// beside says whether another part comes further on.
 func (r *reader) beside() bool {
-	if !r.take("; beside them", "beside them", ";") {
+	for at := r.at; at < len(r.w); at++ {
+		if r.isAt(at, "beside") && (r.isAt(at-1, ",") || r.isAt(at-1, ";")) {
+			return true
+		}
+	}
+	return false
+}
+
+// partName is the key of a part that was opened: of the name in brackets behind it, else of what it is about.
+func (r *reader) partName(t *schema.Type) string {
+	name := t.Key
+	for at := r.at; at < len(r.w) && !(at > r.at && r.isAt(at, "beside") && r.isAt(at-1, ",")); at++ {
+		if end := r.bracketed(at); end > 0 && (end == len(r.w) || r.isAt(end, ",", "beside") || r.isAt(end, ";") || r.isAt(end, ",", "by") || r.isAt(end, ",", "across") || r.isAt(end, ",", "leaving", "out", "(")) {
+			name = r.raw(at+1, end-1)
+			break
+		}
+	}
+	taken := map[string]bool{}
+	for i := range r.b.Parts {
+		taken[r.b.Parts[i].Key] = true
+	}
+	return free(ownKey(name), taken)
+}
+
+// bracketed says where plain words in brackets end, 0 where there are none.
+func (r *reader) bracketed(at int) int {
+	if !r.isAt(at, "(") {
+		return 0
+	}
+	for end := at + 1; end < len(r.w) && end < at+8; end++ {
+		if r.isAt(end, ")") {
+			return end + 1
+		}
+		if r.word(end).mark {
+			return 0
+		}
+	}
+	return 0
+}
+
+// named goes over the name of a part, in brackets behind it.
+func (r *reader) named() bool {
+	end := r.bracketed(r.at)
+	if end == 0 || r.part.Key == "" || ownKey(r.raw(r.at+1, end-1)) != strings.TrimRight(r.part.Key, "_0123456789") && ownKey(r.raw(r.at+1, end-1)) != r.part.Key {
 		return false
 	}
-	return r.records()
+	r.at = end
+	return true
 }
 
 func (r *reader) whose() bool {
@@ -238,12 +364,9 @@ func (r *reader) bring() bool {
 		}
 		r.at += n
 		got := &brief.Bring{Link: b.Key}
-		if r.take("where") {
-			where, ok := r.conds(scope{t: r.s.Type(b.Type)})
-			if !ok {
-				return false
-			}
-			got.Where = where
+		var ok bool
+		if got.Where, ok = r.narrowed(r.s.Type(b.Type)); !ok {
+			return false
 		}
 		if r.take(", leaving out those without", "leaving out those without") {
 			no := false
@@ -262,9 +385,9 @@ func (r *reader) filtered() bool {
 		return false
 	}
 	r.last = "filter"
-	if r.is("or") {
+	if r.is("or") || r.is(",", "or") {
 		list := []brief.Tree{*t}
-		for r.take("or") {
+		for r.take(", or", "or") {
 			next, ok := r.cond(r.here())
 			if !ok {
 				return false
@@ -292,11 +415,12 @@ func (r *reader) listing() bool {
 		}
 		r.at = h.next
 		c := brief.Column{Field: h.path}
-		if r.take("as") {
+		if w := r.word(r.at); w.quoted || r.take("as") {
 			if c.Label, ok = r.plain(false); !ok {
 				return false
 			}
 		}
+		r.last = "columns"
 		r.b.Columns = append(r.b.Columns, c)
 		at := r.at
 		if !r.take(",", "and") {
@@ -311,7 +435,7 @@ func (r *reader) listing() bool {
 
 // clauseWord says whether a word stands next that begins another clause.
 func (r *reader) clauseWord() bool {
-	for _, w := range []string{"sorted", "by", "across", "showing", "as", "towards", "totals", "against", "listing", "taking", "where"} {
+	for _, w := range []string{"sorted", "by", "across", "showing", "as", "towards", "totals", "against", "compared", "listing", "taking", "where", "with", "grouped"} {
 		if r.is(w) {
 			return true
 		}
@@ -319,26 +443,64 @@ func (r *reader) clauseWord() bool {
 	return false
 }
 
+// sorted reads an order of records: "largest value first", "sorted by name, Z to A". Behind columns and a comma, a bare
+// "by" is one too.
 func (r *reader) sorted() bool {
-	if !r.take("sorted by", "ordered by") {
-		return false
-	}
-	for {
-		h, ok := r.field(r.here(), r.at)
+	bare := r.last == "columns" && r.isAt(r.at-1, ",")
+	led := r.take("sorted", "ordered")
+	for further := false; ; further = true {
+		o, ok := r.oneOrder(led || bare || further)
 		if !ok {
-			return len(r.b.Order) > 0
+			return false
 		}
-		r.at = h.next
-		r.b.Order = append(r.b.Order, brief.Order{Field: h.path, Desc: r.take("downwards", "descending")})
+		r.b.Order = append(r.b.Order, o)
+		r.last = "order"
 		at := r.at
 		if !r.take(", then", "then") {
 			return true
 		}
-		if _, ok := r.field(r.here(), r.at); !ok {
+		if _, ok := r.oneOrder(true); !ok {
 			r.at = at
 			return true
 		}
+		r.at = at
+		r.take(", then", "then")
 	}
+}
+
+// oneOrder reads one value that records are sorted by.
+func (r *reader) oneOrder(by bool) (brief.Order, bool) {
+	for _, first := range []struct {
+		word string
+		desc bool
+	}{{"largest", true}, {"latest", true}, {"smallest", false}, {"earliest", false}} {
+		if !r.take(first.word) {
+			continue
+		}
+		h, ok := r.field(r.here(), r.at)
+		if !ok || !r.isAt(h.next, "first") {
+			return brief.Order{}, false
+		}
+		r.at = h.next + 1
+		return brief.Order{Field: h.path, Desc: first.desc}, true
+	}
+	if !by {
+		return brief.Order{}, false
+	}
+	r.take("by")
+	h, ok := r.field(r.here(), r.at)
+	if !ok {
+		return brief.Order{}, false
+	}
+	r.at = h.next
+	o := brief.Order{Field: h.path}
+	switch {
+	case r.take(", Z to A", ", z to a", ", last first", ", yes first", "downwards", "descending", "z to a", "last first"):
+		o.Desc = true
+	default:
+		r.take(", a to z", "a to z", ", no first", "ascending")
+	}
+	return o, true
 }
 
 func (r *reader) first() bool {
@@ -365,9 +527,9 @@ func (r *reader) blank() bool {
 
 func (r *reader) compare() bool {
 	switch {
-	case r.take("against the period before", "against the previous period"):
+	case r.take("compared with the period before", "compared with the previous period", "against the period before", "against the previous period"):
 		r.b.Compare = "previous_period"
-	case r.take("against the year before", "against last year"):
+	case r.take("compared with the year before", "compared with last year", "against the year before", "against last year"):
 		r.b.Compare = "year_before"
 	default:
 		return false
@@ -383,10 +545,9 @@ func (r *reader) target() bool {
 	if !r.take("towards a target of", "towards", "with a target of") {
 		return false
 	}
-	v, ok := r.number(r.at)
+	v, next, ok := r.amount(r.at)
 	if ok {
-		r.at++
-		r.b.Target = v
+		r.at, r.b.Target = next, v
 	}
 	return ok
 }
@@ -439,10 +600,10 @@ func (r *reader) chart() bool {
 	r.b.Chart = &brief.Chart{Kind: kind}
 	if r.take("of") {
 		from := r.at
-		for r.at < len(r.w) && !r.is(",", "as", "shares") {
+		for r.at < len(r.w) && !r.is(",", "as", "shares") && !r.is("as", "shares") {
 			r.at++
 		}
-		r.of = r.raw(from, r.at)
+		r.of = r.said(from, r.at)
 	}
 	return true
 }

@@ -1,6 +1,7 @@
 package typed
 
 import (
+	"slices"
 	"sort"
 	"strings"
 
@@ -10,8 +11,8 @@ import (
 )
 
 // phrases are the words that a sentence is put together with.
-var phrases = []string{"of mine", "of my team", "where", "each with its", "listing", "sorted by", "by", "then by", "across", "showing count", "sum of", "average", "median",
-	"count", "against the period before", "against the year before", "totals only", "as a funnel", "as a column", "as a bar", "as a line", "as a pie", "over", "under", "at least",
+var phrases = []string{"of mine", "of my team", "where", "each with its", "listing", "largest", "latest", "by", "then by", "across", "showing count", "sum of", "average", "median", "how many have a",
+	"count", "compared with the period before", "compared with the year before", "totals only", "as a funnel", "as columns", "as bars", "as lines", "as a pie", "over", "under", "at least",
 	"is empty", "is filled", "without", "in the last 30 days", "in the next 3 months"}
 
 // vocabulary lists what can be said about a record type; nil stands for what comes before one is named.
@@ -95,5 +96,5 @@ func (r *reader) near(text string) []string {
 	if r.part != nil {
 		t = r.start()
 	}
-	return brief.Near(text, append(vocabulary(r.s, t), vocabulary(r.s, nil)...))
+	return slices.DeleteFunc(brief.Near(text, append(vocabulary(r.s, t), vocabulary(r.s, nil)...)), func(near string) bool { return fold(near) == fold(text) })
 }

@@ -57,9 +57,12 @@ func (r *reader) cond(s scope) (*brief.Tree, bool) {
 		r.at = at
 		return nil, false
 	}
-	for r.is("(", "asked", ")") || r.is("(", "fixed", ")") {
-		t.Ask, t.Fixed = t.Ask || r.isAt(r.at+1, "asked"), t.Fixed || r.isAt(r.at+1, "fixed")
-		r.at += 3
+	for r.is("(", "asked", ")") || r.is("(", "fixed", ")") || r.is("(", "ask", "the", "reader", ")") {
+		fixed := r.isAt(r.at+1, "fixed")
+		t.Ask, t.Fixed = t.Ask || !fixed, t.Fixed || fixed
+		for !r.take(")") {
+			r.at++
+		}
 	}
 	return t, true
 }
@@ -79,8 +82,13 @@ func (r *reader) bareCond(s scope) (*brief.Tree, bool) {
 		return &brief.Tree{All: []brief.Tree{}}, true
 	case r.take("it has", "that have", "having", "has"):
 		return r.linked(s)
-	case r.is("without"), r.is("with", "no"):
+	case r.is("without"), r.is("with", "no"), r.is("with", "none", "of", "its"):
 		return r.without(s)
+	case r.take("with"):
+		if !r.is("some") && !r.is("at", "least") {
+			return nil, false
+		}
+		return r.linked(s)
 	}
 	h, ok := r.field(s, r.at)
 	if !ok || h.link {
@@ -146,30 +154,69 @@ func (r *reader) linked(s scope) (*brief.Tree, bool) {
 	default:
 		r.take("some")
 	}
+	r.take("of its")
 	path, to, next := r.linkPath(s.t, r.at, 0)
 	if to == nil {
 		return nil, false
 	}
 	r.at, t.Link = next, path
 	var ok bool
-	if t.Where, ok = r.whereOn(to); !ok {
+	if t.Where, ok = r.narrowed(to); !ok {
 		return nil, false
 	}
 	return t, true
 }
 
-// whereOn reads "where (...)" about linked records; nil where there is none.
-func (r *reader) whereOn(to *schema.Type) (*brief.Tree, bool) {
-	if !r.take("where (") {
-		return nil, true
+// narrowed reads conditions on linked records, behind them: "(kind is Call)", "where kind is Call"; nil where there are
+// none. Brackets that hold something else are left.
+func (r *reader) narrowed(to *schema.Type) (*brief.Tree, bool) {
+	at := r.at
+	if r.take("where (", "(") {
+		if t, ok := r.conds(scope{t: to}); ok && r.take(")") {
+			return t, true
+		}
+		bracket := r.isAt(at, "(")
+		r.at = at
+		return nil, bracket
 	}
-	t, ok := r.conds(scope{t: to})
-	return t, ok && r.take(")")
+	if r.take("where") {
+		t, ok := r.conds(scope{t: to})
+		return t, ok
+	}
+	return nil, true
+}
+
+// others are the ways to compare a field with another.
+var others = []struct {
+	words, is string
+	dated     bool
+}{
+	{"is the same as", "any_of", false}, {"is not the same as", "none_of", false},
+	{"not on the same day as", "none_of", true}, {"on the same day as", "any_of", true},
+	{"no later than", "at_most", true}, {"no earlier than", "at_least", true}, {"earlier than", "under", true}, {"later than", "over", true},
+}
+
+// otherField reads a comparison with another field: "closed later than expected close".
+func (r *reader) otherField(s scope, dated bool, t *brief.Tree) bool {
+	at := r.at
+	for _, o := range others {
+		if dated && o.dated {
+			r.take("is")
+		}
+		if (!o.dated || dated) && r.take(o.words) {
+			if h, ok := r.field(s, r.at); ok {
+				r.at, t.Is, t.Other = h.next, o.is, h.path
+				return true
+			}
+		}
+		r.at = at
+	}
+	return false
 }
 
 // without reads "without activities in the last 21 days", "with no call for 3 weeks".
 func (r *reader) without(s scope) (*brief.Tree, bool) {
-	r.take("without", "with no")
+	r.take("without", "with no", "with none of its")
 	r.take("a", "an", "any")
 	t := &brief.Tree{Is: "none"}
 	var list []brief.Tree
@@ -188,9 +235,27 @@ func (r *reader) without(s scope) (*brief.Tree, bool) {
 		}
 	}
 	if to == nil {
-		return nil, false
+		if t := r.withoutLinked(s); t != nil {
+			return t, true
+		}
+		h, ok := r.field(s, r.at)
+		if !ok || h.link {
+			return nil, false
+		}
+		r.at = h.next
+		return &brief.Tree{Field: h.path, Is: "empty"}, true
 	}
 	r.at, t.Link = next, path
+	if len(list) == 0 {
+		where, ok := r.narrowed(to)
+		if !ok {
+			return nil, false
+		}
+		if where != nil {
+			t.Where = where
+			return t, true
+		}
+	}
 	if f := mainDate(to); f != nil {
 		at := r.at
 		if r.take("for", "since") && r.at < len(r.w) {
@@ -209,6 +274,23 @@ func (r *reader) without(s scope) (*brief.Tree, bool) {
 	return t, true
 }
 
+// withoutLinked reads a field that the record lacks and records linked to it have: a customer's email is its contacts'.
+func (r *reader) withoutLinked(s scope) *brief.Tree {
+	if _, ok := r.direct(s.t, r.at, 0); ok {
+		return nil
+	}
+	for i := range s.t.Backs {
+		to := r.s.Type(s.t.Backs[i].Type)
+		for k := range to.Fields {
+			if n, owns := r.label(to.Fields[k].Label, r.at); n > 0 && !owns {
+				r.at += n
+				return &brief.Tree{Link: s.t.Backs[i].Key, Is: "none", Where: &brief.Tree{All: []brief.Tree{{Field: to.Fields[k].Key, Is: "filled"}}}}
+			}
+		}
+	}
+	return nil
+}
+
 // compared reads what is asked of a field.
 func (r *reader) compared(s scope, h hit) (*brief.Tree, bool) {
 	t := &brief.Tree{Field: h.path}
@@ -218,6 +300,20 @@ func (r *reader) compared(s scope, h hit) (*brief.Tree, bool) {
 		p, ok := r.period()
 		t.Is, t.Period = "within", &p
 		return t, ok
+	}
+	if dated {
+		at := r.at
+		if p, ok := r.period(); ok {
+			t.Is, t.Period = "within", &p
+			return t, true
+		}
+		r.at = at
+	}
+	if r.take("is not filled") {
+		return &brief.Tree{Not: &brief.Tree{Field: h.path, Is: "filled"}}, true
+	}
+	if r.otherField(s, dated, t) {
+		return t, true
 	}
 	for _, o := range operators {
 		words := strings.Fields(o.words)
@@ -251,6 +347,12 @@ func (r *reader) compared(s scope, h hit) (*brief.Tree, bool) {
 		default:
 			if t.Values = r.values(s, h); len(t.Values) > 0 {
 				return t, true
+			}
+			if h.kind.Numeric() { // no number, so another field
+				if other, ok := r.field(s, r.at); ok && other.kind.Numeric() && o.is != "none_of" && o.is != "any_of" {
+					r.at, t.Other, t.Values = other.next, other.path, nil
+					return t, true
+				}
 			}
 		}
 		r.at = at

@@ -10,6 +10,15 @@ import (
 
 // timed reads the main period: "with expected close this quarter", "closing this quarter", "this quarter".
 func (r *reader) timed() bool {
+	if f, next := r.phrased(); f != nil {
+		at := r.at
+		r.at = next
+		if p, ok := r.period(); ok {
+			r.part.Period = &brief.MainPeriod{Field: f.Key, Within: p}
+			return true
+		}
+		r.at = at
+	}
 	led := r.take("with")
 	if h, ok := r.field(r.here(), r.at); ok && h.kind.Dated() {
 		at := r.at
@@ -34,6 +43,18 @@ func (r *reader) timed() bool {
 	}
 	r.part.Period = &brief.MainPeriod{Field: f.Key, Within: p}
 	return true
+}
+
+// phrased finds the date field whose phrase stands next: "expected to close".
+func (r *reader) phrased() (best *schema.Field, next int) {
+	t := r.start()
+	for i := range t.Fields {
+		f := &t.Fields[i]
+		if n, owns := r.label(f.Phrase, r.at); n > 0 && !owns && r.at+n > next {
+			best, next = f, r.at+n
+		}
+	}
+	return best, next
 }
 
 // mainDate is the date that a record type's periods are mostly about: its first of its own, before those that every

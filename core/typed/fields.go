@@ -27,6 +27,11 @@ func (r *reader) here() scope { return scope{r.start(), r.part} }
 
 // field reads a field, the longest there is.
 func (r *reader) field(s scope, at int) (hit, bool) {
+	if s.part != nil && r.word(at).quoted {
+		if h, ok := r.ownField(s.part, at); ok {
+			return h, true
+		}
+	}
 	best, ok := r.direct(s.t, at, 0)
 	better := func(h hit, found bool) {
 		if found && (!ok || h.next > best.next) {
@@ -127,12 +132,12 @@ func (r *reader) ownField(p *brief.Part, at int) (best hit, ok bool) {
 	}
 	for i := range own {
 		o := &own[i]
-		for _, name := range []string{o.Label, o.Key} {
+		for _, name := range []string{o.Name(), o.Key} {
 			if name == "" {
 				continue
 			}
 			n, owns := r.label(name, at)
-			if at < len(r.w) && r.word(at).quoted && r.word(at).text == name {
+			if at < len(r.w) && r.word(at).quoted && strings.EqualFold(r.word(at).text, name) {
 				n, owns = 1, false
 			}
 			if n == 0 || owns || at+n < best.next {

@@ -20,9 +20,11 @@ func isUnit(r *reader, at int) bool {
 // unit reads a unit that dates are grouped by: "month of year".
 func (r *reader) unit(at int) (u period.Unit, next int, ok bool) {
 	for _, known := range period.Units {
-		words := strings.Split(string(known), "_")
-		if r.isAt(at, words...) && at+len(words) > next {
-			u, next, ok = known, at+len(words), true
+		for _, form := range []string{strings.ReplaceAll(string(known), "_", " "), strings.ReplaceAll(string(known), "month_of_year", "month of the year")} {
+			words := strings.Fields(form)
+			if r.isAt(at, words...) && at+len(words) > next {
+				u, next, ok = known, at+len(words), true
+			}
 		}
 	}
 	return u, next, ok
@@ -142,9 +144,9 @@ func (r *reader) rolling(last bool) (period.Period, bool) {
 	said := false
 	r.take(",")
 	switch {
-	case r.take("the current one included", "today included", "including today"):
+	case r.take("this one included", "the current one included", "today included", "including today"):
 		said = true
-	case r.take("without the current one", "without today"):
+	case r.take("without this one", "without the current one", "without today"):
 		p.Current, said = false, true
 	default:
 		r.at = at

@@ -1,19 +1,23 @@
 package typed
 
 import (
-	"errors"
 	"regexp"
 	"strconv"
 	"strings"
 
 	"uzzel/core/brief"
-	"uzzel/core/schema"
 )
 
-// functions are the ways to say a summary's function, longer ones first.
-var functions = []struct{ words, fn string }{
-	{"number of filled", "filled"}, {"number of different", "distinct"}, {"sum of", "sum"}, {"total", "sum"}, {"average", "average"}, {"mean", "average"},
-	{"median", "median"}, {"least", "min"}, {"smallest", "min"}, {"greatest", "max"}, {"largest", "max"},
+// functions are the ways to say a summary's function, longer ones first. Those with many name the field in the plural.
+var functions = []struct {
+	words, fn string
+	many      bool
+}{
+	{"number of filled", "filled", false}, {"how many have an", "filled", false}, {"how many have a", "filled", false}, {"how many have", "filled", false},
+	{"number of different", "distinct", true}, {"how many different", "distinct", true}, {"sum of", "sum", false}, {"total of", "sum", false}, {"total", "sum", false},
+	{"average of", "average", false}, {"average", "average", false}, {"mean", "average", false}, {"median of", "median", false}, {"median", "median", false},
+	{"least", "min", false}, {"smallest", "min", false}, {"earliest", "min", false}, {"lowest", "min", false},
+	{"greatest", "max", false}, {"largest", "max", false}, {"latest", "max", false}, {"highest", "max", false},
 }
 
 var shows = []struct{ words, show string }{
@@ -22,6 +26,7 @@ var shows = []struct{ words, show string }{
 }
 
 func (r *reader) summed() bool {
+	r.take(";")
 	shown := r.take("showing")
 	if !r.summary() {
 		return false
@@ -42,7 +47,11 @@ func (r *reader) summary() bool {
 	s := brief.Summary{}
 	if r.formulaSummary(&s) {
 		r.after(&s)
-		r.b.Summaries = appendSummary(r, s)
+		if r.part.Key == "" {
+			r.part.Summaries = append(r.part.Summaries, s)
+		} else {
+			r.b.Summaries = append(r.b.Summaries, s)
+		}
 		r.last = "summaries"
 		return true
 	}
@@ -59,55 +68,55 @@ func (r *reader) summary() bool {
 	for _, p := range parts {
 		r.at = at
 		s = brief.Summary{}
-		if !r.function(scope{r.s.Type(p.Start), p}, &s) {
-			continue
-		}
-		if p.Key != "" {
-			if !r.is("in") || r.at+1 >= len(r.w) || r.word(r.at+1).text != p.Key {
-				continue
+		if r.partSummary(p, &s) {
+			p.Summaries = append(p.Summaries, s)
+			if p.Key == r.part.Key {
+				r.part.Summaries = p.Summaries
 			}
-			r.at += 2
+			r.last = "summaries"
+			return true
 		}
-		if r.take("where (") {
-			var ok bool
-			if s.Where, ok = r.conds(scope{r.s.Type(p.Start), p}); !ok || !r.take(")") {
-				continue
-			}
-		}
-		r.after(&s)
-		if s.Key == "" {
-			s.Key = r.freeKey(s.Fn, s.Of)
-		}
-		p.Summaries = append(p.Summaries, s)
-		if p.Key == r.part.Key {
-			r.part.Summaries = p.Summaries
-		}
-		r.last = "summaries"
-		return true
 	}
 	r.at = at
 	return false
 }
 
-// appendSummary puts a formula among the summaries: of the one record type, or over the parts.
-func appendSummary(r *reader, s brief.Summary) []brief.Summary {
-	if r.part.Key == "" {
-		r.part.Summaries = append(r.part.Summaries, s)
-		return r.part.Summaries
+func (r *reader) partSummary(p *brief.Part, s *brief.Summary) bool {
+	from, sc := r.at, scope{r.s.Type(p.Start), p}
+	if !r.function(sc, s) {
+		return false
 	}
-	return append(r.b.Summaries, s)
+	if p.Key != "" {
+		n := r.ofPart(r.at, p.Key)
+		if n == 0 {
+			return false
+		}
+		r.at += n
+	}
+	base := r.said(from, r.at)
+	if w := r.word(r.at); w.quoted {
+		s.Label = w.text
+		r.at++
+	}
+	at := r.at
+	if r.take("where (", "(") {
+		where, ok := r.conds(sc)
+		if ok && r.take(")") {
+			s.Where = where
+		} else if r.at = at; r.is("where") || r.word(at+2).low != ")" {
+			return false
+		}
+	}
+	r.after(s)
+	if s.Key == "" {
+		s.Key = r.freeKey(s)
+	}
+	r.note(base, s)
+	return true
 }
 
 func (r *reader) function(sc scope, s *brief.Summary) bool {
-	if r.take("count") {
-		s.Fn = "count"
-		if r.take("of") {
-			h, ok := r.field(sc, r.at)
-			if !ok || !h.link {
-				return false
-			}
-			s.Of, r.at = h.path, h.next
-		}
+	if r.counts(sc, s) {
 		return true
 	}
 	for _, f := range functions {
@@ -115,11 +124,38 @@ func (r *reader) function(sc scope, s *brief.Summary) bool {
 		if !r.take(f.words) {
 			continue
 		}
-		if h, ok := r.field(sc, r.at); ok && !h.link {
+		r.plural = f.many
+		h, ok := r.field(sc, r.at)
+		r.plural = false
+		if ok && !h.link && !r.isAt(h.next, "first") {
 			s.Fn, s.Of, r.at = f.fn, h.path, h.next
 			return true
 		}
 		r.at = at
+	}
+	return false
+}
+
+// counts reads "count", "count of activities", "number of deals", "how many deals".
+func (r *reader) counts(sc scope, s *brief.Summary) bool {
+	at := r.at
+	for _, lead := range []string{"count of", "number of", "how many"} {
+		if !r.take(lead) {
+			continue
+		}
+		if h, ok := r.field(sc, r.at); ok && h.link {
+			s.Fn, s.Of, r.at = "count", h.path, h.next
+			return true
+		}
+		if n, owns := r.label(sc.t.Label, r.at); n > 0 && !owns {
+			s.Fn, r.at = "count", r.at+n
+			return true
+		}
+		r.at = at
+	}
+	if r.take("count") {
+		s.Fn = "count"
+		return true
 	}
 	return false
 }
@@ -151,13 +187,15 @@ func (r *reader) after(s *brief.Summary) {
 	}
 }
 
-// chartKind reads a kind of chart: "a funnel", "bars".
+// chartKind reads a kind of chart: "a funnel", "bars", "a bar chart".
 func (r *reader) chartKind() (kind string, next int) {
 	for _, k := range brief.ChartKinds {
-		_, bare, _ := strings.Cut(brief.ChartWords(k), " ")
-		for _, words := range []string{brief.ChartWords(k), bare, k + "s"} {
+		said := brief.ChartWords(k)
+		bare := strings.TrimPrefix(said, "a ")
+		one := strings.ReplaceAll(k, "_line", " with a line")
+		for _, words := range []string{said, bare, "a " + bare, one, "a " + one, "an " + one, k + "s", "a " + k + " chart", k + " chart", "a progress bar"} {
 			list := strings.Fields(words)
-			if r.is(list...) && r.at+len(list) > next {
+			if (words != "a progress bar" || k == "progress") && r.is(list...) && r.at+len(list) > next {
 				kind, next = k, r.at+len(list)
 			}
 		}
@@ -167,54 +205,18 @@ func (r *reader) chartKind() (kind string, next int) {
 
 var keyLike = regexp.MustCompile(`^[a-z][a-z0-9_]*$`)
 
-func (r *reader) formulaSummary(s *brief.Summary) bool {
-	if r.at+2 >= len(r.w) || r.word(r.at+1).low != "=" || !keyLike.MatchString(r.word(r.at).text) {
-		return false
+func (r *reader) freeKey(s *brief.Summary) string {
+	base := s.Fn
+	if s.Of != "" {
+		base += "_" + s.Of
 	}
-	key := r.word(r.at).text
-	r.at += 2
-	formula, ok := r.formula(func(string) (brief.Sort, error) { return brief.NumberSort, nil })
-	s.Key, s.Formula = key, formula
-	return ok
+	if s.Label != "" {
+		base = fold(s.Label)
+	}
+	return free(ownKey(strings.ReplaceAll(base, ".", "_")), r.summaryKeys())
 }
 
-// formula reads as far as a formula can go, where a clause or a list goes on after it.
-func (r *reader) formula(find func(string) (brief.Sort, error)) (string, bool) {
-	far := len(r.text) // no formula that begins here goes further
-	for end := len(r.w); end > r.at; end-- {
-		if r.word(end-1).to > far {
-			continue
-		}
-		if end < len(r.w) {
-			if w := r.word(end).low; w != "," && w != "and" && w != "as" && w != "(" && w != "running" && w != ";" {
-				continue
-			}
-		}
-		text := r.raw(r.at, end)
-		if len(text) > brief.MaxFormula {
-			continue
-		}
-		if !r.spend(len(text) * 500) {
-			break
-		}
-		_, err := brief.ParseFormula(text, find)
-		if err == nil {
-			r.at = end
-			return text, true
-		}
-		if wrong := (*brief.UngrammaticalError)(nil); errors.As(err, &wrong) {
-			far = r.word(r.at).from + wrong.Offset
-		}
-	}
-	return "", false
-}
-
-func (r *reader) freeKey(fn, of string) string {
-	base := fn
-	if of != "" {
-		base += "_" + of
-	}
-	base = strings.Trim(regexp.MustCompile(`[^a-z0-9_]+`).ReplaceAllString(base, "_"), "_")
+func (r *reader) summaryKeys() map[string]bool {
 	taken := map[string]bool{}
 	note := func(list []brief.Summary) {
 		for _, s := range list {
@@ -226,7 +228,7 @@ func (r *reader) freeKey(fn, of string) string {
 	for _, p := range r.b.Parts {
 		note(p.Summaries)
 	}
-	return free(base, taken)
+	return taken
 }
 
 func free(base string, taken map[string]bool) string {
@@ -235,260 +237,4 @@ func free(base string, taken map[string]bool) string {
 		key = base + "_" + strconv.Itoa(n)
 	}
 	return key
-}
-
-// taking reads a field worked out for the report.
-func (r *reader) taking() bool { return r.take("taking") && r.own() }
-
-func (r *reader) own() bool {
-	at := r.at
-	name, ok := r.ownName()
-	if !ok {
-		r.at = at
-		return false
-	}
-	o := brief.Own{Label: name}
-	switch {
-	case r.is("(") && r.at+2 < len(r.w) && r.word(r.at+2).low == ")":
-		o.Key = r.word(r.at + 1).text
-		r.at += 3
-	case keyLike.MatchString(name):
-		o.Key, o.Label = name, ""
-	default:
-		o.Key = ownKey(name)
-	}
-	if !r.take("as") || !r.ownBody(&o) {
-		r.at = at
-		return false
-	}
-	r.part.Own = append(r.part.Own, o)
-	r.last = "own"
-	return true
-}
-
-func ownKey(name string) string {
-	key := strings.Trim(regexp.MustCompile(`[^a-z0-9_]+`).ReplaceAllString(fold(name), "_"), "_0123456789")
-	if key == "" || key == "label" {
-		return "own"
-	}
-	return key
-}
-
-// ownName reads what a worked-out field is called, up to its key or "as".
-func (r *reader) ownName() (string, bool) {
-	from := r.at
-	if from < len(r.w) && r.word(from).quoted {
-		r.at++
-		return r.word(from).text, true
-	}
-	for r.at < len(r.w) && !r.word(r.at).mark && !r.is("as") {
-		r.at++
-	}
-	return r.raw(from, r.at), r.at > from
-}
-
-func (r *reader) ownBody(o *brief.Own) bool {
-	at := r.at
-	for _, read := range []func(*brief.Own) bool{r.linkedOwn, r.bands, r.merge} {
-		r.at = at
-		if read(o) {
-			return true
-		}
-	}
-	r.at = at
-	text, ok := r.formula(r.sortOf)
-	o.Formula = text
-	return ok
-}
-
-// sortOf is what a path comes to in a formula.
-func (r *reader) sortOf(name string) (brief.Sort, error) {
-	kind := schema.Number
-	if key, own := strings.CutPrefix(name, "own."); own {
-		for i := range r.part.Own {
-			if r.part.Own[i].Key == key {
-				kind = r.ownKind(r.part, &r.part.Own[i])
-			}
-		}
-	} else {
-		t := r.start()
-		for b := r.part.Bring; b != nil; b = b.Bring {
-			rest, ok := strings.CutPrefix(name, b.Link+".")
-			if !ok {
-				break
-			}
-			name, t = rest, r.s.Type(t.Back(b.Link).Type)
-		}
-		if f := r.follow(t, name); f != nil {
-			kind = f.Kind
-		}
-	}
-	switch {
-	case kind.Numeric():
-		return brief.NumberSort, nil
-	case kind.Dated():
-		return brief.DaySort, nil
-	case kind == schema.YesNo:
-		return brief.TruthSort, nil
-	}
-	return brief.TextSort, nil
-}
-
-// linkedOwn reads "the sum of amount of lines where (...)", "the outcome of the newest of activities by happens".
-func (r *reader) linkedOwn(o *brief.Own) bool {
-	if !r.take("the") {
-		return false
-	}
-	l := &brief.Linked{}
-	// The link stands after the field, so that it is looked for first.
-	from := r.at
-	for at := from; at < len(r.w); at++ {
-		if !r.isAt(at, "of") {
-			continue
-		}
-		path, to, next := r.linkPath(r.start(), at+1, 0)
-		if to == nil {
-			continue
-		}
-		r.at = from
-		l.Link = path
-		if !r.linkedFn(l, scope{t: to}, at) {
-			continue
-		}
-		r.at = next
-		if l.By != "" {
-			if !r.take("by") {
-				continue
-			}
-			h, ok := r.field(scope{t: to}, r.at)
-			if !ok {
-				continue
-			}
-			l.By, r.at = h.path, h.next
-		}
-		var ok bool
-		if l.Where, ok = r.whereOn(to); !ok {
-			continue
-		}
-		o.Linked = l
-		return true
-	}
-	return false
-}
-
-// linkedFn reads the function up to the "of" before the link.
-func (r *reader) linkedFn(l *brief.Linked, s scope, end int) bool {
-	if r.is("count") && r.at+1 == end {
-		l.Fn = "count"
-		return true
-	}
-	for _, f := range functions {
-		at := r.at
-		if r.take(f.words) {
-			if h, ok := r.field(s, r.at); ok && h.next == end {
-				l.Fn, l.Of = f.fn, h.path
-				return true
-			}
-		}
-		r.at = at
-	}
-	h, ok := r.field(s, r.at)
-	if !ok {
-		return false
-	}
-	r.at = h.next
-	for _, fn := range []string{"newest", "oldest"} {
-		if r.take("of the " + fn) {
-			l.Fn, l.Of, l.By = fn, h.path, "?"
-			return r.at == end
-		}
-	}
-	return false
-}
-
-// bands reads "value in bands from 10000 and 60000".
-func (r *reader) bands(o *brief.Own) bool {
-	h, ok := r.field(r.here(), r.at)
-	if !ok {
-		return false
-	}
-	r.at = h.next
-	if !r.take("in bands from") {
-		return false
-	}
-	b := &brief.Bands{Of: h.path}
-	for {
-		if _, ok := r.number(r.at); !ok {
-			break
-		}
-		b.Edges = append(b.Edges, r.word(r.at).text)
-		r.at++
-		at := r.at
-		if r.take(",", "and") {
-			if _, ok := r.number(r.at); ok {
-				continue
-			}
-		}
-		r.at = at
-		break
-	}
-	o.Bands = b
-	return len(b.Edges) > 0
-}
-
-// merge reads "country merged to Nordic for NO or SE, Elsewhere for the rest".
-func (r *reader) merge(o *brief.Own) bool {
-	h, ok := r.field(r.here(), r.at)
-	if !ok {
-		return false
-	}
-	r.at = h.next
-	if !r.take("merged to") {
-		return false
-	}
-	m := &brief.Merge{Of: h.path}
-	for {
-		label, ok := r.upTo("for")
-		if !ok {
-			return len(m.Sets) > 0
-		}
-		if r.take("the rest") {
-			m.Rest = label
-			break
-		}
-		set := brief.MergeSet{Label: label}
-		set.Values = r.values(r.here(), hit{kind: schema.Choice})
-		if len(set.Values) == 0 {
-			return false
-		}
-		m.Sets = append(m.Sets, set)
-		at := r.at
-		if !r.take(",") {
-			break
-		}
-		c := r.at
-		if _, ok := r.upTo("for"); !ok {
-			r.at = at
-			break
-		}
-		r.at = c
-	}
-	o.Merge = m
-	return true
-}
-
-// upTo reads a text that a word ends, and goes over the word.
-func (r *reader) upTo(end string) (string, bool) {
-	from := r.at
-	if from < len(r.w) && r.word(from).quoted && r.isAt(from+1, end) {
-		r.at += 2
-		return r.word(from).text, true
-	}
-	for at := from; at < len(r.w) && !r.word(at).mark; at++ {
-		if r.isAt(at, end) && at > from {
-			r.at = at + 1
-			return r.raw(from, at), true
-		}
-	}
-	return "", false
 }

@@ -29,7 +29,7 @@ func Read(text string, s *schema.Schema, known Known) (*brief.Brief, []Unread) {
 	r.read()
 	if own := r.owns(); len(own) > 0 && r.spent < maxSteps {
 		// Fields that are worked out are said after the conditions that may be on them.
-		r = &reader{text: text, w: r.w, s: s, known: known, foreseen: own, labels: r.labels}
+		r = &reader{text: text, w: r.w, s: s, known: known, foreseen: own, labels: r.labels, plural: r.plural}
 		r.read()
 	}
 	for i := range r.un {
@@ -62,7 +62,7 @@ func (r *reader) read() {
 			r.unread(r.at, len(r.w))
 			break
 		}
-		if !r.clause() {
+		if at := r.at; !r.clause() || r.at == at {
 			r.unread(r.at, r.at+1)
 			r.at++
 			r.last = ""
@@ -100,13 +100,16 @@ type reader struct {
 	part *brief.Part
 	// foreseen are fields that are worked out further on, by part.
 	foreseen map[string][]brief.Own
-	last     string // the clause read last, which "and" goes on with
-	of       string // what the chart draws, as it was typed
+	last     string   // the clause read last, which "and" goes on with
+	of       string   // what the chart draws, as it was typed
+	names    []string // the names that formulas over summaries use
+	sums     []said   // the summaries that were read, as they may be referred to
 	un       []Unread
 	// spent is how many steps reading has taken, depth how many brackets it is in.
 	spent, depth int
 	peeking      bool                // whether a condition begins is asked, not which
 	labels       map[string][]string // the folded words of labels that were asked for
+	plural       bool                // the last word of a field is in the plural
 }
 
 // word is one word of the text; past the last one it is a mark that is like no other, so that reading on finds nothing.
@@ -153,6 +156,7 @@ func chars(s string) int { return len([]rune(s)) }
 // finish settles what can only be settled once all is read.
 func (r *reader) finish() {
 	r.closePart()
+	r.refer()
 	if r.b.Chart != nil && r.of != "" {
 		r.drawn()
 	}
@@ -172,27 +176,4 @@ func (r *reader) bare() bool {
 		}
 	}
 	return true
-}
-
-// drawn finds the summaries that the chart draws, by the names they go by.
-func (r *reader) drawn() {
-	bound, err := brief.Bind(r.b, r.s)
-	if err != nil {
-		return
-	}
-	left := fold(r.of)
-	for left != "" {
-		best, long := "", 0
-		for _, sum := range bound.Summaries {
-			label := fold(brief.SummaryLabel(bound, sum))
-			if len(label) > long && (left == label || strings.HasPrefix(left, label+" and ") || strings.HasPrefix(left, label+", ")) {
-				best, long = sum.Source.Key, len(label)
-			}
-		}
-		if best == "" {
-			return
-		}
-		r.b.Chart.Values = append(r.b.Chart.Values, best)
-		left = strings.TrimPrefix(strings.TrimPrefix(left[long:], " and "), ", ")
-	}
 }

@@ -176,3 +176,45 @@ func TestReadsWhatIsSaid(t *testing.T) {
 	}
 	assert.Greater(t, read, 80)
 }
+
+// What people type without thinking is read as they mean it.
+func TestTypedWithoutThinking(t *testing.T) {
+	s := company(t)
+	for text, want := range map[string]string{
+		"top 5 customers by value":                  `{"version":1,"start":"deals","summaries":[{"key":"sum_value","fn":"sum","of":"value"}],"groups":[{"field":"customer","top":{"n":5,"by":"sum_value"}}],"chart":{"kind":"bar"}}`,
+		"top 5 customers by size":                   `{"version":1,"start":"customers","order":[{"field":"size","desc":true}],"limit":5}`,
+		"number of deals":                           `{"version":1,"start":"deals"}`,
+		"how many deals per owner":                  `{"version":1,"start":"deals","groups":[{"field":"owner"}],"chart":{"kind":"bar"}}`,
+		"deals by owner, number of deals":           `{"version":1,"start":"deals","summaries":[{"key":"count","fn":"count"}],"groups":[{"field":"owner"}],"chart":{"kind":"bar"}}`,
+		"deals, average value by owner":             `{"version":1,"start":"deals","summaries":[{"key":"average_value","fn":"average","of":"value"}],"groups":[{"field":"owner"}],"chart":{"kind":"bar"}}`,
+		"deals by owner, average of value":          `{"version":1,"start":"deals","summaries":[{"key":"average_value","fn":"average","of":"value"}],"groups":[{"field":"owner"}],"chart":{"kind":"bar"}}`,
+		"customers without a postcode":              `{"version":1,"start":"customers","filter":{"all":[{"field":"postcode","is":"empty"}]}}`,
+		"customers with no email":                   `{"version":1,"start":"customers","filter":{"all":[{"link":"contacts","is":"none","where":{"all":[{"field":"email","is":"filled"}]}}]}}`,
+		"open or won deals":                         `{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open","won"]}]}}`,
+		"deals over 50k":                            `{"version":1,"start":"deals","filter":{"all":[{"field":"value","is":"over","values":["50000"]}]}}`,
+		"deals under 1.2 million":                   `{"version":1,"start":"deals","filter":{"all":[{"field":"value","is":"under","values":["1200000"]}]}}`,
+		"deals won last month by team":              `{"version":1,"start":"deals","period":{"field":"closed","within":"last_month"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"groups":[{"field":"owner.team"}],"chart":{"kind":"bar"}}`,
+		"deals by customer, the 5 largest by count": `{"version":1,"start":"deals","groups":[{"field":"customer","top":{"n":5,"by":"count"}}],"summaries":[{"key":"count","fn":"count"}],"chart":{"kind":"bar"}}`,
+	} {
+		b, un := typed.Read(text, s, known())
+		require.Empty(t, un, text)
+		_, err := brief.Bind(b, s)
+		require.NoError(t, err, text)
+		got, err := json.Marshal(b)
+		require.NoError(t, err)
+		wanted, err := brief.Decode([]byte(want))
+		require.NoError(t, err, want)
+		wantText, err := json.Marshal(wanted)
+		require.NoError(t, err)
+		assert.JSONEq(t, string(wantText), string(got), text)
+	}
+}
+
+// A word that is known elsewhere is not offered in its own place.
+func TestNearIsAnotherWord(t *testing.T) {
+	_, un := typed.Read("deals stage kind", company(t), known())
+	require.NotEmpty(t, un)
+	for _, u := range un {
+		assert.NotContains(t, u.Near, u.Text)
+	}
+}

@@ -13,6 +13,8 @@ func (r *reader) values(s scope, h hit) []string {
 		at := r.at
 		if len(list) > 0 {
 			switch {
+			case r.is(",", "or"):
+				return list
 			case r.is(",") && r.orAhead(r.at+1):
 				r.at++
 			case r.is("or"):
@@ -84,9 +86,9 @@ func (r *reader) value(h hit, to bool) (string, bool) {
 	}
 	switch {
 	case h.kind.Numeric():
-		v, ok := r.number(r.at)
+		v, next, ok := r.amount(r.at)
 		if ok {
-			r.at++
+			r.at = next
 			r.take("%")
 		}
 		return v, ok

@@ -6,6 +6,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"uzzel/core/brief"
 	"uzzel/core/column"
 )
 
@@ -46,7 +47,7 @@ func split(text string) []word {
 		for i < len(text) {
 			c, size := utf8.DecodeRuneInString(text[i:])
 			inNumber := strings.ContainsRune(",:", c) && between(text, i)
-			if unicode.IsSpace(c) || c == '"' || (strings.ContainsRune(marks, c) && !inNumber) {
+			if unicode.IsSpace(c) || c == '"' || c == '“' || (strings.ContainsRune(marks, c) && !inNumber) {
 				break
 			}
 			i += size
@@ -146,7 +147,7 @@ func (r *reader) label(label string, at int) (n int, owns bool) {
 			return 0, false
 		}
 		got := r.word(at + i)
-		if got.low != w && fold(got.text) != w {
+		if got.low != w && fold(got.text) != w && (!r.plural || i < len(words)-1 || got.low != fold(brief.Plural(w))) {
 			return 0, false
 		}
 		if owns = got.owns && fold(got.text) != w; owns && i < len(words)-1 {
@@ -164,6 +165,22 @@ func (r *reader) number(at int) (string, bool) {
 	return Number(r.word(at).text)
 }
 
+// amount reads a number that may be said in two words: "12 million", "50 k".
+func (r *reader) amount(at int) (v string, next int, ok bool) {
+	v, ok = r.number(at)
+	if !ok {
+		return "", at, false
+	}
+	for _, word := range []string{"million", "m", "thousand", "k"} {
+		if r.isAt(at+1, word) {
+			if v, ok := Number(r.word(at).text + word); ok {
+				return v, at + 2, true
+			}
+		}
+	}
+	return v, at + 1, true
+}
+
 // Number reads an amount as people type it, in one word: 40,000, €1.5, 20k, 3m. It gives the plain decimal.
 func Number(text string) (string, bool) {
 	text = strings.TrimLeft(text, "€£$")
@@ -175,11 +192,14 @@ func Number(text string) (string, bool) {
 	}
 	text = strings.TrimSuffix(strings.ReplaceAll(text, ",", ""), "%")
 	zeros := 0
-	switch {
-	case strings.HasSuffix(text, "k"), strings.HasSuffix(text, "K"):
-		text, zeros = text[:len(text)-1], 3
-	case strings.HasSuffix(text, "m"), strings.HasSuffix(text, "M"):
-		text, zeros = text[:len(text)-1], 6
+	for _, unit := range []struct {
+		end   string
+		zeros int
+	}{{"thousand", 3}, {"million", 6}, {"mio", 6}, {"mn", 6}, {"k", 3}, {"m", 6}} {
+		if cut, ok := strings.CutSuffix(strings.ToLower(text), unit.end); ok {
+			text, zeros = strings.TrimSpace(cut), unit.zeros
+			break
+		}
 	}
 	whole, cut, dot := strings.Cut(text, ".")
 	if whole == "" || strings.Trim(whole, "0123456789") != "" || strings.Trim(cut, "0123456789") != "" || (dot && cut == "") {

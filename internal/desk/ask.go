@@ -45,7 +45,7 @@ func writer(snap *column.Snapshot, l *looks) chart.Writer {
 func (d *Desk) Say(who Person, b *brief.Bound) brief.Sentence { return d.view(who).say(b) }
 
 func (v view) say(b *brief.Bound) brief.Sentence {
-	return brief.SayTo(b, v.day, v.names(), v.sight.Limited)
+	return brief.SayTo(b, v.day, v.names(), brief.Listener{Limited: v.sight.Limited, Reads: !v.who.MayCompose()})
 }
 
 // Ask answers a brief.

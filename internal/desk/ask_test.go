@@ -107,7 +107,7 @@ func TestSayFilters(t *testing.T) {
 		`{"whose":{"people":["1"]},"period":{"last":30,"unit":"day"}}`:               {Whose: "Maite Corrie", Period: "in the last 30 days, today included", Dates: "15 Apr – 14 May 2026", Fields: []string{}},
 		`{"whose":{"teams":["1"]},"period":{"from":"2026-04-01","to":"2026-05-31"}}`: {Whose: "team " + d.Snapshot().NameOf("teams", "1", nil), Period: "from 1 Apr 2026 to 31 May 2026", Fields: []string{}},
 		`{"fields":[{"type":"deals","field":"customer","values":["12"]},{"type":"customers","field":"segment","values":["Marina","Harbour"]}]}`: {
-			Fields: []string{"deals’ customer is " + customer, "customers’ segment is Marina or Harbour"}},
+			Fields: []string{"deals' customer is " + customer, "customers' segment is Marina or Harbour"}},
 	} {
 		got, err := say(text)
 		require.NoError(t, err, text)
@@ -142,7 +142,7 @@ func TestSentencesNameWhatIsSeen(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(`{"fields":[{"type":"deals","field":"customer","values":["`+other+`"]}]}`), &f))
 	said, err := d.SayFilters(aldo, f)
 	require.NoError(t, err)
-	require.Equal(t, []string{"deals’ customer is number " + other}, said.Fields)
+	require.Equal(t, []string{"deals' customer is number " + other}, said.Fields)
 	require.Equal(t, []string{his}, d.Named(aldo, "customers", hisName))
 	require.Empty(t, d.Named(aldo, "customers", otherName))
 

@@ -7,7 +7,7 @@ type FiltersSaid struct {
 	Whose  string   // "Aldo Marlow or team West shore"
 	Period string   // "this quarter", "in the last 30 days, today included"
 	Dates  string   // the days that it comes to today, where it does not name them
-	Fields []string // "customers’ segment is Marina", in their order
+	Fields []string // "customers' segment is Marina", in their order
 }
 
 // SayFilters puts what a board's panels are narrowed to into words, records by their names.

@@ -5,9 +5,12 @@ import { BrowserRouter } from "react-router";
 import { Toaster } from "sonner";
 import "./app.css";
 import { App } from "./app/App";
+import { keepFocus } from "./ui/focus";
 
 // An answer is drawn as soon as it is there, not a timer later.
 notifyManager.setScheduler(queueMicrotask);
+
+keepFocus();
 
 const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 15_000, retry: 1 } } });
 

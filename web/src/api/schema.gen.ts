@@ -1729,11 +1729,13 @@ export interface components {
             added?: boolean;
             choices?: string[];
             description?: string;
+            grouped?: string;
             key: string;
             kind: string;
             label: string;
             operators: string[];
             ordered?: boolean;
+            phrase?: string;
             stages?: boolean;
             to?: string;
             unit?: string;

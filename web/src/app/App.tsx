@@ -9,6 +9,7 @@ import { idle } from "../ui/idle";
 import { Caught } from "./Caught";
 import { Later } from "./Later";
 import { Rail } from "./Rail";
+import { useArrival } from "./useArrival";
 
 const findPage = () => import("../features/find/FindPage").then((m) => m.FindPage);
 const newPage = () => import("../features/reports/NewPage").then((m) => m.NewPage);
@@ -42,10 +43,14 @@ function useReady() {
 function SignedIn({ me, place }: { me: Me; place: string }) {
   useEvents();
   useReady();
+  useArrival(place);
   return (
     <div className="flex min-h-screen max-md:flex-col">
+      <a href="#content" className="skip">
+        Skip to the content
+      </a>
       <Rail me={me} />
-      <main className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
+      <main id="content" tabIndex={-1} className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
         <Caught key={place}>
           <Routes>
             <Route path="/" element={<Home />} />

@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Board } from "../../api/client";
 import { useMe } from "../../api/hooks";
+import { copyText } from "../../ui/copyText";
 import { downloadJSON, fileName } from "../../ui/download";
 import { MenuItem } from "../../ui/MenuItem";
 import { Modal } from "../../ui/Modal";
@@ -46,10 +47,7 @@ export function BoardMenu({
             align="end"
             sideOffset={6}
           >
-            <MenuItem
-              label="Copy a link to this reading"
-              onPick={() => navigator.clipboard.writeText(location.href).then(() => toast("Link copied"), tell)}
-            />
+            <MenuItem label="Copy a link to this reading" onPick={() => copyText(location.href)} />
             <MenuItem label="Full screen" onPick={() => document.documentElement.requestFullscreen?.()} />
             <MenuItem label="Print…" onPick={() => window.print()} />
             <PictureItems label="The whole of it as a file" only={["png", "pdf"]} onPicture={onPicture} />

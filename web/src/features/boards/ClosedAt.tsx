@@ -3,16 +3,21 @@ import { toast } from "sonner";
 import { api, ask, type Report } from "../../api/client";
 import { tell } from "../../ui/tell";
 
+/** Where a report that one may change stands before people who cannot open it. */
+export function useClosed(report?: Report) {
+  const q = useQuery({
+    queryKey: ["closed at", report?.id, report?.version],
+    queryFn: () => ask(api.GET("/api/reports/{id}/closed", { params: { path: { id: report?.id as number } } })),
+    enabled: !!report?.mayChange,
+  });
+  return q.data ?? [];
+}
+
 /** Says where a report stands before people who cannot open it, and puts it where they can. */
 export function ClosedAt({ report }: { report: Report }) {
   const client = useQueryClient();
   const at = { params: { path: { id: report.id } } };
-  const places =
-    useQuery({
-      queryKey: ["closed at", report.id, report.version],
-      queryFn: () => ask(api.GET("/api/reports/{id}/closed", at)),
-      enabled: report.mayChange,
-    }).data ?? [];
+  const places = useClosed(report);
   const first = places[0];
   if (!first) return null;
   const people = new Set(places.flatMap((p) => p.to ?? []));

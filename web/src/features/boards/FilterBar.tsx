@@ -67,7 +67,7 @@ export function FilterBar({
           <Clause label={f.field} text={said?.fields[i] ?? "…"}>
             {/* Above the values, so that it stays where it is when they arrive. */}
             <button type="button" className="btn mb-2" onClick={() => set({ fields: fields.filter((_, k) => k !== i) })}>
-              Take out
+              Remove
             </button>
             <ValuePicker
               start={f.type}

@@ -42,10 +42,10 @@ export function Handle({
       </button>
       <Elsewhere panel={panel} onMoved={onDrop} />
       <button type="button" className="btn !h-6 !px-2 text-xs" disabled={full} onClick={onDouble}>
-        Double
+        Duplicate
       </button>
       <button type="button" className="btn !h-6 !px-2 text-xs" onClick={onDrop}>
-        Take off
+        Remove
       </button>
       {words && <PanelDialog panel={panel} onChange={onChange} onClose={() => setWords(false)} />}
     </span>

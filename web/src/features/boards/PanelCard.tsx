@@ -7,6 +7,7 @@ import { type Brief, type Mark, type Panel, Refused, type Report } from "../../a
 import { askAnew, useAnswer, useReport, useSchema } from "../../api/hooks";
 import { MenuItem } from "../../ui/MenuItem";
 import { Chart } from "../chart/Chart";
+import { KindPicture } from "../chart/KindPicture";
 import { isFigure, kindName } from "../chart/kinds";
 import { PictureItems } from "../chart/PictureItems";
 import { type PictureKind, picture } from "../chart/picture";
@@ -225,7 +226,8 @@ function PanelMenu({
                 checked={k.kind === kind}
                 onSelect={() => onKind(k.kind)}
               >
-                {kindName(k.name)}
+                <KindPicture kind={k.kind} />
+                <span className="mr-auto">{kindName(k.name)}</span>
                 {k.kind === kind && <span className="text-xs">now</span>}
               </DropdownMenu.CheckboxItem>
             ))}

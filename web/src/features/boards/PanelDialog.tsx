@@ -174,7 +174,7 @@ export function Elsewhere({ panel, onMoved }: { panel: Panel; onMoved: () => voi
     }, tell);
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="btn !h-6 !px-2 text-xs">To…</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger className="btn !h-6 !px-2 text-xs">Move or copy…</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content className="pop max-h-[60vh] w-64 overflow-auto p-1.5" align="end" sideOffset={4}>
           {[false, true].map((move) => (

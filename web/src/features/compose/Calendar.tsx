@@ -7,18 +7,19 @@ type Within = Schemas["MainPeriod"]["within"];
 
 const iso = (y: number, m: number, d: number) => new Date(Date.UTC(y, m, d)).toISOString().slice(0, 10);
 
+/** Asks what a period comes to today. */
+export const periodQuery = (within: Within) => ({
+  queryKey: ["period", within],
+  queryFn: () => ask(api.POST("/api/period", { body: { within: within as never } })),
+  retry: false,
+});
+
 /** The days that a period comes to, on a small calendar, and where today is. */
 export function Calendar({ schema, within, onPick }: { schema: SchemaInfo; within: Within; onPick?: (day: string) => void }) {
   const me = useMe().data;
   // What a word comes to is known; what a number of units or two dates come to is asked for.
   const word = typeof within === "string" ? schema.periods.find((p) => p.word === within) : undefined;
-  const period = useQuery({
-    queryKey: ["period", within],
-    enabled: !word,
-    queryFn: () => ask(api.POST("/api/period", { body: { within: within as never } })),
-    placeholderData: keepPreviousData,
-    retry: false,
-  });
+  const period = useQuery({ ...periodQuery(within), enabled: !word, placeholderData: keepPreviousData });
   const [turned, setTurned] = useState(0);
   const p = word ?? period.data;
   if (!p || !me) return null;

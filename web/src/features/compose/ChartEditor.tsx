@@ -2,6 +2,8 @@ import { useState } from "react";
 import type { Brief } from "../../api/client";
 import { useAnswer, useHouseStyle, useStyles } from "../../api/hooks";
 import { Seg } from "../../ui/Seg";
+import { walk } from "../../ui/walk";
+import { KindPicture } from "../chart/KindPicture";
 import { kindName } from "../chart/kinds";
 import { OwnColours, StyleDialog } from "../looks/KeptStyles";
 import { LookChoices } from "../looks/LookChoices";
@@ -48,7 +50,7 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
   const parts = measured[c.kind];
   return (
     <div>
-      <div role="listbox" aria-label="Kind of chart" className="grid grid-cols-2">
+      <div role="listbox" aria-label="Kind of chart" className="grid grid-cols-2 xl:grid-cols-3" onKeyDown={walk}>
         {kinds.map((k) => (
           <button
             key={k.kind}
@@ -60,7 +62,8 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
             title={k.lacks ? `It lacks ${k.lacks}` : undefined}
             onClick={() => !k.lacks && put({ kind: k.kind })}
           >
-            <span className={k.lacks ? "text-ink3" : ""}>
+            <KindPicture kind={k.kind} />
+            <span className={`mr-auto ${k.lacks ? "text-ink3" : ""}`}>
               {kindName(k.name)}
               {k.lacks && <span className="block text-xs">lacks {k.lacks}</span>}
             </span>
@@ -114,12 +117,12 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
         )}
       </div>
       <details className="mt-3" open={ownLooks.some((k) => c[k])}>
-        <summary className="cursor-pointer text-ink2">Looks</summary>
+        <summary className="cursor-pointer text-ink2">Style</summary>
         <div className="mt-2 flex flex-wrap items-center gap-2 text-[13px]">
           <label className="flex items-center gap-2">
             Style
             <select className="input !w-56" value={c.style ?? ""} onChange={(e) => put({ style: e.target.value })}>
-              <option value="">the house style</option>
+              <option value="">house style</option>
               {c.style && !styles.some((k) => k.key === c.style) && <option value={c.style}>one that is gone</option>}
               {styles.map((k) => (
                 <option key={k.key} value={k.key}>
@@ -140,7 +143,7 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
           />
         </div>
         <div className="mt-2 grid grid-cols-3 gap-2 text-[13px]">
-          <LookChoices value={c} below={c.style ? "the style’s" : "the house’s"} onChange={(change) => put(change as Partial<Chart>)} />
+          <LookChoices value={c} below={c.style ? "the style’s" : "house style"} onChange={(change) => put(change as Partial<Chart>)} />
           <Amount label="Values from" value={c.from} onChange={(from) => put({ from })} />
           <Amount label="to" value={c.to} onChange={(to) => put({ to })} />
           <label>

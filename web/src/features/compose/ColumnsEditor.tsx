@@ -203,7 +203,7 @@ function Shown({
         <button type="button" className="btn btn-quiet !px-1.5" disabled={last} aria-label={`${name} later`} onClick={() => onMove(1)}>
           ↓
         </button>
-        <button type="button" className="btn btn-quiet !px-1.5" disabled={alone} aria-label={`Take out ${name}`} onClick={onDrop}>
+        <button type="button" className="btn btn-quiet !px-1.5" disabled={alone} aria-label={`Remove ${name}`} onClick={onDrop}>
           ×
         </button>
       </div>

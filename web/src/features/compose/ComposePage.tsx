@@ -7,20 +7,22 @@ import { useAnswer, useBoards, useExplained, useFolders, useMe, useReport, useSc
 import { useDraft } from "../../api/useDraft";
 import { Trouble } from "../../ui/Say";
 import { useSteps } from "../../ui/useSteps";
-import { ClosedAt } from "../boards/ClosedAt";
 import { type Filters, underFilters } from "../boards/filters";
 import { Trying } from "../boards/Trying";
 import { AskedFirst } from "./AskedFirst";
+import { ChartEditor } from "./ChartEditor";
 import { Export } from "./Export";
 import { begin } from "./edits";
 import { typeOf } from "./fields";
 import { KeepDialog } from "./KeepDialog";
 import { PlaceMenu } from "./PlaceMenu";
 import { narrowed } from "./parts";
+import { Reading } from "./Reading";
 import { ReportMenu } from "./ReportMenu";
 import { Result } from "./Result";
 import { Sentence } from "./Sentence";
 import { Sift } from "./Sift";
+import { StylePanel } from "./StylePanel";
 import { Warnings } from "./Warnings";
 import { Why } from "./Why";
 
@@ -209,6 +211,7 @@ function Page({
   const [keeping, setKeeping] = useState<"new" | "change" | "details">();
   const [why, setWhy] = useState(false);
   const [further, setFurther] = useState(false);
+  const [styling, setStyling] = useState(false);
   const boards = useBoards().data ?? [];
   const begunFor = new URLSearchParams(location.search).get("board");
   const home = boards.find((b) => String(b.id) === begunFor);
@@ -226,43 +229,29 @@ function Page({
 
   return (
     <>
-      <header className="mb-2 flex min-h-8 flex-wrap items-center gap-2 print:hidden">
-        <p className="mr-auto min-w-[150px] flex-1 truncate text-[13px] text-ink2" title={report?.title}>
-          <Link to="/find" className="hover:underline">
-            Find
-          </Link>
-          {folder && <> / {folder.name}</>} / <span className="font-bold text-ink">{report?.title ?? "New report"}</span>
-          {note && <span> · {note}</span>}
-          {reading && (
-            <span>
-              {" "}
-              · changed for this reading ·{" "}
-              <button type="button" className="link" onClick={onReset}>
-                back to as saved
-              </button>
-            </span>
+      <header className="mb-1.5 flex flex-wrap items-start gap-x-2 gap-y-1 print:hidden">
+        <div className="mr-auto min-w-[220px] flex-1">
+          <p className="truncate text-[12px] text-ink2 leading-4">
+            <Link to="/find" className="hover:underline">
+              Find
+            </Link>
+            {folder && ` / ${folder.name}`}
+            {report && ` · ${report.owner}`}
+            {note && ` · ${note}`}
+          </p>
+          <h1 className="title truncate text-[21px] leading-7" title={report?.title}>
+            {report?.title ?? "New report"}
+          </h1>
+          {report?.description && (
+            <p className="truncate text-[13px] text-ink2" title={report.description}>
+              {report.description}
+            </p>
           )}
-        </p>
+        </div>
         {tools}
         {!composing && !further && (
           <button type="button" className="btn btn-quiet" onClick={() => setFurther(true)}>
-            Ask further
-          </button>
-        )}
-        <button type="button" className="btn btn-quiet" onClick={() => setWhy(true)}>
-          Why is it not here?
-        </button>
-        {composing && report && changed && (
-          <button
-            type="button"
-            className="btn btn-quiet"
-            onClick={async () => {
-              await drop?.();
-              onChange(report.brief);
-              go(`/reports/${report.id}`);
-            }}
-          >
-            Throw the draft away
+            Change for this reading
           </button>
         )}
         <Export brief={brief} report={report} />
@@ -273,13 +262,18 @@ function Page({
           sentence={answer.data?.text ?? ""}
           onChange={onChange}
           onName={() => setKeeping("details")}
+          onAnother={() => setKeeping("new")}
           onTry={() => setTried((home?.filters ?? {}) as Filters)}
+          onThrow={
+            composing && report && changed
+              ? async () => {
+                  await drop?.();
+                  onChange(report.brief);
+                  go(`/reports/${report.id}`);
+                }
+              : undefined
+          }
         />
-        {me.mayCompose && report && (
-          <button type="button" className="btn" onClick={() => setKeeping("new")}>
-            Save as another
-          </button>
-        )}
         {!composing && mayChange && report && !reading && (
           <Link className="btn btn-main" to={`/reports/${report.id}/edit`}>
             Change report
@@ -296,10 +290,17 @@ function Page({
           </button>
         )}
       </header>
+      {reading && report && <Reading was={report.brief} now={brief} onReset={onReset} />}
       {trouble && <Trouble error={trouble} />}
-      {report && !composing && <ClosedAt report={report} />}
       {answer.data && (
-        <Sentence schema={schema} brief={brief} clauses={answer.data.sentence} inviting={!!composing || further} onChange={onChange} />
+        <Sentence
+          schema={schema}
+          brief={brief}
+          clauses={answer.data.sentence}
+          inviting={!!composing || further}
+          onChange={onChange}
+          onStyle={() => setStyling(!styling)}
+        />
       )}
       {problem && (
         <div className="my-2">
@@ -311,21 +312,26 @@ function Page({
           )}
         </div>
       )}
-      {answer.data &&
-        narrowed(brief).map(
-          (has, i) =>
-            has && (
-              <Sift
-                // biome-ignore lint/suspicious/noArrayIndexKey: one strip a part
-                key={i}
-                brief={brief}
-                steps={explained.data?.sift[i]}
-                waiting={explained.isPending || explained.isPlaceholderData}
-                part={i}
-              />
-            ),
-        )}
-      {explained.data && <Warnings list={explained.data.warnings} report={report} onChange={onChange} />}
+      {answer.data && (
+        <div className="strip">
+          {narrowed(brief).map(
+            (has, i) =>
+              has && (
+                <Sift
+                  // biome-ignore lint/suspicious/noArrayIndexKey: one strip a part
+                  key={i}
+                  brief={brief}
+                  steps={explained.data?.sift[i]}
+                  part={i}
+                />
+              ),
+          )}
+          {explained.data && <Warnings list={explained.data.warnings} report={report} composing={composing} onChange={onChange} />}
+          <button type="button" className="link ml-auto shrink-0" onClick={() => setWhy(true)}>
+            Why is it not here?
+          </button>
+        </div>
+      )}
       {tried && (
         <Trying schema={schema} brief={brief} first={home?.id} value={tried} onChange={setTried} onLeave={() => setTried(undefined)} />
       )}
@@ -336,6 +342,13 @@ function Page({
           shown={report?.shown}
           shownFixed={report?.shownFixed && !report.mayChange}
           stale={result.isPlaceholderData}
+          styling={
+            styling && (
+              <StylePanel onDone={() => setStyling(false)}>
+                <ChartEditor brief={brief} onChange={onChange} />
+              </StylePanel>
+            )
+          }
           // What the dashboard narrows is never written into the report.
           onChange={(b) =>
             onChange(under ? { ...b, whose: brief.whose, period: brief.period, filter: brief.filter, parts: brief.parts } : b)

@@ -79,7 +79,7 @@ export function ConditionEditor({
         </select>
         {onDrop && (
           <button type="button" className="btn btn-quiet ml-auto" onClick={onDrop}>
-            Take out
+            Remove
           </button>
         )}
       </div>

@@ -129,7 +129,7 @@ export function OwnEditor({
               onDone();
             }}
           >
-            Take out
+            Remove
           </button>
         ) : (
           <button

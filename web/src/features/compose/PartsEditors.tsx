@@ -142,7 +142,7 @@ export function PartsGroupEditor({ schema, brief, onChange, onDone, axis, at }: 
             onDone();
           }}
         >
-          Take out
+          Remove
         </button>
       </div>
     </div>

@@ -1,7 +1,9 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Brief, SchemaInfo, Schemas } from "../../api/client";
 import { Seg } from "../../ui/Seg";
-import { Calendar } from "./Calendar";
+import { walk } from "../../ui/walk";
+import { Calendar, periodQuery } from "./Calendar";
 import { FieldFinder } from "./FieldFinder";
 import { fieldAt, isDated } from "./fields";
 
@@ -12,7 +14,19 @@ const units = ["day", "week", "month", "quarter", "year"];
 const showChosen = (list: HTMLElement | null) => void list?.querySelector("[aria-selected=true]")?.scrollIntoView({ block: "nearest" });
 
 /** Chooses a period: a word with the dates it comes to today, a rolling number of units, or two dates. */
-export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; value?: Within; onChange: (w: Within) => void }) {
+export function PeriodPicker({
+  schema,
+  value,
+  onChange,
+  onDone,
+}: {
+  schema: SchemaInfo;
+  value?: Within;
+  onChange: (w: Within) => void;
+  /** A named period was chosen, so that nothing is left to do. */
+  onDone?: () => void;
+}) {
+  const client = useQueryClient();
   const obj = typeof value === "object" ? value : undefined;
   const [way, setWay] = useState<"word" | "rolling" | "dates">(obj ? (obj.from || obj.to ? "dates" : "rolling") : "word");
   const [n, setN] = useState(String(obj?.last ?? obj?.next ?? 30));
@@ -26,12 +40,23 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
     if (Number.isInteger(k) && k > 0) onChange({ [d]: k, unit: u, ...(c ? {} : { current: false }) });
   };
   const span = (a: string, b: string) => (a || b) && onChange({ ...(a ? { from: a } : {}), ...(b ? { to: b } : {}) });
+  // What a way shows is in force: the number of units, and the days that the period has come to.
+  const turn = async (v: typeof way) => {
+    setWay(v);
+    if (v === "rolling") roll(dir, n, unit, current);
+    if (v !== "dates" || value === undefined || from || to) return v === "dates" ? span(from, to) : undefined;
+    const p = await client.fetchQuery(periodQuery(value)).catch(() => undefined);
+    if (!p) return;
+    setFrom(p.from);
+    setTo(p.to);
+    span(p.from, p.to);
+  };
   return (
     <div>
       <Seg
         label="Kind of period"
         value={way}
-        onChange={setWay}
+        onChange={(v) => void turn(v)}
         options={[
           ["word", "Named"],
           ["rolling", "Rolling"],
@@ -39,7 +64,7 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
         ]}
       />
       {way === "word" && (
-        <div role="listbox" aria-label="Periods" className="mt-2 max-h-[280px] overflow-auto" ref={showChosen}>
+        <div role="listbox" aria-label="Periods" className="mt-2 max-h-[280px] overflow-auto" ref={showChosen} onKeyDown={walk}>
           {schema.periods.map((p) => (
             <button
               key={p.word}
@@ -47,7 +72,10 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
               role="option"
               aria-selected={value === p.word}
               className="pick"
-              onClick={() => onChange(p.word)}
+              onClick={() => {
+                onChange(p.word);
+                onDone?.();
+              }}
             >
               <span>{p.label}</span>
               <span className="text-ink3 text-xs">{p.dates}</span>
@@ -157,7 +185,17 @@ export function PeriodPicker({ schema, value, onChange }: { schema: SchemaInfo; 
 const dated = (f: { field: { kind: string } }) => isDated(f.field.kind);
 
 /** The main period: first on which date field, then which period. */
-export function PeriodEditor({ schema, brief, onChange }: { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void }) {
+export function PeriodEditor({
+  schema,
+  brief,
+  onChange,
+  onDone,
+}: {
+  schema: SchemaInfo;
+  brief: Brief;
+  onChange: (b: Brief) => void;
+  onDone?: () => void;
+}) {
   const [field, setField] = useState(brief.period?.field);
   const start = brief.start as string;
   const found = field ? fieldAt(schema, start, field) : undefined;
@@ -181,13 +219,19 @@ export function PeriodEditor({ schema, brief, onChange }: { schema: SchemaInfo; 
             onClick={() => {
               const { period: _, compare: __, ...rest } = brief;
               onChange(rest);
+              onDone?.();
             }}
           >
-            Take out
+            Remove
           </button>
         )}
       </div>
-      <PeriodPicker schema={schema} value={brief.period?.within} onChange={(within) => onChange({ ...brief, period: { field, within } })} />
+      <PeriodPicker
+        schema={schema}
+        value={brief.period?.within}
+        onDone={onDone}
+        onChange={(within) => onChange({ ...brief, period: { field, within } })}
+      />
     </div>
   );
 }

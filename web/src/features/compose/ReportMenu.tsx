@@ -5,6 +5,7 @@ import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Report } from "../../api/client";
 import { useBoards, useFolders, useMe, useSubjects } from "../../api/hooks";
+import { copyText } from "../../ui/copyText";
 import { Drawer } from "../../ui/Drawer";
 import { downloadJSON, fileName } from "../../ui/download";
 import { MenuItem } from "../../ui/MenuItem";
@@ -24,13 +25,19 @@ export function ReportMenu({
   sentence,
   onChange,
   onName,
+  onAnother,
   onTry,
+  onThrow,
 }: {
   report?: Report;
   brief: Brief;
   sentence: string;
   /** Changes what the report is called and how it is kept. */
   onName: () => void;
+  /** Keeps it as another report. */
+  onAnother: () => void;
+  /** Throws the draft away, where there is one. */
+  onThrow?: () => void;
   /** Tries it under a dashboard's filters. */
   onTry: () => void;
   onChange: (b: Brief) => void;
@@ -69,16 +76,17 @@ export function ReportMenu({
                 }}
               />
             )}
+            {me.mayCompose && report && <MenuItem label="Save as another" onPick={onAnother} />}
+            {onThrow && <MenuItem label="Throw the draft away" onPick={onThrow} />}
             <MenuItem
               label="Copy a link to this reading"
               onPick={() => {
-                navigator.clipboard.writeText(location.href).then(() => toast("Link copied"), tell);
+                copyText(location.href);
               }}
             />
             <MenuItem label="Print…" onPick={() => setOpen("print")} />
-            <MenuItem label="Brief as a file" onPick={file} />
-            {me.mayCompose && <MenuItem label="Type the sentence" onPick={() => setOpen("typed")} />}
-            {me.mayCompose && <MenuItem label="Edit as text" onPick={() => setOpen("text")} />}
+            <MenuItem label="Report as a file" onPick={file} />
+            {me.mayCompose && <MenuItem label="Edit as text" onPick={() => setOpen("typed")} />}
             <MenuItem label="Try as on a dashboard" onPick={onTry} />
             {report && <MenuItem label="Where it stands" onPick={() => setOpen("uses")} />}
             {report && <MenuItem label="Earlier versions" onPick={() => setOpen("versions")} />}
@@ -91,7 +99,7 @@ export function ReportMenu({
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      <Drawer open={open === "typed"} onClose={() => setOpen(undefined)} title="The report as a typed sentence">
+      <Drawer open={open === "typed"} onClose={() => setOpen(undefined)} title="The report as text">
         <div className="mt-3">
           <TypedSentence
             first={sentence}
@@ -100,9 +108,12 @@ export function ReportMenu({
               setOpen(undefined);
             }}
           />
+          <button type="button" className="link text-[13px]" onClick={() => setOpen("text")}>
+            As a file has it, for what a sentence does not say
+          </button>
         </div>
       </Drawer>
-      <Drawer open={open === "text"} onClose={() => setOpen(undefined)} title="The report as text">
+      <Drawer open={open === "text"} onClose={() => setOpen(undefined)} title="The report as a file has it">
         <TextEditor
           brief={bare}
           onChange={(b) => {
@@ -219,10 +230,10 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
                       <button
                         type="button"
                         className="link ml-3 text-[13px]"
-                        aria-label={`Take it off ${u.title}`}
+                        aria-label={`Remove it from ${u.title}`}
                         onClick={() => takeOff(u.board, u.title)}
                       >
-                        Take it off
+                        Remove it
                       </button>
                     )}
                   </li>

@@ -34,6 +34,7 @@ export function Result({
   shown,
   shownFixed,
   stale,
+  styling,
   onChange,
   onMore,
   onStop,
@@ -44,6 +45,8 @@ export function Result({
   shown?: Schemas["Column"][];
   shownFixed?: boolean;
   stale: boolean;
+  /** The editor of the chart's style, which stands where the table stood. */
+  styling?: React.ReactNode;
   onChange: (b: Brief) => void;
   onMore: () => void;
   onStop: () => void;
@@ -53,6 +56,7 @@ export function Result({
   const drawn = brief.chart?.kind === "table" ? false : grouped || isFigure(brief.chart?.kind);
   const [records, setRecords] = useState(false);
   const [wide, setWide] = useState<Wide>("");
+  const asStyled = styling ? "" : wide;
   useEffect(() => {
     if (!grouped) return;
     const key = (e: KeyboardEvent) => {
@@ -126,19 +130,24 @@ export function Result({
           <Towards progress={answer.drawing.progress} />
         </div>
       )}
-      <div className={drawn && !wide ? "grid gap-3.5 min-[1180px]:grid-cols-[5fr_6fr]" : ""}>
-        {drawn && (!wide || wide === "chart") && (
+      <div className={drawn && !asStyled ? "grid gap-3.5 min-[1180px]:grid-cols-[5fr_6fr]" : ""}>
+        {drawn && (!asStyled || asStyled === "chart") && (
           <section className={`sheet min-w-0 p-4 ${grouped ? "" : "self-start"}`} aria-label="Chart">
             <h2 className="title mb-3 text-[15px]">{answer.drawing.title}</h2>
             <Chart
               drawing={answer.drawing}
               share={brief.chart?.measure === "share"}
-              height={wide ? "calc(100vh - 330px)" : 400}
+              height={asStyled ? "calc(100vh - 330px)" : 400}
               onMark={open}
             />
           </section>
         )}
-        <section className="sheet min-w-0 p-3" aria-label="Table" hidden={wide === "chart"}>
+        {styling && (
+          <section className="sheet min-w-0 p-4" aria-label="Style of the chart">
+            {styling}
+          </section>
+        )}
+        <section className="sheet min-w-0 p-3" aria-label="Table" hidden={!!styling || wide === "chart"}>
           {grouped && (
             <div className="mb-2">
               <Seg

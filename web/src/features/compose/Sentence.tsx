@@ -1,11 +1,13 @@
 import { Popover } from "radix-ui";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { Brief, Clause, SchemaInfo, Tree } from "../../api/client";
+import { Hint } from "../../ui/Hint";
 import { ChartEditor } from "./ChartEditor";
 import { ColumnsEditor } from "./ColumnsEditor";
 import { GroupEditor, StartEditor, SummariesEditor, WhoseEditor } from "./editors";
 import { conditionAt, conditions, dropCondition, setCondition } from "./edits";
 import { seenBy, typeOf } from "./fields";
+import { invites } from "./invites";
 import { BringEditor, CompareEditor, LimitEditor, TargetEditor } from "./moreEditors";
 import { OwnEditor } from "./OwnEditor";
 import { BesideEditor, PartEditor, PartsGroupEditor, PartsSummaries } from "./PartsEditors";
@@ -20,6 +22,8 @@ type Props = {
   readOnly?: boolean;
   /** Whether clauses not used yet are offered. */
   inviting?: boolean;
+  /** Opens what the chart looks like beside it; without it, its editor opens over the sentence. */
+  onStyle?: () => void;
   onChange: (b: Brief) => void;
 };
 
@@ -28,129 +32,115 @@ const lastDigit = (at: string | undefined) => Number(/(\d+)$/.exec(at ?? "")?.[1
 type Open = { which: string; at: number; pointer: string; fresh?: boolean; id: string };
 
 /**
- * The brief as a sentence in which every clause is a control; those not used yet are quiet invitations. One editor is
- * open at a time. It stays open where it was opened, whatever the sentence around it turns into.
+ * The brief as a sentence in which every clause is a control; what it can still be given stands below it. One editor is
+ * open at a time: a press on another clause goes there at once. It stays open where it was opened, whatever the sentence
+ * around it turns into, and hands the focus back to where one was.
  */
 export function Sentence(props: Props) {
   const { clauses, brief, schema, readOnly, inviting = true } = props;
   const [open, setOpen] = useState<Open>();
+  const now = useRef<Open>(undefined);
+  now.current = open;
   const anchor = useRef<{ getBoundingClientRect: () => DOMRect }>({ getBoundingClientRect: () => new DOMRect() });
-  const text = useRef<HTMLParagraphElement>(null);
+  const text = useRef<HTMLDivElement>(null);
+  const wanted = useRef<Open>(undefined);
   const start = (e: React.MouseEvent<HTMLElement>, o: Open) => {
+    if (o.which === "chart" && props.onStyle) {
+      setOpen(undefined);
+      return props.onStyle();
+    }
     const rect = e.currentTarget.getClientRects()[0] ?? e.currentTarget.getBoundingClientRect();
     anchor.current = { getBoundingClientRect: () => rect };
-    setOpen(o);
+    setOpen(open?.id === o.id ? undefined : o);
   };
+  const back = (o: Open | undefined) => {
+    if (!o) return;
+    const all = [...(text.current?.querySelectorAll<HTMLElement>("[data-clause]") ?? [])];
+    const same = (el: HTMLElement) => el.dataset.clause === o.id;
+    const alike = (el: HTMLElement) => el.dataset.clause?.split(" ")[0] === o.which;
+    (all.find(same) ?? all.findLast(alike) ?? all[0])?.focus();
+  };
+  // What was focused can go from the sentence when its answer comes: the focus then goes to what stands for it.
+  useEffect(() => {
+    if (clauses && wanted.current && !now.current && (!document.activeElement || document.activeElement === document.body))
+      back(wanted.current);
+  });
   const owned = (c: Clause) => {
     const part = /^\/parts\/(\d+)/.exec(c.at ?? "");
     return !!typeOf(schema, part ? brief.parts?.[Number(part[1])]?.start : brief.start)?.owner;
   };
-  const has = (key: string) => clauses.some((c) => c.key === key);
-  const after = (keys: string[]) => clauses.reduce((at, c, i) => (keys.includes(c.key) ? i : at), -1);
-  const invites = new Map<number, React.ReactNode[]>();
-  const invite = (keys: string[] | undefined, which: string, label: string, at = 0) => {
-    const place = keys ? after(keys) : clauses.length - 1;
-    const id = `invite ${which}`;
-    const node = (
-      <Invite key={id} open={open?.id === id} label={label} onClick={(e) => start(e, { which, at, pointer: "", fresh: true, id })} />
-    );
-    invites.set(place, [...(invites.get(place) ?? []), node]);
-  };
-  if (!readOnly && inviting && brief.parts) {
-    const groups = brief.groups?.length ?? 0;
-    const across = brief.across?.length ?? 0;
-    brief.parts.forEach((_, i) => {
-      const own = (key: string) => clauses.reduce((at, c, k) => (c.at?.startsWith(`/parts/${i}/${key}`) ? k : at), -1);
-      const last = Math.max(own("start"), own("whose"));
-      const put = (which: string, label: string, place: number) => {
-        const id = `invite ${i} ${which}`;
-        invites.set(place, [
-          ...(invites.get(place) ?? []),
-          <Invite
-            key={id}
-            open={open?.id === id}
-            label={label}
-            onClick={(e) => start(e, { which, at: 0, pointer: `/parts/${i}`, fresh: true, id })}
-          />,
-        ]);
-      };
-      if (own("period") < 0) put("period", "in a period…", last);
-      put("filter", own("filter") < 0 ? "where…" : "and…", Math.max(last, own("period"), own("filter")));
-    });
-    const whole = clauses.reduce((at, c, k) => (c.at?.startsWith("/parts") ? k : at), 0);
-    const add = (place: number, which: string, label: string, at: number) => {
-      const id = `invite ${which}`;
-      invites.set(place, [
-        ...(invites.get(place) ?? []),
-        <Invite key={id} open={open?.id === id} label={label} onClick={(e) => start(e, { which, at, pointer: "", fresh: true, id })} />,
-      ]);
-    };
-    if (brief.parts.length < 4) add(whole, "beside", "beside them…", 0);
-    if (groups < 4) add(Math.max(whole, after(["groups"])), "groups", groups ? "then by…" : "by…", groups);
-    if (groups > 0 && across < 2) add(after(["groups", "across"]), "across", across ? "then across…" : "across…", across);
-    if (!has("chart") && groups > 0) add(clauses.length - 1, "chart", "drawn as…", 0);
-  }
-  if (!readOnly && inviting && !brief.parts) {
-    const narrowed = ["records", "bring", "whose", "period", "filter"];
-    const groups = brief.groups?.length ?? 0;
-    const across = brief.across?.length ?? 0;
-    if (!has("bring") && (typeOf(schema, brief.start)?.backs.length ?? 0) > 0) invite(narrowed.slice(0, 3), "bring", "each with its…");
-    if (!has("period")) invite(narrowed.slice(0, 3), "period", "in a period…");
-    invite(narrowed, "filter", has("filter") ? "and…" : "where…");
-    invite([...narrowed, "own"], "own", has("own") ? "and taking…" : "taking…", brief.own?.length ?? 0);
-    if (!has("columns")) invite([...narrowed, "own"], "columns", "listing…");
-    invite([...narrowed, "own", "columns", "order"], "beside", "beside them…");
-    if (groups < 4) invite([...narrowed, "own", "columns", "order", "groups"], "groups", groups ? "then by…" : "by…", groups);
-    if (groups > 0 && across < 2) invite(["groups", "across"], "across", across ? "then across…" : "across…", across);
-    const summed = [...narrowed, "own", "columns", "order", "groups", "across", "summaries"];
-    if (!has("compare") && has("period")) invite(summed, "compare", "against…");
-    const totals = groups > 0 || (brief.summaries?.length ?? 0) > 0 || has("target");
-    if (!has("target") && totals) invite([...summed, "compare"], "target", "towards…");
-    if (!has("chart") && totals) invite(undefined, "chart", "drawn as…");
-  }
+  const inside = (target: EventTarget | null) => target instanceof Node && !!text.current?.contains(target);
   return (
     <>
-      <p ref={text} role="group" className="sentence" aria-label="The report as a sentence">
-        {clauses.map((c, i) => {
-          const id = `${c.key} ${c.at ?? ""} ${c.key === "summaries" ? i : ""}`;
-          return (
-            // biome-ignore lint/suspicious/noArrayIndexKey: clauses have no other identity than their place
-            <span key={`${id} ${i}`}>
-              {c.key === "whose" && !owned(c) ? "" : c.lead}
-              {readOnly || !editable(c) ? (
-                <span className={/^\/parts\/\d+$/.test(c.at ?? "") ? "text-ink2" : "font-semibold"}>{c.text}</span>
-              ) : (
-                <Pressed
-                  look="clause"
-                  clause={c.key}
-                  open={open?.id === id}
-                  onPress={(e) => start(e, { which: c.key, at: lastDigit(c.at), pointer: c.at ?? "", id })}
-                >
-                  {c.text}
-                </Pressed>
-              )}
-              {c.detail && <span className="align-baseline text-[13px] text-ink2"> {c.detail}</span>}
-              {invites.get(i)}
-            </span>
-          );
-        })}
-        .
-      </p>
-      <Popover.Root open={!!open} onOpenChange={(is) => !is && setOpen(undefined)}>
+      <div ref={text} className="mb-1" role="group" aria-label="The report as a sentence">
+        <p className="sentence">
+          {clauses.map((c, i) => {
+            const id = `${c.key} ${c.at ?? ""} ${c.key === "summaries" ? i : ""}`;
+            return (
+              // biome-ignore lint/suspicious/noArrayIndexKey: clauses have no other identity than their place
+              <span key={`${id} ${i}`}>
+                {c.key === "whose" && !owned(c) ? "" : c.lead}
+                {readOnly || !editable(c) ? (
+                  <span className="font-semibold">{c.text}</span>
+                ) : (
+                  <Pressed
+                    id={id}
+                    name={`${names[c.key] ?? c.key}: ${c.text}`}
+                    open={open?.id === id}
+                    onPress={(e) => start(e, { which: c.key, at: lastDigit(c.at), pointer: c.at ?? "", id })}
+                  >
+                    {c.text}
+                  </Pressed>
+                )}
+                {c.detail && <span className="align-baseline text-[13px] text-ink2"> ({c.detail})</span>}
+              </span>
+            );
+          })}
+          .
+        </p>
+        {!readOnly && inviting && (
+          <p className="invites">
+            <span className="sr-only">It can be given: </span>
+            {invites(schema, brief, clauses).map((v) => {
+              const id = `invite ${v.which} ${v.pointer}`;
+              return (
+                <Hint key={id} text={v.help}>
+                  <button
+                    type="button"
+                    className="invite"
+                    data-clause={id}
+                    aria-haspopup="dialog"
+                    aria-expanded={open?.id === id}
+                    onClick={(e) => start(e, { which: v.which, at: v.at, pointer: v.pointer, fresh: true, id })}
+                  >
+                    {v.label}
+                  </button>
+                </Hint>
+              );
+            })}
+          </p>
+        )}
+      </div>
+      <Popover.Root key={open?.id} open={!!open} onOpenChange={(is) => !is && setOpen(undefined)}>
         <Popover.Anchor virtualRef={anchor} />
         <Popover.Portal>
           <Popover.Content
-            className={`pop p-3 ${open?.which === "columns" || open?.which === "order" ? "w-[560px]" : "w-[380px]"} max-h-[76vh] overflow-auto`}
+            className={`pop p-3 ${open?.which === "columns" || open?.which === "order" ? "w-[560px]" : "w-[380px]"} max-h-[min(76vh,var(--radix-popover-content-available-height))] max-w-[calc(100vw-24px)] overflow-auto`}
             align="start"
             sideOffset={8}
             collisionPadding={12}
-            aria-label="Edit this part of the report"
+            aria-label={open ? `Edit: ${names[open.which] ?? open.which}` : undefined}
+            // A press on another clause opens that one, in one go.
+            onInteractOutside={(e) => inside(e.target) && e.preventDefault()}
+            onEscapeKeyDown={(e) => document.querySelector("[data-dragging]") && e.preventDefault()}
             onCloseAutoFocus={(e) => {
               e.preventDefault();
-              text.current?.querySelector<HTMLElement>(`[data-clause="${open?.which}"]`)?.focus();
+              if (now.current) return;
+              wanted.current = open;
+              back(open);
             }}
           >
-            {open && <Editor key={open.id} {...props} {...open} onDone={() => setOpen(undefined)} />}
+            {open && <Editor {...props} {...open} onDone={() => setOpen(undefined)} />}
           </Popover.Content>
         </Popover.Portal>
       </Popover.Root>
@@ -158,49 +148,39 @@ export function Sentence(props: Props) {
   );
 }
 
-const known = [
-  "records",
-  "bring",
-  "whose",
-  "period",
-  "filter",
-  "own",
-  "groups",
-  "across",
-  "summaries",
-  "compare",
-  "target",
-  "chart",
-  "columns",
-  "order",
-];
-const editable = (c: Clause) => known.includes(c.key) && c.at !== "/blank" && !/^\/parts\/\d+$/.test(c.at ?? "");
-
-/** An invitation to a clause that is not used yet. */
-function Invite({ label, open, onClick }: { label: string; open: boolean; onClick: (e: React.MouseEvent<HTMLElement>) => void }) {
-  return (
-    <>
-      {" "}
-      <Pressed look="invite" open={open} onPress={onClick}>
-        {label}
-      </Pressed>
-    </>
-  );
-}
+/** What a clause is about, for those who do not see where it stands. */
+const names: Record<string, string> = {
+  records: "records",
+  part: "name of these records",
+  bring: "linked records",
+  whose: "whose",
+  period: "period",
+  filter: "condition",
+  own: "own field",
+  groups: "group",
+  across: "across",
+  summaries: "summary",
+  compare: "comparison",
+  target: "target",
+  chart: "chart",
+  columns: "columns",
+  order: "order",
+};
+const editable = (c: Clause) => c.key in names && c.at !== "/blank";
 
 /**
  * Words of the sentence that are pressed. They are a span that behaves as a button: a button can neither break inside a
  * line of text, nor keep the comma that follows it on its line.
  */
 function Pressed({
-  look,
-  clause,
+  id,
+  name,
   open,
   onPress,
   children,
 }: {
-  look: "clause" | "invite";
-  clause?: string;
+  id: string;
+  name: string;
   open: boolean;
   onPress: (e: React.MouseEvent<HTMLElement>) => void;
   children: string;
@@ -209,14 +189,16 @@ function Pressed({
     <span
       role="button"
       tabIndex={0}
-      className={look}
-      data-clause={clause}
+      className="clause"
+      data-clause={id}
+      aria-label={name}
+      aria-haspopup="dialog"
       aria-expanded={open}
       onClick={onPress}
       onKeyDown={(e) => {
         if (e.key !== "Enter" && e.key !== " ") return;
         e.preventDefault();
-        e.currentTarget.click();
+        if (!e.repeat) e.currentTarget.click();
       }}
     >
       {children}
@@ -229,7 +211,7 @@ function Editor(given: Props & Open & { onDone: () => void }) {
   const part = /^\/parts\/(\d+)(.*)$/.exec(given.pointer);
   if (which === "beside") return <BesideEditor {...given} />;
   if (!brief.parts) return <OneEditor {...given} />;
-  if (part && (which === "records" || part[2] === "")) {
+  if (part && (which === "part" || which === "records")) {
     if (!given.fresh) return <PartEditor {...given} part={Number(part[1])} />;
   }
   if (part) {
@@ -259,9 +241,9 @@ function OneEditor({ which, at, pointer, fresh, onDone, ...given }: Props & Open
         />
       );
     case "whose":
-      return <WhoseEditor {...given} />;
+      return <WhoseEditor {...given} onDone={onDone} />;
     case "period":
-      return <PeriodEditor {...p} />;
+      return <PeriodEditor {...p} onDone={onDone} />;
     case "filter":
       return (
         <TreeEditor

@@ -6,25 +6,22 @@ import { RecordTable } from "./RecordTable";
 
 type Step = Schemas["StepBody"];
 
-/**
- * How many records each condition left, in order; each step opens what it took out. Its room is kept while it is not
- * known yet, so that what stands below does not move.
- */
-export function Sift({ brief, steps, waiting, part = 0 }: { brief: Brief; steps?: Step[]; waiting?: boolean; part?: number }) {
+/** How many records each condition left, in order, on one line; each step opens what it took out. */
+export function Sift({ brief, steps, part = 0 }: { brief: Brief; steps?: Step[]; part?: number }) {
   const [open, setOpen] = useState<number>();
-  if (!steps || steps.length < 2) return waiting ? <div className="my-2 h-8 print:hidden" /> : null;
+  if (!steps || steps.length < 2) return null;
   const all = Math.max(1, steps[0].left);
   // A wide step for many records, a narrow one for few, none too narrow to be read.
   const width = (s: Step) => 14 + 30 * Math.sqrt(s.left / all);
   return (
     <>
-      <ol className="my-2 flex gap-[3px] overflow-hidden rounded-md" aria-label="The sift: records left after each condition">
+      <ol className="flex min-w-[40%] flex-1 gap-[3px] overflow-hidden rounded-md" aria-label="The sift: records left after each condition">
         {steps.map((s, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a step is its place
           <li key={i} className="min-w-0" style={{ flex: `${width(s)} 1 0` }}>
             <button
               type="button"
-              className={`block h-8 w-full truncate px-2 text-left text-[13px] ${i === steps.length - 1 ? "bg-sea-soft" : "bg-sunk"} ${i === 0 ? "cursor-default" : "hover:bg-amber-soft"}`}
+              className={`block h-7 w-full truncate px-2 text-left text-[13px] ${i === steps.length - 1 ? "bg-sea-soft" : "bg-sunk"} ${i === 0 ? "cursor-default" : "hover:bg-amber-soft"}`}
               disabled={i === 0 || s.out === 0}
               style={{ opacity: 1 }}
               title={i === 0 ? undefined : s.out === 0 ? "takes nothing out" : `takes out ${s.out.toLocaleString("en")}: see them`}

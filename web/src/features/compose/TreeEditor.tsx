@@ -95,7 +95,7 @@ function Tick({ on, onChange, children }: { on: boolean; onChange: (on: boolean)
 function Drop({ onDrop }: { onDrop: () => void }) {
   return (
     <button type="button" className="btn btn-quiet ml-auto !px-2" onClick={onDrop}>
-      Take out
+      Remove
     </button>
   );
 }
@@ -245,7 +245,7 @@ export function GroupEditor({ schema, start, value, onChange, onDrop, depth = 0 
               <button
                 type="button"
                 className="btn btn-quiet !px-1.5"
-                aria-label={`Take out ${describe(schema, start, k)}`}
+                aria-label={`Remove ${describe(schema, start, k)}`}
                 onClick={() => put(kids.filter((_, n) => n !== i))}
               >
                 ×

@@ -72,7 +72,7 @@ describe("how a result is drawn", () => {
 
   it("takes looks, a style and words, and lets go of them", async () => {
     show(<Editor first={stages("bar")} />);
-    await userEvent.click(screen.getByText("Looks"));
+    await userEvent.click(screen.getByText("Style", { selector: "summary" }));
     await userEvent.selectOptions(screen.getByRole("combobox", { name: "Legend" }), "none");
     await userEvent.selectOptions(await screen.findByRole("combobox", { name: "Style" }), "Quiet");
     expect(chart()).toEqual({ kind: "bar", legend: "none", style: "quiet" });

@@ -22,7 +22,7 @@ const schema = {
       [
         kinds("name", "Name", "text"),
         kinds("customer", "Customer", "link", "customers"),
-        kinds("stage", "Stage", "choice"),
+        { ...kinds("stage", "Stage", "choice"), choices: ["Enquiry", "Offer sent"] },
         kinds("value", "Value", "money"),
         kinds("created", "Created", "time"),
       ],
@@ -135,23 +135,46 @@ describe("the sentence", () => {
   it("opens the editor of a clause and changes whose records they are", async () => {
     const user = userEvent.setup();
     render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
-    await user.click(screen.getByRole("button", { name: "everyone" }));
-    await user.click(screen.getByRole("option", { name: "My team’s" }));
+    await user.click(screen.getByRole("button", { name: "whose: everyone" }));
+    await user.click(screen.getByRole("option", { name: "My team's" }));
     expect(last.whose).toBe("team");
+  });
+
+  it("goes from one clause to another with one press, and back to where one was with Escape", async () => {
+    const user = userEvent.setup();
+    render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
+    await user.click(screen.getByRole("button", { name: "whose: everyone" }));
+    expect(screen.getByRole("listbox", { name: "Whose records" })).toBeTruthy();
+    await user.click(screen.getByRole("button", { name: "summary: count", hidden: true }));
+    expect(await screen.findByRole("button", { name: "Sum of …" })).toBeTruthy();
+    expect(screen.queryByRole("listbox", { name: "Whose records" })).toBeNull();
+    await user.keyboard("{Escape}");
+    await vi.waitFor(() => expect(document.activeElement?.getAttribute("aria-label")).toBe("summary: count"));
+    // What is chosen once is done: its editor closes, and the focus is where it was.
+    await user.click(screen.getByRole("button", { name: "whose: everyone" }));
+    await user.click(screen.getByRole("option", { name: "Mine" }));
+    expect(screen.queryByRole("dialog")).toBeNull();
+    await vi.waitFor(() => expect(document.activeElement?.getAttribute("aria-label")).toBe("whose: everyone"));
+  });
+
+  it("says what an invitation adds, with an example of one's own", async () => {
+    render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
+    screen.getByRole("button", { name: "where…" }).focus();
+    expect((await screen.findByRole("tooltip")).textContent).toBe("Only deals that meet a condition, as “stage is Enquiry”.");
   });
 
   it("takes a summary in and out, never the last", async () => {
     const user = userEvent.setup();
     render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
-    await user.click(screen.getByRole("button", { name: "count" }));
-    expect(screen.getByRole("button", { name: "Take out Count" })).toHaveProperty("disabled", true);
+    await user.click(screen.getByRole("button", { name: "summary: count" }));
+    expect(screen.getByRole("button", { name: "Remove Count" })).toHaveProperty("disabled", true);
     await user.click(screen.getByRole("button", { name: "Sum of …" }));
     await user.keyboard("value{Enter}");
     expect(last.summaries).toEqual([
       { key: "count", fn: "count" },
       { key: "sum_value", fn: "sum", of: "value" },
     ]);
-    await user.click(screen.getByRole("button", { name: "Take out Count" }));
+    await user.click(screen.getByRole("button", { name: "Remove Count" }));
     expect(last.summaries).toHaveLength(1);
   });
 

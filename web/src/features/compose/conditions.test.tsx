@@ -140,7 +140,7 @@ describe("conditions of several", () => {
     expect(last()).toEqual({ any: [closed, { field: "value", is: "empty" }] });
     await userEvent.click(screen.getByRole("radio", { name: "all of these" }));
     expect(last()).toEqual({ all: [closed, { field: "value", is: "empty" }] });
-    await userEvent.click(screen.getByRole("button", { name: "Take out Closed within this month" }));
+    await userEvent.click(screen.getByRole("button", { name: "Remove Closed within this month" }));
     expect(last()).toEqual({ all: [{ field: "value", is: "empty" }] });
   });
 

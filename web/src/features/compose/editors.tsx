@@ -30,7 +30,7 @@ export function StartEditor({ schema, brief, onChange }: Props) {
   );
 }
 
-export function WhoseEditor({ schema, brief, onChange }: Props) {
+export function WhoseEditor({ schema, brief, onChange, onDone }: Props & { onDone?: () => void }) {
   const w = brief.whose ?? "everyone";
   const lists = typeof w === "object" ? w : {};
   const people = typeOf(schema, schema.readers);
@@ -45,12 +45,22 @@ export function WhoseEditor({ schema, brief, onChange }: Props) {
       <div role="listbox" aria-label="Whose records">
         {(
           [
-            ["everyone", "Everyone’s"],
+            ["everyone", "Everyone's"],
             ["mine", "Mine"],
-            ["team", "My team’s"],
+            ["team", "My team's"],
           ] as const
         ).map(([v, text]) => (
-          <button key={v} type="button" role="option" aria-selected={w === v} className="pick" onClick={() => set(v)}>
+          <button
+            key={v}
+            type="button"
+            role="option"
+            aria-selected={w === v}
+            className="pick"
+            onClick={() => {
+              set(v);
+              onDone?.();
+            }}
+          >
             {text}
           </button>
         ))}
@@ -72,7 +82,8 @@ export function WhoseEditor({ schema, brief, onChange }: Props) {
   );
 }
 
-const groupable = (f: Found) => f.field.kind !== "id";
+/** Every field groups; a number of a record only its own, one group a record. */
+const groupable = (f: Found) => f.field.kind !== "id" || f.path === "id";
 
 export function GroupEditor({
   schema,
@@ -143,7 +154,7 @@ export function GroupEditor({
             onDone();
           }}
         >
-          Take out
+          Remove
         </button>
       </div>
       {found && isDated(found.field.kind) && (
@@ -382,10 +393,10 @@ export function SummariesEditor({ schema, brief, onChange }: Props) {
                 type="button"
                 className="btn btn-quiet !px-2"
                 disabled={list.length === 1}
-                aria-label={`Take out ${words(s)}`}
+                aria-label={`Remove ${words(s)}`}
                 onClick={() => put(list.filter((_, k) => k !== i))}
               >
-                Take out
+                Remove
               </button>
             </div>
             {open === i && (

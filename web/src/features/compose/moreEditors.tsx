@@ -32,7 +32,7 @@ export function BringEditor({ schema, brief, onChange, onDone }: Props) {
             onDone();
           }}
         >
-          Take out
+          Remove
         </button>
       </div>
     </div>

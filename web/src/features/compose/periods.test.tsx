@@ -27,6 +27,7 @@ function pick(first?: Within) {
     "GET /api/me": { id: 1, today: "2026-05-14" },
     "POST /api/period": ({ body }: { body: unknown }) => {
       const { from, to } = (body as { within: { from?: string; to?: string } }).within;
+      if (body && (body as { within: unknown }).within === "this_month") return day("2026-05-01", "2026-05-31", "as asked");
       return day(from ?? "2026-04-15", to ?? "2026-05-14", "as asked");
     },
   });
@@ -59,8 +60,9 @@ describe("choosing a period", () => {
     const { last } = pick();
     await userEvent.click(screen.getByRole("radio", { name: "Rolling" }));
     const count = screen.getByRole("textbox", { name: "How many" });
+    expect(last(), "what is shown is in force").toEqual({ last: 30, unit: "day" });
     await userEvent.clear(count);
-    expect(last()).toBeUndefined();
+    expect(last()).toEqual({ last: 30, unit: "day" });
     await userEvent.type(count, "6");
     expect(last()).toEqual({ last: 6, unit: "day" });
     await userEvent.selectOptions(screen.getByRole("combobox", { name: "Unit" }), "week");
@@ -71,6 +73,23 @@ describe("choosing a period", () => {
     expect(last()).toEqual({ next: 6, unit: "week", current: false });
     await userEvent.type(count, "x");
     expect(last()).toEqual({ next: 6, unit: "week", current: false });
+  });
+
+  it("begins two dates with the days that the period has come to", async () => {
+    const { last } = pick("this_month");
+    await userEvent.click(screen.getByRole("radio", { name: "Dates" }));
+    await vi.waitFor(() => expect(last()).toEqual({ from: "2026-05-01", to: "2026-05-31" }));
+    expect(screen.getByLabelText<HTMLInputElement>("First day").value).toBe("2026-05-01");
+  });
+
+  it("is walked by the arrow keys", async () => {
+    const { last } = pick("this_month");
+    screen.getByRole("option", { name: /this month/ }).focus();
+    await userEvent.keyboard("{ArrowDown}{Enter}");
+    expect(last()).toBe("last_month");
+    screen.getByRole("radio", { name: "Named" }).focus();
+    await userEvent.keyboard("{ArrowRight}");
+    expect(last()).toEqual({ last: 30, unit: "day" });
   });
 
   it("takes two days from the calendar, and begins anew with a day before the first", async () => {

@@ -91,7 +91,7 @@ export function FindPage() {
         <Word
           label="Whose"
           value={get("whose")}
-          invite="of…"
+          invite="whose…"
           onChange={(v) => set("whose", v)}
           options={[
             ["", "of everyone"],
@@ -139,7 +139,7 @@ export function FindPage() {
         <Word
           label="About which records"
           value={get("start")}
-          invite="about…"
+          invite="over which records…"
           onChange={(v) => set("start", v)}
           options={[["", "about any records"], ...schema.types.map((t): [string, string] => [t.key, `about ${t.label.toLowerCase()}`])]}
         />{" "}
@@ -158,7 +158,7 @@ export function FindPage() {
         <Word
           label="Kept for whom"
           value={get("for")}
-          invite="kept for…"
+          invite="for whom…"
           onChange={(v) => set("for", v)}
           options={[
             ["", "kept for anyone"],

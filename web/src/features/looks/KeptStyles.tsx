@@ -122,7 +122,7 @@ export function StyleDialog({
         </label>
         <OwnColours colours={s.palette} house={house} onChange={(palette) => setS({ ...s, palette })} />
         <div className="grid grid-cols-3 gap-2">
-          <LookChoices value={s} below="the house’s" onChange={(change) => setS({ ...s, ...change })} />
+          <LookChoices value={s} below="house style" onChange={(change) => setS({ ...s, ...change })} />
         </div>
         <div className="mt-4 flex justify-end gap-2">
           <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>

@@ -3,6 +3,6 @@ export const looks = [
   ["legend", "Legend", { "": "top", right: "right", below: "below", left: "left", none: "none" }],
   ["guides", "Guides", { "": "along values", both: "along both", stripes: "stripes", none: "none" }],
   ["labels", "Labels", { "": "as they fit", values: "values", shares: "shares", both: "both", none: "none" }],
-  ["totals", "The whole", { "": "not said", total: "total", records: "how many records", both: "both" }],
-  ["on", "On", { "": "as the reader has it", paper: "paper", ink: "ink" }],
+  ["totals", "Total", { "": "not said", total: "total", records: "how many records", both: "both" }],
+  ["on", "Background", { "": "as the reader has it", paper: "paper", ink: "ink" }],
 ] as const;

@@ -55,9 +55,9 @@ export function NewPage() {
       <header className="mb-3 flex flex-wrap items-center gap-3">
         <h1 className="title mr-auto text-[26px]">New report{home && ` for “${home.title}”`}</h1>
         <button type="button" className="btn" onClick={() => file.current?.click()}>
-          Brief from a file…
+          Report from a file…
         </button>
-        <JSONFile label="Brief from a file" of={file} onFile={(f) => void read(f)} />
+        <JSONFile label="Report from a file" of={file} onFile={(f) => void read(f)} />
         {me.role === "administrator" && (
           <button type="button" className="btn" onClick={() => setPoint("new")}>
             New starting point
