@@ -163,9 +163,9 @@ func everything(t *testing.T, snap *column.Snapshot, data []byte, view, reader s
 		}
 	}
 	if len(b.Parts) == 0 {
-		_, details, err := engine.RunWithDetails(ctx, snap, bound, opts, 2)
+		_, under, err := engine.RunGrouped(ctx, snap, bound, opts)
 		require.NoError(t, err)
-		list("details", details.Records, nil)
+		list("groups and records", under.Records, nil)
 	}
 	return lines
 }

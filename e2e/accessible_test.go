@@ -28,8 +28,8 @@ func TestScreensAreAccessible(t *testing.T) {
 	}{
 		{"find", "/find", "found, all of them"},
 		{"new report", "/reports/new", "Keep as mine"},
-		{"reading", "/reports/1", "and 9 more"},
-		{"composing", "/reports/1/edit", "and 9 more"},
+		{"reading", "/reports/1", "records, all of them"},
+		{"composing", "/reports/1/edit", "records, all of them"},
 		{"a cross-tab", "/reports/2", "Video meeting"},
 		{"dashboards", "/dashboards", "5 panels"},
 		{"a dashboard", "/dashboards/1", "as of"},

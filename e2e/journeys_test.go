@@ -179,7 +179,7 @@ func TestComparedAndSideBySide(t *testing.T) {
 	p.find("table", "Groups")
 	p.sees("compared with the period before (20 Mar – 16 Apr 2026)")
 	p.sees("17 Apr – 14 May 2026")
-	require.Regexp(t, `[+−]\d+ · [+−]\d+\.\d %`, p.await(`document.querySelector("table[aria-label=Groups] tbody")?.innerText`))
+	require.Regexp(t, `[+−]\d+ · [+−]\d+\.\d %`, p.await(`document.querySelector("[role=table][aria-label=Groups]")?.innerText`))
 	p.click("radio", "Groups")
 	p.shot("compared")
 
@@ -217,7 +217,7 @@ func TestComparedAndSideBySide(t *testing.T) {
 	p.sees("sum of value of Deals")
 	p.find("table", "Groups")
 	p.shot("side-by-side")
-	head := p.await(`document.querySelector("table[aria-label=Groups] thead")?.innerText`)
+	head := p.await(`document.querySelector("[role=table][aria-label=Groups]")?.innerText`)
 	require.Contains(t, head, "Sum of value")
 	require.Contains(t, head, "Activities")
 }

@@ -16,6 +16,7 @@ import (
 	"uzzel/core/engine"
 	"uzzel/core/period"
 	"uzzel/core/schema"
+	"uzzel/core/table"
 	"uzzel/internal/exchange"
 	"uzzel/internal/store"
 )
@@ -114,7 +115,7 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 	case "json":
 		err = exchange.WriteJSON(out, lines.Table())
 	case "xlsx":
-		err = exchange.WriteXLSX(out, lines.Table(), [][2]string{{"Sentence", sentence()}})
+		err = exchange.WriteXLSX(out, table.Plain(lines.Table()), exchange.Workbook{About: [][2]string{{"Sentence", sentence()}}})
 	default:
 		_, err = exchange.WriteCSV(out, lines.Table(), false)
 	}

@@ -253,14 +253,20 @@ func TestCompareIsTwoRuns(t *testing.T) {
 func TestTargetAndDetails(t *testing.T) {
 	snap := snapshot(t, harbour)
 	b := bind(t, snap, `{"version":1,"start":"deals","groups":[{"field":"customer"}],"summaries":[{"key":"v","fn":"sum","of":"value"}],"target":"1000","columns":[{"field":"name"}],"order":[{"field":"value","desc":true}]}`)
-	r, d, err := engine.RunWithDetails(context.Background(), snap, b, engine.Options{Today: today}, 1)
+	r, d, err := engine.RunGrouped(context.Background(), snap, b, engine.Options{Today: today})
 	require.NoError(t, err)
 	require.Equal(t, "0.3405", r.Progress.Share.Num.String())
 	require.Equal(t, "659.5", r.Progress.Missing.Num.String())
 	first := r.Rows[0].Children[0]
 	require.Equal(t, "Eiderport", r.Rows[first].Label)
-	require.Equal(t, []string{"Pontoon"}, texts(t, d.Records)[d.Of[first][0]])
-	require.Equal(t, 1, d.More[first])
+	require.Equal(t, engine.GroupRun{Node: first, First: 0, Count: 2}, d.Runs[0])
+	require.Equal(t, []string{"Pontoon"}, texts(t, d.Records)[0], "in the order of the brief within its group")
+	at := 0
+	for _, run := range d.Runs {
+		require.Equal(t, at, run.First, "one group after the other")
+		at += run.Count
+	}
+	require.Equal(t, d.Len(), at)
 }
 
 func TestRunsStop(t *testing.T) {

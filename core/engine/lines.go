@@ -3,8 +3,6 @@ package engine
 import (
 	"context"
 	"iter"
-	"slices"
-	"strings"
 
 	"uzzel/core/schema"
 )
@@ -14,20 +12,17 @@ type Lines struct {
 	Header []string
 	Rows   [][]string
 	Kinds  []schema.Kind // by column; nil where they are not known
-	Depths []int         // of an outline, by row: 0 is the total; nil where there is none
 }
 
-// Table is a table of texts that is written out line by line, so that none of it need be held as a whole. A line's depth
-// is that of an outline: 0 is the total, Deepest an innermost group; without an outline all lines have depth 0.
+// Table is a table of texts that is written out line by line, so that none of it need be held as a whole.
 type Table struct {
-	Header  []string
-	Kinds   []schema.Kind // by column; nil where they are not known
-	Outline bool
-	Deepest int
-	Rows    iter.Seq2[Line, error]
+	Header []string
+	Kinds  []schema.Kind // by column; nil where they are not known
+	Rows   iter.Seq2[Line, error]
 }
 
-// Line is one line of a table.
+// Line is one line of a table. Depth is that of an outline: 0 is the total, the groups follow from outside in, then the
+// records; without an outline all lines have depth 0.
 type Line struct {
 	Cells []string
 	Depth int
@@ -35,17 +30,10 @@ type Line struct {
 
 // Table is the lines as a table that is written out.
 func (l Lines) Table() Table {
-	t := Table{Header: l.Header, Kinds: l.Kinds, Outline: l.Depths != nil}
-	for _, d := range l.Depths {
-		t.Deepest = max(t.Deepest, d)
-	}
+	t := Table{Header: l.Header, Kinds: l.Kinds}
 	t.Rows = func(yield func(Line, error) bool) {
-		for i, row := range l.Rows {
-			line := Line{Cells: row}
-			if l.Depths != nil {
-				line.Depth = l.Depths[i]
-			}
-			if !yield(line, nil) {
+		for _, row := range l.Rows {
+			if !yield(Line{Cells: row}, nil) {
 				return
 			}
 		}
@@ -69,9 +57,15 @@ func (l *Records) Table(ctx context.Context, budget *Budget) Table {
 		}
 		t.Header, t.Kinds = append(t.Header, label), append(t.Kinds, kind)
 	}
-	t.Rows = func(yield func(Line, error) bool) {
-		for from := 0; from < l.n; from += tablePage {
-			page, err := l.Read(ctx, budget, from, from+tablePage)
+	t.Rows = l.Stretch(ctx, budget, 0, l.n)
+	return t
+}
+
+// Stretch is the rows from one place up to another, for people: links by name.
+func (l *Records) Stretch(ctx context.Context, budget *Budget, from, to int) iter.Seq2[Line, error] {
+	return func(yield func(Line, error) bool) {
+		for from := from; from < to; from += tablePage {
+			page, err := l.Read(ctx, budget, from, min(from+tablePage, to))
 			if err != nil {
 				yield(Line{}, err)
 				return
@@ -88,7 +82,6 @@ func (l *Records) Table(ctx context.Context, budget *Budget) Table {
 			}
 		}
 	}
-	return t
 }
 
 func (r *Result) summaryHeaders() []string {
@@ -102,7 +95,9 @@ func (r *Result) summaryHeaders() []string {
 	return h
 }
 
-func (r *Result) cellTexts(row, col int, plain bool) []string {
+// CellTexts writes a cell, a text for each summary; where the brief compares, followed by what was before, the change and
+// the change as a ratio. Shown as each summary is, or plain.
+func (r *Result) CellTexts(row, col int, plain bool) []string {
 	var t []string
 	c := r.Cell(row, col)
 	for s := range r.Bound.Summaries {
@@ -149,9 +144,6 @@ func (t Table) lines() Lines {
 			break // not of a table that is worked out already
 		}
 		out.Rows = append(out.Rows, line.Cells)
-		if t.Outline {
-			out.Depths = append(out.Depths, line.Depth)
-		}
 	}
 	return out
 }
@@ -174,7 +166,7 @@ func (r *Result) SummaryTable() Table {
 					continue
 				}
 				line := append(labels(r.Rows, row), labels(r.Cols, col)...)
-				if !yield(Line{Cells: append(line, r.cellTexts(row, col, false)...)}, nil) {
+				if !yield(Line{Cells: append(line, r.CellTexts(row, col, false)...)}, nil) {
 					return
 				}
 			}
@@ -193,69 +185,5 @@ func labels(nodes []Node, n int) []string {
 
 // Totals is one line of the grand totals, always plain.
 func (r *Result) Totals() Lines {
-	return Lines{Header: r.summaryHeaders(), Rows: [][]string{r.cellTexts(0, 0, true)}}
-}
-
-// Outline is one line for every group, each before the groups in it, and the total last; groups across are columns, each
-// before its subtotal. labels names a group's member, and sums names the summaries.
-func (r *Result) Outline(label func(g int, m Member) string, sums []string) Table {
-	out := Table{Outline: true, Deepest: r.Bound.Rows}
-	for _, g := range r.Bound.Groups[:r.Bound.Rows] {
-		out.Header, out.Kinds = append(out.Header, g.Header(len(r.Bound.Parts) > 1)), append(out.Kinds, schema.Text)
-	}
-	if r.Bound.Rows == 0 {
-		out.Header, out.Kinds = append(out.Header, ""), append(out.Kinds, schema.Text)
-	}
-	var cols []int
-	var walk func(n int, names []string)
-	walk = func(n int, names []string) {
-		for _, k := range r.Cols[n].Children {
-			walk(k, slices.Concat(names, []string{label(r.Bound.Rows+r.Cols[n].Depth, r.Cols[k].Member)}))
-		}
-		cols = append(cols, n)
-		for s, sum := range sums {
-			name := sum
-			switch {
-			case len(names) > 0:
-				name = strings.Join(names, ", ") + ": " + sum
-			case len(r.Cols) > 1:
-				name = "All: " + sum
-			}
-			kind := r.Bound.Summaries[s].Kind
-			out.Header, out.Kinds = append(out.Header, name), append(out.Kinds, kind)
-			if r.compared {
-				out.Header = append(out.Header, name+", before", name+", change", name+", change in %")
-				out.Kinds = append(out.Kinds, kind, kind, schema.Number)
-			}
-		}
-	}
-	walk(0, nil)
-	wide := max(r.Bound.Rows, 1)
-	line := func(n int) Line {
-		cells := make([]string, wide)
-		if n == 0 {
-			cells[0] = "All"
-		} else {
-			cells[r.Rows[n].Depth-1] = label(r.Rows[n].Depth-1, r.Rows[n].Member)
-		}
-		for _, c := range cols {
-			cells = append(cells, r.cellTexts(n, c, false)...)
-		}
-		return Line{cells, r.Rows[n].Depth}
-	}
-	out.Rows = func(yield func(Line, error) bool) {
-		var down func(n int) bool
-		down = func(n int) bool {
-			for _, k := range r.Rows[n].Children {
-				if !yield(line(k), nil) || !down(k) {
-					return false
-				}
-			}
-			return true
-		}
-		if down(0) {
-			yield(line(0), nil)
-		}
-	}
-	return out
+	return Lines{Header: r.summaryHeaders(), Rows: [][]string{r.CellTexts(0, 0, true)}}
 }

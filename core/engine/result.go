@@ -44,6 +44,9 @@ type Result struct {
 	empty    []Value // what a cell without rows has
 }
 
+// Compared says whether cells are set against an earlier period.
+func (r *Result) Compared() bool { return r.compared }
+
 // siblings are the groups in one group, in one column of one summary.
 type siblings struct{ parent, col, summary int }
 

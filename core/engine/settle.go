@@ -2,6 +2,7 @@ package engine
 
 import (
 	"fmt"
+	"slices"
 	"sort"
 	"strings"
 
@@ -390,4 +391,14 @@ func (a *answer) expr(e *brief.Expr, refs []maybe) maybe {
 		return truth(holds(e.Op, args[0], args[1]))
 	}
 	return apply(e, args)
+}
+
+// among puts a place into a list of at most few in the order of less, if it comes before the last of them.
+func among(list []int32, place int32, few int, less func(a, b int32) bool) []int32 {
+	if len(list) == few && (few == 0 || !less(place, list[few-1])) {
+		return list
+	}
+	at := sort.Search(len(list), func(i int) bool { return less(place, list[i]) })
+	list = slices.Insert(list, at, place)
+	return list[:min(len(list), few)]
 }

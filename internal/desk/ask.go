@@ -26,9 +26,6 @@ type Answer struct {
 	Unseen   string // what the reader does not see of what it reads, in words
 }
 
-// fewDetails is how many records each group shows at once.
-const fewDetails = 3
-
 // Bind checks a brief; what is wrong comes back as brief.Problems.
 func (d *Desk) Bind(b *brief.Brief) (*brief.Bound, error) { return brief.Bind(b, d.Snapshot().Schema) }
 
@@ -120,18 +117,10 @@ func unseen(b *brief.Bound, hidden int64, partly []string, v view) string {
 
 // numbers is what a brief comes to before it is drawn.
 type numbers struct {
-	Result  *engine.Result
-	Details *engine.Details // nil where only totals are asked for
-	Page    *engine.Page    // the records of the details
+	Result *engine.Result
 }
 
-func (n numbers) bytes() int64 {
-	bytes := n.Result.Bytes()
-	if n.Page != nil {
-		bytes += int64(len(n.Page.Texts)) * int64(60*len(n.Page.Names)+60)
-	}
-	return bytes
-}
+func (n numbers) bytes() int64 { return n.Result.Bytes() }
 
 // bare is the question that a brief's numbers answer: they hang neither on its chart, nor on the house style, nor on
 // whether records are shown.
@@ -159,36 +148,57 @@ func (d *Desk) steps(ctx context.Context, v view, bound *brief.Bound) (map[strin
 
 // result works out what a bound brief comes to; not again where one was answered that differs in its looks alone.
 func (d *Desk) result(ctx context.Context, v view, bound *brief.Bound) (numbers, error) {
-	b := bound.Brief
-	detailed := !b.TotalsOnly && len(b.Parts) == 0 && len(b.Groups) > 0
-	more := "numbers"
-	if detailed {
-		more = "numbers and records"
-	}
-	q, err := v.bare(bound, more)
+	q, err := v.bare(bound, "numbers")
 	if err != nil {
 		return numbers{}, err
 	}
-	if !detailed { // what was worked out with its records has the numbers
-		with := q
-		with.more = "numbers and records"
-		if n, ok := d.answers.get(with); ok {
-			return numbers{Result: n.(numbers).Result}, nil
-		}
-	}
 	return answer(ctx, d, q, func(ctx context.Context) (n numbers, err error) {
 		return n, d.run(ctx, v, bound, false, func(ctx context.Context, opts engine.Options) error {
-			if !detailed {
-				n.Result, err = engine.Run(ctx, v.snap, bound, opts)
-				return err
-			}
-			if n.Result, n.Details, err = engine.RunWithDetails(ctx, v.snap, withName(bound), opts, fewDetails); err != nil {
-				return err
-			}
-			n.Page, err = n.Details.Read(ctx, opts.Budget, 0, n.Details.Len())
+			n.Result, err = engine.Run(ctx, v.snap, bound, opts)
 			return err
 		})
 	}, numbers.bytes)
+}
+
+// Grouped is the rows of a brief's groups, with where those of each group are.
+type Grouped struct {
+	*List
+	Result *engine.Result
+	Runs   []engine.GroupRun
+}
+
+// Grouped gives the rows of a brief's innermost groups, one group after the other.
+func (d *Desk) Grouped(ctx context.Context, who Person, b *brief.Brief) (*Grouped, error) {
+	return d.grouped(ctx, d.view(who), b)
+}
+
+func (d *Desk) grouped(ctx context.Context, v view, b *brief.Brief) (*Grouped, error) {
+	q, err := v.question(b, "groups and records")
+	if err != nil {
+		return nil, err
+	}
+	return answer(ctx, d, q, func(ctx context.Context) (*Grouped, error) {
+		bound, err := brief.Bind(b, v.snap.Schema)
+		if err != nil {
+			return nil, err
+		}
+		if len(bound.Parts) > 1 || bound.Rows == 0 {
+			return nil, fail(Invalid, "/brief/groups", "Records stand under groups of one record type.")
+		}
+		g := &Grouped{List: &List{Bound: bound, Sentence: v.say(bound), Writer: writer(v.snap, v.looks), d: d, v: v}}
+		err = d.run(ctx, v, bound, false, func(ctx context.Context, opts engine.Options) error {
+			res, rows, err := engine.RunGrouped(ctx, v.snap, withName(bound), opts)
+			if err == nil {
+				g.Result, g.Records, g.Runs = res, rows.Records, rows.Runs
+			}
+			return err
+		})
+		if err != nil {
+			return nil, err
+		}
+		g.Unseen = unseen(bound, g.Result.Hidden, g.Result.Partly, v)
+		return g, nil
+	}, func(g *Grouped) int64 { return g.List.Bytes() + g.Result.Bytes() + int64(len(g.Runs))*24 })
 }
 
 // List is a list of records that pages are read from.

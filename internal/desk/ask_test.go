@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"reflect"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -49,7 +50,6 @@ func TestNumbersAreKept(t *testing.T) {
 		return a
 	}
 	first := ask(maite, `,"chart":{"kind":"column"}`)
-	require.NotNil(t, first.Details)
 
 	other := ask(maite, `,"chart":{"kind":"bar"}`)
 	require.Same(t, first.Result, other.Result, "another chart")
@@ -58,7 +58,6 @@ func TestNumbersAreKept(t *testing.T) {
 
 	totals := ask(maite, `,"totalsOnly":true`)
 	require.Same(t, first.Result, totals.Result, "totals only")
-	require.Nil(t, totals.Details)
 
 	steps := func(looks string) *desk.Answer {
 		a := ask(maite, `,"chart":{"kind":"funnel","steps":true`+looks+`}`)
@@ -77,12 +76,6 @@ func TestNumbersAreKept(t *testing.T) {
 		require.NotSame(t, first.Result, ask(maite, more).Result, name)
 	}
 	require.NotSame(t, first.Result, ask(petra, "").Result, "another reader may see other records")
-
-	// Totals that came first say nothing of records.
-	counted := `,"blank":false,"totalsOnly":true`
-	require.Nil(t, ask(maite, counted).Details)
-	require.NotNil(t, ask(maite, `,"blank":false`).Details, "records asked for later")
-	require.Nil(t, ask(maite, counted).Details)
 
 	require.NoError(t, s.Write(ctx, func(w *store.Writer) error {
 		return w.Add("deals", []store.Record{{"id": "1000000", "name": "One more", "stage": "Enquiry"}})
@@ -212,4 +205,30 @@ func TestValues(t *testing.T) {
 	_, err = d.Values(ctx, who, "deals", "owner.shoe_size", "")
 	var problems brief.Problems
 	require.ErrorAs(t, err, &problems)
+}
+
+// The records under groups are all there are, one group after the other, each as many as its group counts.
+func TestGroupedRecords(t *testing.T) {
+	d, _ := demoDesk(t)
+	ctx, maite := context.Background(), person(t, d, 1)
+	b := decoded(t, `{"version":1,"start":"deals","groups":[{"field":"stage"}],"columns":[{"field":"value"},{"field":"stage"}],"order":[{"field":"value","desc":true}],"limit":3}`)
+	g, err := d.Grouped(ctx, maite, b)
+	require.NoError(t, err)
+	a, err := d.Ask(ctx, maite, b)
+	require.NoError(t, err)
+	require.EqualValues(t, a.Result.Records, g.Len(), "a limit is the list's alone")
+	for _, run := range g.Runs {
+		page, err := g.Page(ctx, run.First, run.First+run.Count)
+		require.NoError(t, err)
+		for i, row := range page.Texts {
+			require.Equal(t, g.Result.Rows[run.Node].Label, row[1])
+			if i > 0 {
+				before, _ := strconv.ParseFloat(page.Texts[i-1][0], 64)
+				now, _ := strconv.ParseFloat(row[0], 64)
+				require.GreaterOrEqual(t, before, now)
+			}
+		}
+	}
+	_, err = d.Grouped(ctx, maite, decoded(t, `{"version":1,"start":"deals"}`))
+	require.ErrorContains(t, err, "under groups")
 }

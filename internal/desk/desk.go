@@ -13,6 +13,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/period"
@@ -108,6 +109,9 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*Desk, error) {
 
 // Today is the day that questions are answered on.
 func (d *Desk) Today() int32 { return d.today() }
+
+// CurrencySign is what amounts of the organisation are written with.
+func (d *Desk) CurrencySign() string { return brief.Currency(d.Snapshot().Schema.Settings.Currency) }
 
 // Snapshot is the records as they are now.
 func (d *Desk) Snapshot() *column.Snapshot { return d.store.Snapshot() }

@@ -4,31 +4,33 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"iter"
 	"strconv"
 
 	"uzzel/core/brief"
-	"uzzel/core/chart"
 	"uzzel/core/engine"
+	"uzzel/core/table"
 )
 
 // Extract is what is taken out of the application: a table, and what it is about. Its lines are worked out as they are
 // written.
 type Extract struct {
-	engine.Table
+	table.Sheet
 	Title string
+	View  string      // in words: records, summary, totals, groups and records
 	About [][2]string // what is said of it, in words: the sentence, its conditions, who, when
 	Brief brief.Public
 }
 
 // Export takes a brief's records, summary, totals or outline out. report is the kept report that it is a reading of, 0 for
 // none. Readers take out what was kept, narrowed or for other dates and people (brief.Within); what an owner does not let
-// out is refused.
-func (d *Desk) Export(ctx context.Context, who Person, report int64, b *brief.Brief, view string) (*Extract, error) {
+// out is refused. Headers are as they are shown; with keys, as uzzel run writes them.
+func (d *Desk) Export(ctx context.Context, who Person, report int64, b *brief.Brief, view string, keys bool) (*Extract, error) {
 	title, asked, err := d.mayTake(ctx, who, report, b)
 	if err != nil {
 		return nil, err
 	}
-	out := &Extract{Title: title, Brief: brief.ForOwner(b)}
+	out := &Extract{Title: title, View: view, Brief: brief.ForOwner(b)}
 	v := d.view(who)
 	var said brief.Sentence
 	var records int64
@@ -39,24 +41,29 @@ func (d *Desk) Export(ctx context.Context, who Person, report int64, b *brief.Br
 		if err != nil {
 			return nil, err
 		}
-		out.Table, records, said, unseen = l.inTurn(ctx), int64(l.Len()), l.Sentence, l.Unseen
+		out.Sheet, records, said, unseen = table.OfRecords(l.Records, asked, l.inTurn(ctx, 0, l.Len())), int64(l.Len()), l.Sentence, l.Unseen
+		if keys {
+			for i := range out.Columns {
+				out.Columns[i].Label = l.Labels[i]
+			}
+		}
 	case "summary", "totals", "outline":
 		a, err := d.ask(ctx, v, asked)
 		if err != nil {
 			return nil, err
 		}
 		records, said, unseen = a.Result.Records, a.Sentence, a.Unseen
-		switch view {
-		case "totals":
-			out.Table = a.Result.Totals().Table()
-		case "summary":
-			out.Table = a.Result.SummaryTable()
+		switch {
+		case view == "totals":
+			out.Sheet = table.Plain(a.Result.Totals().Table())
+		case view == "summary" && keys:
+			out.Sheet = table.Plain(a.Result.SummaryTable())
+		case view == "summary":
+			out.Sheet = table.Summary(a.Result, a.Writer)
 		default:
-			var sums []string
-			for i := range a.Bound.Summaries {
-				sums = append(sums, chart.SummaryName(a.Result, i))
+			if out.Sheet, err = d.outline(ctx, v, asked, a); err != nil {
+				return nil, err
 			}
-			out.Table = a.Result.Outline(func(g int, m engine.Member) string { return chart.Label(a.Bound.Groups[g], m, a.Writer.Cal) }, sums)
 		}
 		if title == "" {
 			out.Title = a.Drawing.Title
@@ -70,6 +77,12 @@ func (d *Desk) Export(ctx context.Context, who Person, report int64, b *brief.Br
 			out.About = append(out.About, [2]string{map[string]string{"whose": "Whose", "period": "Period", "filter": "Condition"}[c.Key], c.Text})
 		}
 	}
+	if out.View == "outline" {
+		out.View = "groups"
+		if out.Deepest > len(b.Groups) {
+			out.View = "groups and records"
+		}
+	}
 	if brief.Narrowed(asked) {
 		out.About = append(out.About, [2]string{"Condition", brief.Unsaid})
 	}
@@ -81,13 +94,33 @@ func (d *Desk) Export(ctx context.Context, who Person, report int64, b *brief.Br
 	return out, nil
 }
 
-// inTurn is the list as a table that is read in turn with what others ask.
-func (l *List) inTurn(ctx context.Context) engine.Table {
-	t := l.Table(ctx, nil)
-	t.Rows = func(yield func(engine.Line, error) bool) {
+// outline is a result as it is laid out on the screen: its groups, with the records under them where they are shown.
+func (d *Desk) outline(ctx context.Context, v view, b *brief.Brief, a *Answer) (table.Sheet, error) {
+	if b.TotalsOnly || len(b.Parts) > 0 || a.Bound.Rows == 0 {
+		return table.Outline(a.Result, a.Writer, nil), nil
+	}
+	g, err := d.grouped(ctx, v, b)
+	if err != nil {
+		return table.Sheet{}, err
+	}
+	run := map[int]engine.GroupRun{}
+	for _, r := range g.Runs {
+		run[r.Node] = r
+	}
+	return table.Outline(g.Result, a.Writer, &table.Under{List: g.Records, Of: func(n int) iter.Seq2[engine.Line, error] {
+		return g.inTurn(ctx, run[n].First, run[n].First+run[n].Count)
+	}}), nil
+}
+
+// inTurn is a stretch of the list, read in turn with what others ask.
+func (l *List) inTurn(ctx context.Context, from, to int) iter.Seq2[engine.Line, error] {
+	return func(yield func(engine.Line, error) bool) {
+		if from >= to {
+			return
+		}
 		err := l.d.run(ctx, l.v, l.Bound, true, func(ctx context.Context, opts engine.Options) error {
 			opts.Budget.Rows = 1 << 40 // as many as there are
-			for line, err := range l.Table(ctx, opts.Budget).Rows {
+			for line, err := range l.Stretch(ctx, opts.Budget, from, to) {
 				if err != nil {
 					return err
 				}
@@ -101,7 +134,6 @@ func (l *List) inTurn(ctx context.Context) engine.Table {
 			yield(engine.Line{}, err)
 		}
 	}
-	return t
 }
 
 var errEnough = errors.New("no more lines are wanted")

@@ -1,7 +1,10 @@
 package exchange
 
 import (
+	"bytes"
+	"errors"
 	"fmt"
+	"image/png"
 	"io"
 	"iter"
 	"strconv"
@@ -12,12 +15,20 @@ import (
 
 	"uzzel/core/engine"
 	"uzzel/core/schema"
+	"uzzel/core/table"
 )
 
-// WriteXLSX writes a table as a workbook: a header that stays in view, numbers as numbers, days as days, and all else as
-// text, so that no cell is a formula. The lines of an outline can be folded, totals in bold. What is said about the table
-// stands on a second sheet, a line for each name and text, where there is any.
-func WriteXLSX(w io.Writer, t engine.Table, about [][2]string) error {
+// Workbook is what stands in a workbook beside its table.
+type Workbook struct {
+	About    [][2]string // what is said of the table, a line for each name and text, on a sheet of its own
+	Currency string      // the sign that amounts are written with
+	Chart    []byte      // a picture of the chart as PNG, on a sheet of its own
+}
+
+// WriteXLSX writes a sheet as a workbook: a header that stays in view and filters, numbers as numbers in the forms of the
+// screen, days as days, and all else as text, so that no cell is a formula. The lines of an outline can be folded,
+// headings of others in bold. A chart that is no picture is refused.
+func WriteXLSX(w io.Writer, t table.Sheet, more Workbook) error {
 	f := excelize.NewFile()
 	defer func() { _ = f.Close() }()
 	const sheet = "Report"
@@ -28,10 +39,7 @@ func WriteXLSX(w io.Writer, t engine.Table, about [][2]string) error {
 	if err := f.SetSheetProps(sheet, &excelize.SheetPropsOptions{OutlineSummaryBelow: &below}); err != nil {
 		return err
 	}
-	styles, err := stylesOf(f)
-	if err != nil {
-		return err
-	}
+	looks := cellLooks{f: f, currency: more.Currency, ids: map[string]int{}}
 	s, err := f.NewStreamWriter(sheet)
 	if err != nil {
 		return err
@@ -39,30 +47,58 @@ func WriteXLSX(w io.Writer, t engine.Table, about [][2]string) error {
 	if err := s.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}); err != nil {
 		return err
 	}
+	rows, err := writeRows(s, t, &looks)
+	if err != nil {
+		return err
+	}
+	if len(t.Columns) > 0 && rows > 0 {
+		last, err := excelize.CoordinatesToCellName(len(t.Columns), rows+1)
+		if err != nil {
+			return err
+		}
+		if err := f.AutoFilter(sheet, "A1:"+last, nil); err != nil {
+			return err
+		}
+	}
+	if err := s.Flush(); err != nil {
+		return err
+	}
+	if err := writeChart(f, more.Chart); err != nil {
+		return err
+	}
+	if err := writeAbout(f, more.About, &looks); err != nil {
+		return err
+	}
+	_, err = f.WriteTo(w)
+	return err
+}
+
+// writeRows writes the header and the lines, and gives how many lines there are.
+func writeRows(s *excelize.StreamWriter, t table.Sheet, looks *cellLooks) (int, error) {
 	next, stop := iter.Pull2(t.Rows)
 	defer stop()
 	first := []engine.Line{}
 	for len(first) < widthLines {
 		row, err, ok := next()
 		if err != nil {
-			return err
+			return 0, err
 		}
 		if !ok {
 			break
 		}
 		first = append(first, row)
 	}
-	for c, width := range widths(t.Header, first) {
+	for c, width := range widths(t, first) {
 		if err := s.SetColWidth(c+1, c+1, width); err != nil {
-			return err
+			return 0, err
 		}
 	}
-	head := make([]any, len(t.Header))
-	for c, text := range t.Header {
-		head[c] = excelize.Cell{Value: text, StyleID: styles.bold}
+	head := make([]any, len(t.Columns))
+	for c, col := range t.Columns {
+		head[c] = excelize.Cell{Value: col.Label, StyleID: looks.id("", true)}
 	}
 	if err := s.SetRow("A1", head); err != nil {
-		return err
+		return 0, err
 	}
 	for i := 0; ; i++ {
 		var row engine.Line
@@ -71,24 +107,19 @@ func WriteXLSX(w io.Writer, t engine.Table, about [][2]string) error {
 		} else {
 			line, err, ok := next()
 			if err != nil {
-				return err
+				return 0, err
 			}
 			if !ok {
-				break
+				return i, looks.err
 			}
 			row = line
 		}
 		if i == MaxSheetRows {
-			return ErrSheetFull
+			return 0, ErrSheetFull
 		}
 		cells := make([]any, len(row.Cells))
-		total := t.Outline && row.Depth < t.Deepest
 		for c, text := range row.Cells {
-			kind := schema.Kind("")
-			if t.Kinds != nil {
-				kind = t.Kinds[c]
-			}
-			cells[c] = styles.cell(kind, text, total)
+			cells[c] = looks.cell(t.Columns[c], text, t.Outline && row.Depth < t.Deepest)
 		}
 		var opts []excelize.RowOpts
 		if t.Outline && row.Depth > 1 {
@@ -96,23 +127,31 @@ func WriteXLSX(w io.Writer, t engine.Table, about [][2]string) error {
 		}
 		at, err := excelize.CoordinatesToCellName(1, i+2)
 		if err != nil {
-			return err
+			return 0, err
 		}
 		if err := s.SetRow(at, cells, opts...); err != nil {
-			return err
+			return 0, err
 		}
 	}
-	if err := s.Flush(); err != nil {
-		return err
-	}
-	if err := writeAbout(f, about, styles); err != nil {
-		return err
-	}
-	_, err = f.WriteTo(w)
-	return err
 }
 
-func writeAbout(f *excelize.File, about [][2]string, styles cellStyles) error {
+// ErrNoPicture says that what was given as a picture of a chart is none.
+var ErrNoPicture = errors.New("the picture of the chart is no PNG")
+
+func writeChart(f *excelize.File, picture []byte) error {
+	if len(picture) == 0 {
+		return nil
+	}
+	if size, err := png.DecodeConfig(bytes.NewReader(picture)); err != nil || size.Width > 10_000 || size.Height > 10_000 {
+		return ErrNoPicture
+	}
+	if _, err := f.NewSheet("Chart"); err != nil {
+		return err
+	}
+	return f.AddPictureFromBytes("Chart", "A1", &excelize.Picture{Extension: ".png", File: picture, Format: &excelize.GraphicOptions{AltText: "The chart of the report", ScaleX: 0.5, ScaleY: 0.5}})
+}
+
+func writeAbout(f *excelize.File, about [][2]string, looks *cellLooks) error {
 	if len(about) == 0 {
 		return nil
 	}
@@ -127,7 +166,7 @@ func writeAbout(f *excelize.File, about [][2]string, styles cellStyles) error {
 				return err
 			}
 		}
-		if err := f.SetCellStyle(sheet, "A"+n, "A"+n, styles.bold); err != nil {
+		if err := f.SetCellStyle(sheet, "A"+n, "A"+n, looks.id("", true)); err != nil {
 			return err
 		}
 	}
@@ -147,65 +186,108 @@ var ErrSheetFull = fmt.Errorf("a sheet holds %d lines; take it as CSV, or narrow
 const widthLines = 200
 
 // widths gives each column the room of its first lines, between 8 and 50 characters.
-func widths(header []string, first []engine.Line) []float64 {
-	out := make([]float64, len(header))
-	for c, h := range header {
-		out[c] = float64(len([]rune(h)) + 2)
+func widths(t table.Sheet, first []engine.Line) []float64 {
+	out := make([]float64, len(t.Columns))
+	for c, col := range t.Columns {
+		out[c] = float64(len([]rune(col.Label)) + 4) // the sign of the filter stands beside it
+		more := 2
+		if col.Kind.Numeric() {
+			more = 5 // marks between thousands, and a sign
+		}
 		for _, row := range first {
-			out[c] = max(out[c], float64(len([]rune(row.Cells[c]))+2))
+			out[c] = max(out[c], float64(len([]rune(row.Cells[c]))+more))
 		}
 		out[c] = min(max(out[c], 8), 50)
 	}
 	return out
 }
 
-// cellStyles are the looks of cells, in plain and in bold.
-type cellStyles struct {
-	bold, day, boldDay, at, boldAt int
+// cellLooks are the looks of cells, by their number format, in plain and in bold; each is made once.
+type cellLooks struct {
+	f        *excelize.File
+	currency string
+	ids      map[string]int
+	err      error
 }
 
-func stylesOf(f *excelize.File) (out cellStyles, err error) {
-	day, at := "yyyy-mm-dd", "yyyy-mm-dd hh:mm"
-	for _, s := range []struct {
-		id     *int
-		bold   bool
-		format *string
-	}{{&out.bold, true, nil}, {&out.day, false, &day}, {&out.boldDay, true, &day}, {&out.at, false, &at}, {&out.boldAt, true, &at}} {
-		if *s.id, err = f.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: s.bold}, CustomNumFmt: s.format}); err != nil {
-			return out, err
-		}
+func (l *cellLooks) id(format string, bold bool) int {
+	if format == "" && !bold {
+		return 0
 	}
-	return out, nil
+	key := fmt.Sprint(bold, format)
+	if id, ok := l.ids[key]; ok {
+		return id
+	}
+	style := &excelize.Style{Font: &excelize.Font{Bold: bold}}
+	if format != "" {
+		style.CustomNumFmt = &format
+	}
+	id, err := l.f.NewStyle(style)
+	if err != nil {
+		l.err = err
+	}
+	l.ids[key] = id
+	return id
 }
 
-// cell gives a text its type: by the column's kind where it is known, and as a number where it is plainly one otherwise.
-func (s cellStyles) cell(kind schema.Kind, text string, bold bool) any {
-	pick := func(plain, strong int) int {
-		if bold {
-			return strong
-		}
-		return plain
-	}
-	style := pick(0, s.bold)
+// cell gives a text its type and form: by the column's kind where it is known, and as a number where it is plainly one
+// otherwise.
+func (l *cellLooks) cell(c table.SheetColumn, text string, bold bool) any {
 	switch {
 	case text == "":
 		return nil
-	case kind == schema.Date:
+	case c.Kind == schema.Date:
 		if d, err := time.Parse(time.DateOnly, text); err == nil {
-			return excelize.Cell{Value: d, StyleID: pick(s.day, s.boldDay)}
+			return excelize.Cell{Value: d, StyleID: l.id("d mmm yyyy", bold)}
 		}
-	case kind == schema.Time && len(text) >= 16:
+	case c.Kind == schema.Time && len(text) >= 16:
 		if d, err := time.Parse("2006-01-02 15:04", strings.Replace(text[:16], "T", " ", 1)); err == nil {
-			return excelize.Cell{Value: d, StyleID: pick(s.at, s.boldAt)}
+			return excelize.Cell{Value: d, StyleID: l.id("d mmm yyyy hh:mm", bold)}
 		}
-	case kind == schema.YesNo:
-		return excelize.Cell{Value: text == "true", StyleID: style}
-	case kind == "" || kind.Numeric():
+	case c.Kind == schema.YesNo:
+		if text == "true" {
+			text = "yes"
+		} else {
+			text = "no"
+		}
+	case c.Kind == "" || c.Kind.Numeric():
 		if n, err := strconv.ParseFloat(text, 64); err == nil && plainNumber(text) {
-			return excelize.Cell{Value: n, StyleID: style}
+			return excelize.Cell{Value: n, StyleID: l.id(l.number(c, strings.Contains(text, ".")), bold)}
 		}
 	}
-	return excelize.Cell{Value: text, StyleID: style}
+	return excelize.Cell{Value: text, StyleID: l.id("", bold)}
+}
+
+// number is the form of numbers in a column: as on the screen.
+func (l *cellLooks) number(c table.SheetColumn, broken bool) string {
+	decimals := -1
+	if c.Format != nil && c.Format.Decimals != nil {
+		decimals = *c.Format.Decimals
+	}
+	digits := func(otherwise int) string {
+		n := decimals
+		if n < 0 {
+			n = otherwise
+		}
+		if n <= 0 {
+			return "#,##0"
+		}
+		return "#,##0." + strings.Repeat("0", n)
+	}
+	switch {
+	case c.Kind == "":
+		return ""
+	case c.Ratio:
+		return strings.TrimPrefix(digits(1), "#,##") + "%"
+	case c.Kind == schema.Money:
+		sign := strconv.Quote(l.currency)
+		return sign + digits(2) + ";−" + sign + digits(2)
+	case c.Kind == schema.Percent:
+		return digits(0) + ` "%"`
+	case broken && decimals < 0:
+		return "#,##0.######"
+	}
+	return digits(0)
 }
 
 // plainNumber says whether text is a number that a spreadsheet can hold exactly: fifteen digits at most and no zeros in

@@ -51,7 +51,7 @@ func TestFinding(t *testing.T) {
 	about, said := maite.find("kind=report&start=activities")
 	require.Equal(t, []string{"Who did what in the last four weeks"}, about)
 	require.Contains(t, said, "about activities")
-	byField, _ := maite.find("kind=report&search=customer’s+segment")
+	byField, _ := maite.find("kind=report&search=customer%27s+segment")
 	require.Contains(t, byField, "Won by segment", "fields and sentences are searched, too")
 	_, said = maite.find("kind=report&changed=this_month")
 	require.Equal(t, "Reports, changed this month.", said)

@@ -367,7 +367,9 @@ func TestOddButHonest(t *testing.T) {
 	for _, more := range []string{`"groups":[{"field":"customer","top":{"n":3,"by":"v","rest":"drop"}}]`, `"blank":false,"groups":[{"field":"contact.kind"},{"field":"source"}]`} {
 		a := owner.answered(`{"version":1,"start":"deals",` + more + `,"summaries":[{"key":"v","fn":"sum","of":"value"}]}`)
 		require.NotEmpty(t, a["lines"].([]any)[0].(map[string]any)["keys"])
-		require.NotEmpty(t, a["details"])
+		status, under := owner.call("POST", "/api/grouped", `{"brief":{"version":1,"start":"deals",`+more+`,"summaries":[{"key":"v","fn":"sum","of":"value"}]}}`)
+		require.Equal(t, http.StatusOK, status, under)
+		require.NotEmpty(t, under["rows"])
 	}
 	for _, kind := range []string{"scatter", "bubble", "column_line"} {
 		a := owner.answered(`{"version":1,"start":"deals","groups":[{"field":"stage"},{"field":"owner"}],"summaries":[{"key":"v","fn":"sum","of":"value"}],"chart":{"kind":"` + kind + `"}}`)

@@ -14,6 +14,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"uzzel/core/brief"
 	"uzzel/internal/desk"
 	"uzzel/internal/exchange"
 )
@@ -24,6 +25,8 @@ type exportIn struct {
 		Report int64  `json:"report,omitempty" doc:"The saved report that the brief is a reading of"`
 		View   string `json:"view" doc:"records, summary, outline or totals"`
 		Format string `json:"format,omitempty" enum:"csv,xlsx,json" doc:"csv by default"`
+		Names  string `json:"names,omitempty" enum:"shown,keys" doc:"What stands in headers: what is shown, which is the default, or fields and keys"`
+		Chart  []byte `json:"chart,omitempty" maxLength:"6000000" doc:"A picture of the chart for a workbook, as PNG"`
 	}
 }
 
@@ -50,7 +53,7 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	if err := in.Body.Brief.checked(); err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	t, err := a.desk.Export(ctx, who(ctx), max(in.Body.Report, in.Body.Brief.Reading), in.Body.Brief.Brief, in.Body.View)
+	t, err := a.desk.Export(ctx, who(ctx), max(in.Body.Report, in.Body.Brief.Reading), in.Body.Brief.Brief, in.Body.View, in.Body.Names == "keys" || (in.Body.Names == "" && in.Body.Format == "json"))
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
@@ -70,7 +73,7 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	switch ending {
 	case "xlsx":
 		out.ContentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-		err = exchange.WriteXLSX(w, t.Table, t.About)
+		err = exchange.WriteXLSX(w, t.Sheet, exchange.Workbook{About: t.About, Currency: a.desk.CurrencySign(), Chart: in.Body.Chart})
 	case "json":
 		out.ContentType = "application/json"
 		err = writeWhole(w, t, in.Body.View)
@@ -78,11 +81,14 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 		ending = "csv"
 		out.ContentType = "text/csv; charset=utf-8"
 		var defused int
-		defused, err = exchange.WriteCSV(w, t.Table, true)
+		defused, err = exchange.WriteCSV(w, t.Table(), true)
 		out.Defused = strconv.Itoa(defused)
 	}
 	if errors.Is(err, exchange.ErrSheetFull) || errors.Is(err, errFileLarge) {
 		err = &desk.Error{Reason: desk.TooLarge, Message: "This is too large for a file: " + err.Error() + "."}
+	}
+	if errors.Is(err, exchange.ErrNoPicture) {
+		err = &desk.Error{Reason: desk.Invalid, Pointer: "/chart", Message: "What was sent as a picture of the chart is no PNG."}
 	}
 	if err == nil {
 		_, err = file.Seek(0, io.SeekStart)
@@ -90,7 +96,7 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	out.Disposition = mime.FormatMediaType("attachment", map[string]string{"filename": fileName(t.Title) + "." + ending})
+	out.Disposition = mime.FormatMediaType("attachment", map[string]string{"filename": fileName(t.Title, t.View, brief.DayWords(a.desk.Today())) + "." + ending})
 	out.Body = func(c huma.Context) {
 		defer gone()
 		if _, err := io.Copy(c.BodyWriter(), file); err != nil {
@@ -132,15 +138,19 @@ func writeWhole(w io.Writer, t *desk.Extract, view string) error {
 	if _, err := fmt.Fprintf(w, "%s,\n %q: ", strings.TrimSuffix(string(head), "\n}"), view); err != nil {
 		return err
 	}
-	if err := exchange.WriteJSON(w, t.Table); err != nil {
+	if err := exchange.WriteJSON(w, t.Table()); err != nil {
 		return err
 	}
 	_, err = io.WriteString(w, "}\n")
 	return err
 }
 
-// fileName is a title that every file system takes.
-func fileName(title string) string {
+// fileName says what is in a file and of which day, in a name that every file system takes.
+func fileName(title, view, day string) string {
+	return cleanName(title) + " - " + view + " - " + day
+}
+
+func cleanName(title string) string {
 	clean := strings.Map(func(r rune) rune {
 		if r < ' ' || strings.ContainsRune(`\\/:*?"<>|`, r) {
 			return ' '

@@ -66,6 +66,10 @@ export const fetchList = (brief: Brief, marks: Mark[] | undefined, from: number,
     ? ask(api.POST("/api/behind", { body: { brief, marks, from, count, part }, signal }))
     : ask(api.POST("/api/list", { body: { brief, from, count }, signal }));
 
+/** A page of the records under groups, one group after the other. */
+export const fetchGrouped = (brief: Brief, from: number, count: number, signal?: AbortSignal) =>
+  ask(api.POST("/api/grouped", { body: { brief, from, count }, signal }));
+
 /** Has answers and lists asked for anew: all of them, or those of one brief. */
 export const askAnew = (client: QueryClient, brief?: Brief) => {
   for (const key of ["answer", "list"]) void client.invalidateQueries({ queryKey: brief ? [key, brief] : [key] });

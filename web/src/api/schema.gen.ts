@@ -506,6 +506,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/grouped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A page of the records under a brief's groups, one group after the other */
+        post: operations["grouped"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/home": {
         parameters: {
             query?: never;
@@ -1337,8 +1354,6 @@ export interface components {
             columns: components["schemas"]["HeadColumn"][];
             /** @description The earlier period that it is compared with, in words */
             compared?: string;
-            /** @description The columns of the records in the lines */
-            details: components["schemas"]["ListColumn"][];
             drawing: components["schemas"]["Drawing"];
             groups: components["schemas"]["GroupInfo"][];
             /** @description Kinds of chart, those that suit best first */
@@ -1703,11 +1718,18 @@ export interface components {
         };
         ExportInBody: {
             brief: components["schemas"]["Brief"];
+            /** @description A picture of the chart for a workbook, as PNG */
+            chart?: string;
             /**
              * @description csv by default
              * @enum {string}
              */
             format?: "csv" | "xlsx" | "json";
+            /**
+             * @description What stands in headers: what is shown, which is the default, or fields and keys
+             * @enum {string}
+             */
+            names?: "shown" | "keys";
             /**
              * Format: int64
              * @description The saved report that the brief is a reading of
@@ -1898,21 +1920,38 @@ export interface components {
              * @description 0 is the total
              */
             depth: number;
-            /** @description Its first few records */
-            detail: components["schemas"]["Row"][];
             /** @description Whether it is an innermost group */
             inner: boolean;
             keys: string[];
             label: string;
-            /**
-             * Format: int64
-             * @description How many records it has besides
-             */
-            more: number;
         };
         GroupOrder: {
             by: string;
             desc?: boolean;
+        };
+        GroupPlace: {
+            /**
+             * Format: int64
+             * @description How many rows it has
+             */
+            count: number;
+            /** Format: int64 */
+            first: number;
+            keys: string[];
+        };
+        GroupedBody: {
+            columns: components["schemas"]["ListColumn"][];
+            /** Format: int64 */
+            from: number;
+            /** @description Where the records of each group are; with the first page alone */
+            places: components["schemas"]["GroupPlace"][];
+            rows: components["schemas"]["Row"][];
+            sentence: components["schemas"]["Clause"][];
+            /** Format: int64 */
+            total: number;
+            type: string;
+            /** @description What one does not see of what it reads, in words */
+            unseen?: string;
         };
         HasBody: {
             field: string;
@@ -3892,6 +3931,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    grouped: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListBodyBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupedBody"];
+                };
             };
             /** @description Error */
             default: {

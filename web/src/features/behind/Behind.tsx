@@ -2,12 +2,12 @@ import { Popover } from "radix-ui";
 import { useEffect, useMemo, useState } from "react";
 import type { Brief, Mark, Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
+import { RecordTable } from "../../table/RecordTable";
 import { Drawer } from "../../ui/Drawer";
 import { Seg } from "../../ui/Seg";
 import { ColumnsEditor } from "../compose/ColumnsEditor";
 import { seenBy, typeOf } from "../compose/fields";
 import { partOf } from "../compose/parts";
-import { RecordTable } from "../compose/RecordTable";
 
 const none: Mark[] = [];
 

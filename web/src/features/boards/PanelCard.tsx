@@ -5,6 +5,8 @@ import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { type Brief, type Mark, type Panel, Refused, type Report } from "../../api/client";
 import { askAnew, useAnswer, useReport, useSchema } from "../../api/hooks";
+import { GroupTable } from "../../table/GroupTable";
+import { RecordTable } from "../../table/RecordTable";
 import { MenuItem } from "../../ui/MenuItem";
 import { Chart } from "../chart/Chart";
 import { KindPicture } from "../chart/KindPicture";
@@ -12,8 +14,6 @@ import { isFigure, kindName } from "../chart/kinds";
 import { PictureItems } from "../chart/PictureItems";
 import { type PictureKind, picture } from "../chart/picture";
 import { Towards } from "../chart/Towards";
-import { GroupTable } from "../compose/GroupTable";
-import { RecordTable } from "../compose/RecordTable";
 import { takeOut } from "../compose/takeOut";
 import { type Filters, isEmpty, underFilters } from "./filters";
 import { asPlaced } from "./placed";
@@ -143,7 +143,8 @@ export function PanelCard({
           ) : (
             <GroupTable
               answer={a}
-              type={asked.start ?? ""}
+              brief={asked}
+              height="100%"
               details={false}
               onMore={() => {}}
               onMark={(mark, words) => onPick({ brief: asked, report: kept.data, sentence: a.text, marks: [mark], words })}

@@ -24,6 +24,20 @@ export async function picture(box: HTMLElement, name: string, as: PictureKind) {
   }
 }
 
+/** The picture of something on the screen as PNG, in base 64. */
+export async function pictureText(box: HTMLElement): Promise<string> {
+  await drawn(box);
+  box.classList.add("pictured");
+  try {
+    const bytes = new Uint8Array(await (await painted(box, "image/png")).arrayBuffer());
+    let text = "";
+    for (let i = 0; i < bytes.length; i += 8192) text += String.fromCharCode(...bytes.subarray(i, i + 8192));
+    return btoa(text);
+  } finally {
+    box.classList.remove("pictured");
+  }
+}
+
 async function painted(box: HTMLElement, type: string): Promise<Blob> {
   const [{ toCanvas }, fontEmbedCSS] = await Promise.all([import("html-to-image"), fontRules()]);
   const { width, height } = box.getBoundingClientRect();

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import type { Brief, Report } from "../../api/client";
 import { pictureKinds } from "../chart/PictureItems";
-import { picture } from "../chart/picture";
+import { picture, pictureText } from "../chart/picture";
 import { takeOut, type Wish } from "./takeOut";
 
 const formats: [Wish["format"], string][] = [
@@ -18,9 +18,13 @@ const chartOnScreen = () => document.querySelector<HTMLElement>("main section[ar
 export function Export({ brief, report }: { brief: Brief; report?: Report }) {
   const [open, setOpen] = useState(false);
   const kept = !!report?.noDownload && !report.mayChange;
-  const take = (wish: Wish) => {
+  const [keys, setKeys] = useState(false);
+  const take = async (wish: Wish) => {
     setOpen(false);
-    void takeOut(brief, report, wish);
+    const box = wish.format === "xlsx" ? chartOnScreen() : undefined;
+    // A workbook without its picture is better than none.
+    const chart = box ? await pictureText(box).catch(() => undefined) : undefined;
+    void takeOut(brief, report, keys ? { ...wish, names: "keys" } : wish, chart);
   };
   const rows: [Wish["view"], string][] = [
     ...(brief.parts ? [] : ([["records", "Records"]] as [Wish["view"], string][])),
@@ -41,12 +45,18 @@ export function Export({ brief, report }: { brief: Brief; report?: Report }) {
                   key={view + format}
                   type="button"
                   className="pick"
-                  onClick={() => take({ view: view === "summary" && format === "xlsx" ? "outline" : view, format })}
+                  onClick={() => void take({ view: view === "summary" && format === "xlsx" ? "outline" : view, format })}
                 >
                   {text} as {as}
                 </button>
               )),
             )}
+          {!kept && (
+            <label className="flex items-center gap-2 px-2 py-1 text-[13px]">
+              <input type="checkbox" checked={keys} onChange={(e) => setKeys(e.target.checked)} />
+              names of fields for programs
+            </label>
+          )}
           {!kept && chartOnScreen() && (
             <>
               <p className="px-2 pt-2 text-ink3 text-xs">A picture of the chart</p>

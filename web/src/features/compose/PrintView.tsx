@@ -1,11 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { useState } from "react";
-import type { Answer, Brief } from "../../api/client";
-import { fetchList, useAnswer, useMe } from "../../api/hooks";
+import { Fragment, useState } from "react";
+import type { Answer, Brief, Schemas } from "../../api/client";
+import { fetchGrouped, fetchList, useAnswer, useMe } from "../../api/hooks";
 import { Chart } from "../chart/Chart";
 
 const most = 1000;
+/** How many records are printed under groups. */
+const mostUnder = 5000;
 
 /** A report as it comes out of the printer: its sentence, who took it and when, its drawing, its groups or records. */
 export function PrintView({ brief, title, onClose }: { brief: Brief; title: string; onClose: () => void }) {
@@ -14,6 +16,17 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
   const [apart, setApart] = useState(false);
   const a = answer.data;
   const grouped = (a?.groups.length ?? 0) > 0;
+  const details = grouped && !brief.totalsOnly && !brief.parts && (a?.groups.some((g) => !g.across) ?? false);
+  const records = useQuery({
+    queryKey: ["print grouped", brief],
+    queryFn: async ({ signal }) => {
+      const first = await fetchGrouped(brief, 0, most, signal);
+      const rows = [...first.rows];
+      while (rows.length < Math.min(first.total, mostUnder)) rows.push(...(await fetchGrouped(brief, rows.length, most, signal)).rows);
+      return { ...first, rows };
+    },
+    enabled: details,
+  });
   const list = useQuery({
     queryKey: ["print", brief],
     queryFn: ({ signal }) => fetchList(brief, undefined, 0, most, signal),
@@ -60,33 +73,16 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
                   <Chart drawing={a.drawing} share={brief.chart.measure === "share"} height={320} />
                 </div>
               )}
-              {grouped && <Groups answer={a} apart={apart} />}
+              {grouped && (!details || records.data) && <Groups answer={a} apart={apart} records={records.data} />}
+              {records.data && records.data.total > records.data.rows.length && (
+                <p className="mt-2 text-xs">
+                  The first {records.data.rows.length.toLocaleString("en")} of {records.data.total.toLocaleString("en")} rows. Export groups
+                  and records for all of them.
+                </p>
+              )}
               {list.data && (
                 <>
-                  <table className="w-full border-collapse text-[12px]">
-                    <thead>
-                      <tr className="border-ink border-b">
-                        {list.data.columns.map((c) => (
-                          <th key={c.field} className={`px-1 py-1 ${c.number ? "text-right" : "text-left"}`}>
-                            {c.label}
-                          </th>
-                        ))}
-                      </tr>
-                    </thead>
-                    <tbody>
-                      {list.data.rows.map((r, i) => (
-                        // biome-ignore lint/suspicious/noArrayIndexKey: a record can stand in several rows
-                        <tr key={i} className="break-inside-avoid border-line border-b">
-                          {r.cells.map((c, k) => (
-                            // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
-                            <td key={k} className={`px-1 py-0.5 ${list.data.columns[k].number ? "text-right" : ""}`}>
-                              {c.text}
-                            </td>
-                          ))}
-                        </tr>
-                      ))}
-                    </tbody>
-                  </table>
+                  <RecordLines list={list.data} first={0} count={most} name="Records" />
                   {list.data.total > most && (
                     <p className="mt-2 text-xs">
                       The first {most.toLocaleString("en")} of {list.data.total.toLocaleString("en")} rows. Export the records for all of
@@ -104,7 +100,8 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
 }
 
 /** The groups, their header repeated on every page; a group does not part from its first line. */
-function Groups({ answer: a, apart }: { answer: Answer; apart: boolean }) {
+function Groups({ answer: a, apart, records }: { answer: Answer; apart: boolean; records?: Schemas["GroupedBody"] }) {
+  const places = new Map(records?.places.map((p) => [p.keys.join("\n"), p]));
   const across = a.groups.some((g) => g.across);
   const rows = a.groups.filter((g) => !g.across);
   return (
@@ -123,22 +120,65 @@ function Groups({ answer: a, apart }: { answer: Answer; apart: boolean }) {
       </thead>
       <tbody>
         {a.lines.map((l, i) => (
-          <tr
-            key={l.keys.join("\n") || "all"}
-            className={`break-inside-avoid border-line border-b ${l.depth < rows.length ? "font-bold [break-after:avoid]" : ""} ${apart && i > 0 && l.depth === 1 && rows.length > 1 ? "[break-before:page]" : ""}`}
-          >
-            <td className="px-1 py-0.5" style={{ paddingLeft: 4 + Math.max(0, l.depth - 1) * 14 }}>
-              {l.label}
-            </td>
-            {l.cells.flatMap((c, k) =>
-              c.map((text, n) => (
-                // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
-                <td key={`${k} ${n}`} className="px-1 py-0.5 text-right">
-                  {text}
-                  {l.before?.[k]?.[n]?.text && <span className="block text-[10px] font-normal text-ink2">{l.before[k][n].text}</span>}
+          <Fragment key={l.keys.join("\n") || "all"}>
+            <tr
+              className={`break-inside-avoid border-line border-b ${l.depth < rows.length || records ? "font-bold [break-after:avoid]" : ""} ${apart && i > 0 && l.depth === 1 ? "[break-before:page]" : ""}`}
+            >
+              <td className="px-1 py-0.5" style={{ paddingLeft: 4 + Math.max(0, l.depth - 1) * 14 }}>
+                {l.label}
+              </td>
+              {l.cells.flatMap((c, k) =>
+                c.map((text, n) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
+                  <td key={`${k} ${n}`} className="px-1 py-0.5 text-right">
+                    {text}
+                    {l.before?.[k]?.[n]?.text && <span className="block text-[10px] font-normal text-ink2">{l.before[k][n].text}</span>}
+                  </td>
+                )),
+              )}
+            </tr>
+            {records && places.has(l.keys.join("\n")) && (
+              <tr>
+                <td colSpan={1 + a.columns.length * a.summaries.length} className="p-0 pb-2" style={{ paddingLeft: 4 + l.depth * 14 }}>
+                  <RecordLines
+                    list={records}
+                    first={places.get(l.keys.join("\n"))?.first ?? 0}
+                    count={places.get(l.keys.join("\n"))?.count ?? 0}
+                    name={l.label}
+                  />
                 </td>
-              )),
+              </tr>
             )}
+          </Fragment>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** Records under their own header, which is repeated on every page. */
+function RecordLines({ list, first, count, name }: { list: Schemas["ListBody"]; first: number; count: number; name: string }) {
+  return (
+    <table className="w-full border-collapse text-[12px]" aria-label={name}>
+      <thead>
+        <tr className="border-ink border-b">
+          {list.columns.map((c) => (
+            <th key={c.field} className={`px-1 py-1 font-normal ${c.number ? "text-right" : "text-left"}`}>
+              {c.label}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {list.rows.slice(first, first + count).map((r, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a record can stand in several rows
+          <tr key={i} className="break-inside-avoid border-line border-b">
+            {r.cells.map((c, k) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
+              <td key={k} className={`px-1 py-0.5 ${list.columns[k].number ? "text-right" : ""}`}>
+                {c.text}
+              </td>
+            ))}
           </tr>
         ))}
       </tbody>

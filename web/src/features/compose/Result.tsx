@@ -1,13 +1,12 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Answer, Brief, Mark, Schemas } from "../../api/client";
+import { GroupTable } from "../../table/GroupTable";
+import { RecordTable } from "../../table/RecordTable";
 import { Seg } from "../../ui/Seg";
 import { Behind } from "../behind/Behind";
 import { Chart } from "../chart/Chart";
 import { isFigure } from "../chart/kinds";
 import { Towards } from "../chart/Towards";
-import { sortBy } from "./edits";
-import { GroupTable } from "./GroupTable";
-import { RecordTable } from "./RecordTable";
 
 /** Whether something has lasted for more than a moment. */
 function useSlow(on: boolean) {
@@ -163,13 +162,17 @@ export function Result({
             </div>
           )}
           {view === "records" ? (
-            <RecordTable
-              brief={brief}
-              height={grouped && !wide ? 430 : "calc(100vh - 260px)"}
-              onSort={(field, number) => onChange(sortBy(brief, field, number))}
-            />
+            <RecordTable brief={brief} height={grouped && !wide ? 430 : "calc(100vh - 260px)"} onChange={onChange} />
           ) : (
-            <GroupTable answer={answer} type={brief.start ?? ""} details={view === "both"} onMark={openOne} onMore={more} />
+            <GroupTable
+              answer={answer}
+              brief={brief}
+              details={view === "both"}
+              height={wide ? "calc(100vh - 300px)" : 500}
+              onMark={openOne}
+              onMore={more}
+              onChange={onChange}
+            />
           )}
         </section>
       </div>

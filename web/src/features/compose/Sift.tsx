@@ -1,8 +1,8 @@
 import { useState } from "react";
 import type { Brief, Schemas } from "../../api/client";
 import { api, ask } from "../../api/client";
+import { RecordTable } from "../../table/RecordTable";
 import { Drawer } from "../../ui/Drawer";
-import { RecordTable } from "./RecordTable";
 
 type Step = Schemas["StepBody"];
 

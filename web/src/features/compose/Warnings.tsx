@@ -2,9 +2,9 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { api, ask, type Brief, type Report, type Schemas } from "../../api/client";
+import { RecordTable } from "../../table/RecordTable";
 import { Drawer } from "../../ui/Drawer";
 import { ClosedAt, useClosed } from "../boards/ClosedAt";
-import { RecordTable } from "./RecordTable";
 
 /**
  * What could mislead in a report, folded to one line that opens it all, each with what to do. A warning dismissed for a

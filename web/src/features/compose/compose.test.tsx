@@ -1,14 +1,12 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { fireEvent, render, screen, within } from "@testing-library/react";
+import { fireEvent, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { useState } from "react";
-import { MemoryRouter } from "react-router";
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { Answer, Brief, Clause, SchemaInfo } from "../../api/client";
+import type { Brief, Clause, SchemaInfo } from "../../api/client";
 import { field, recordType } from "../../testing";
 import { FieldFinder } from "./FieldFinder";
 import { fieldAt, reach, search } from "./fields";
-import { GroupTable } from "./GroupTable";
 import { Sentence } from "./Sentence";
 
 const kinds = (key: string, label: string, kind: string, to?: string) =>
@@ -235,52 +233,5 @@ describe("finding fields", () => {
     expect(screen.getByText(/No field has these words/)).toBeTruthy();
     await user.keyboard("{Escape}");
     expect(screen.getAllByRole("option")).toHaveLength(1);
-  });
-});
-
-describe("the table of groups", () => {
-  const answer = {
-    groups: [{ field: "stage", label: "stage", across: false, overlap: false }],
-    summaries: [
-      { key: "n", label: "Deals" },
-      { key: "v", label: "Sum of value" },
-    ],
-    columns: [{ labels: [], keys: [], total: true }],
-    details: [
-      { field: "name", label: "Name", kind: "text", to: "", number: false },
-      { field: "stage", label: "Stage", kind: "choice", to: "", number: false },
-    ],
-    lines: [
-      {
-        label: "Enquiry",
-        depth: 1,
-        keys: ["=Enquiry"],
-        inner: true,
-        cells: [["2", ""]],
-        detail: [{ id: "7", cells: [{ text: "Gangway" }, { text: "Enquiry" }] }],
-        more: 1,
-      },
-      { label: "All", depth: 0, keys: [], inner: false, cells: [["2", "€5.00"]], detail: [], more: 0 },
-    ],
-    moreLines: 0,
-  } as unknown as Answer;
-
-  it("opens the records behind any number, and shows an empty one as none", async () => {
-    const user = userEvent.setup();
-    const mark = vi.fn();
-    render(
-      <MemoryRouter>
-        <GroupTable answer={answer} type="deals" details onMark={mark} onMore={() => {}} />
-      </MemoryRouter>,
-    );
-    await user.click(screen.getByRole("button", { name: "Enquiry, Deals: 2" }));
-    expect(mark).toHaveBeenLastCalledWith({ rows: ["=Enquiry"], across: [] }, "Enquiry");
-    await user.click(screen.getByRole("button", { name: "All, Sum of value: €5.00" }));
-    expect(mark).toHaveBeenLastCalledWith({ rows: [], across: [] }, "All");
-    await user.click(screen.getByRole("button", { name: "and 1 more" }));
-    expect(mark).toHaveBeenCalledTimes(3);
-    const records = within(screen.getByRole("table", { name: "Records of Enquiry" }));
-    expect(records.getByRole("link", { name: "Gangway" }).getAttribute("href")).toBe("/records/deals/7");
-    expect(records.queryByText("Enquiry")).toBeNull();
   });
 });

@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Brief } from "../../api/client";
+import { editColumn, sortBy } from "../../table/edits";
 import {
   begin,
   conditionAt,
@@ -11,7 +12,6 @@ import {
   setCondition,
   setGroup,
   setSummaries,
-  sortBy,
   swapAxes,
   withoutPaths,
 } from "./edits";
@@ -74,6 +74,18 @@ describe("edits", () => {
     expect(b.order).toEqual([{ field: "value" }]);
     expect(sortBy(b, "value", true).order).toBeUndefined();
     expect(sortBy(b, "name", false).order).toEqual([{ field: "name" }]);
+  });
+
+  it("moves, sizes and removes a column of the list, also where the brief names none", () => {
+    const shown = ["name", "stage", "value"].map((field) => ({ field })) as Parameters<typeof editColumn>[1];
+    const b = begin("deals");
+    expect(editColumn(b, shown, 0, { move: 1 }).columns?.map((c) => c.field)).toEqual(["stage", "name", "value"]);
+    expect(editColumn(b, shown, 0, { move: -1 }), "no further than the edge").toBe(b);
+    expect(editColumn(b, shown, 1, { remove: true }).columns?.map((c) => c.field)).toEqual(["name", "value"]);
+    const named = { ...b, columns: [{ field: "value", label: "Worth", format: { decimals: 0 } }] };
+    expect(editColumn(named, [], 0, { width: 200 }).columns).toEqual([
+      { field: "value", label: "Worth", format: { decimals: 0, width: 200 } },
+    ]);
   });
 
   it("moves within a list and no further", () => {

@@ -106,15 +106,6 @@ export function setSummaries(b: Brief, list: Summary[]): Brief {
   return next;
 }
 
-/** Sorts by a field: first downwards for numbers and dates, then the other way, then not at all. */
-export function sortBy(b: Brief, field: string, downFirst: boolean): Brief {
-  const now = b.order?.[0]?.field === field ? b.order[0] : undefined;
-  const { order: _, ...rest } = b;
-  if (!now) return { ...rest, order: [{ field, ...(downFirst ? { desc: true } : {}) }] };
-  if (!!now.desc === downFirst) return { ...rest, order: [{ field, ...(downFirst ? {} : { desc: true }) }] };
-  return rest;
-}
-
 /** A brief without members that hold nothing. */
 export function tidy(b: Brief): Brief {
   const next = { ...b } as Record<string, unknown>;

@@ -2,9 +2,9 @@ import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Brief } from "../../api/client";
 import { useSchema } from "../../api/hooks";
-import { begin, setCondition, sortBy } from "../compose/edits";
+import { RecordTable } from "../../table/RecordTable";
+import { begin, setCondition } from "../compose/edits";
 import { typeOf } from "../compose/fields";
-import { RecordTable } from "../compose/RecordTable";
 
 /** All records of a type, found by name. */
 export function RecordsPage() {
@@ -38,7 +38,11 @@ export function RecordsPage() {
         </Link>
       </header>
       <div className="sheet p-2">
-        <RecordTable brief={shown} height="calc(100vh - 150px)" onSort={(f, n) => setBrief(sortBy(base, f, n))} />
+        <RecordTable
+          brief={shown}
+          height="calc(100vh - 150px)"
+          onChange={(b) => setBrief({ ...base, order: b.order, columns: b.columns })}
+        />
       </div>
     </>
   );

@@ -1,8 +1,8 @@
 import { act, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import type { Brief, ListPage } from "../../api/client";
-import { show } from "../../testing";
+import type { Brief, ListPage } from "../api/client";
+import { show } from "../testing";
 import { RecordTable } from "./RecordTable";
 
 const columns = [
@@ -33,7 +33,7 @@ describe("a list of records", () => {
     <RecordTable
       brief={b}
       height={400}
-      onSort={vi.fn()}
+      onChange={vi.fn()}
       from={text(b)}
       fetch={async (from) => (from ? page(from, 450, "All") : answers[text(b)]())}
     />

@@ -1,0 +1,31 @@
+import { Link } from "react-router";
+import type { ListPage } from "../api/client";
+import { NotYours } from "../ui/Say";
+
+/** The values of a record, under their columns; what is not fetched yet looks so. */
+export function RecordCells({ columns, type, row }: { columns: ListPage["columns"]; type: string; row?: ListPage["rows"][0] }) {
+  if (!row)
+    return columns.map((c) => (
+      <div key={c.field} role="cell" className="px-2">
+        <span className="inline-block h-2 w-2/3 rounded bg-sunk" />
+      </div>
+    ));
+  return row.cells.map((cell, i) => (
+    // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
+    <div key={i} role="cell" className={`truncate px-2 ${columns[i]?.number ? "text-right" : ""}`} title={cell.text}>
+      {cell.hidden ? (
+        <NotYours />
+      ) : i === 0 && columns[0]?.kind !== "link" ? (
+        <Link className="link" to={`/records/${type}/${row.id}`}>
+          {cell.text || `number ${row.id}`}
+        </Link>
+      ) : cell.id ? (
+        <Link className="hover:underline" to={`/records/${columns[i].to}/${cell.id}`}>
+          {cell.text}
+        </Link>
+      ) : (
+        cell.text
+      )}
+    </div>
+  ));
+}

@@ -1,0 +1,50 @@
+import type { Answer, Schemas } from "../api/client";
+
+export type GroupLine = Schemas["GroupLine"];
+type Place = Schemas["GroupPlace"];
+
+/** A stretch of a table's lines: a group, or the records that stand under one. */
+export type Stretch = { line: GroupLine; at: number; records: number; first: number };
+
+export const keyOf = (line: { keys: string[] }) => line.keys.join("\n");
+
+/**
+ * The lines of a table of groups, those of closed ones left out, with the records under the innermost ones that are open.
+ * at is where a stretch begins among all lines: the group itself, then its records; first is where these are among all.
+ */
+export function outline(
+  lines: Answer["lines"],
+  places: Map<string, Place> | undefined,
+  closed: (key: string) => boolean,
+): { list: Stretch[]; count: number } {
+  const list: Stretch[] = [];
+  let at = 0;
+  let under = Number.POSITIVE_INFINITY; // the depth of a closed group, whose own are left out
+  for (const line of lines) {
+    if (line.depth > under) continue;
+    under = Number.POSITIVE_INFINITY;
+    const shut = line.depth > 0 && closed(keyOf(line));
+    if (shut) under = line.depth;
+    const place = line.inner && !shut ? places?.get(keyOf(line)) : undefined;
+    list.push({ line, at, records: place?.count ?? 0, first: place?.first ?? 0 });
+    at += 1 + (place?.count ?? 0);
+  }
+  return { list, count: at };
+}
+
+/** What stands at a place: a group, or a record by its place among all. */
+export function lineAt(
+  list: Stretch[],
+  at: number,
+): { group: GroupLine; record?: undefined } | { record: number; group?: undefined } | undefined {
+  let low = 0;
+  let high = list.length - 1;
+  while (low < high) {
+    const mid = (low + high + 1) >> 1;
+    if (list[mid].at <= at) low = mid;
+    else high = mid - 1;
+  }
+  const s = list[low];
+  if (!s || at < s.at || at > s.at + s.records) return undefined;
+  return at === s.at ? { group: s.line } : { record: s.first + at - s.at - 1 };
+}

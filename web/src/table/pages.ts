@@ -1,0 +1,55 @@
+import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
+import type { ListPage } from "../api/client";
+
+export const pageSize = 200;
+
+/** Rows of any number, a page at a time: only what is looked at is fetched. */
+export type Rows<P extends ListPage> = {
+  first: P | undefined;
+  /** An older answer stands while the one that was asked for is not there: it looks so. */
+  stale: boolean;
+  /** Whether the first page is being fetched. */
+  busy: boolean;
+  trouble: unknown;
+  again: () => void;
+  row: (index: number) => P["rows"][0] | undefined;
+};
+
+/**
+ * Fetches the pages that some rows are on, and those beside them. A page belongs to the question that it answers: what
+ * comes late for another one is never shown under this one.
+ */
+export function usePages<P extends ListPage>(
+  key: readonly unknown[],
+  get: (from: number, count: number, signal: AbortSignal) => Promise<P>,
+  seen: { from: number; to: number },
+  on = true,
+): Rows<P> {
+  const page = (n: number) => ({
+    queryKey: [...key, n],
+    queryFn: ({ signal }: { signal: AbortSignal }) => get(n * pageSize, pageSize, signal),
+  });
+  const {
+    data,
+    isPlaceholderData: stale,
+    error,
+    refetch,
+    isFetching,
+  } = useQuery({ ...page(0), placeholderData: keepPreviousData, enabled: on });
+  const first = data as P | undefined;
+  const from = Math.floor(seen.from / pageSize);
+  const to = Math.floor(seen.to / pageSize);
+  const near = [...new Set([from - 1, ...Array.from({ length: Math.min(8, to - from + 1) }, (_, i) => from + i), to + 1])].filter(
+    (n) => n > 0 && n * pageSize < (first?.total ?? 0) && on && !stale,
+  );
+  const others = useQueries({ queries: near.map(page) });
+  const at = (n: number) => (n === 0 ? first : (others[near.indexOf(n)]?.data as P | undefined));
+  return {
+    first,
+    stale,
+    busy: isFetching,
+    trouble: error ?? others.find((o) => o.error)?.error,
+    again: () => void Promise.all([error ? refetch() : undefined, ...others.filter((o) => o.error).map((o) => o.refetch())]),
+    row: (index) => at(Math.floor(index / pageSize))?.rows[index % pageSize],
+  };
+}
