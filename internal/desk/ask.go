@@ -368,3 +368,46 @@ func mapStore(err error, what string) error {
 	}
 	return err
 }
+
+// AsReport gives what is behind marks as a report of its own: the records of the part that it is about, narrowed to what
+// the marks show, with the report's columns. What cannot be asked for by conditions is refused in words.
+func (d *Desk) AsReport(ctx context.Context, who Person, own, asked *brief.Brief, part int, marks []engine.Mark) (*brief.Brief, error) {
+	if part < 0 || part >= max(1, len(asked.Parts)) {
+		return nil, fail(Invalid, "/part", "there is no part %d", part)
+	}
+	v := d.view(who)
+	bound, err := brief.Bind(asked, v.snap.Schema)
+	if err != nil {
+		return nil, err
+	}
+	var cond *brief.Tree
+	err = d.run(ctx, v, bound, false, func(ctx context.Context, opts engine.Options) error {
+		cond, err = engine.Conditions(ctx, v.snap, bound, opts, part, marks)
+		return err
+	})
+	switch {
+	case errors.Is(err, engine.ErrUnsayable), errors.Is(err, engine.ErrMark):
+		return nil, fail(Invalid, "/marks", "%s", strings.ToUpper(err.Error()[:1])+err.Error()[1:]+".")
+	case err != nil:
+		return nil, err
+	}
+	out := &brief.Brief{Version: brief.Version, Part: own.Part, Columns: own.Columns, Order: own.Order}
+	if len(own.Parts) > 0 {
+		out.Part, out.Columns, out.Order = own.Parts[part], nil, nil
+		out.Part.Key = ""
+	}
+	out.Summaries = nil
+	filter := brief.Tree{All: []brief.Tree{}}
+	if f := out.Filter; f != nil && f.All != nil {
+		filter.All = append(filter.All, f.All...)
+	} else if f != nil {
+		filter.All = append(filter.All, *f)
+	}
+	if cond.All != nil {
+		filter.All = append(filter.All, cond.All...)
+	} else {
+		filter.All = append(filter.All, *cond)
+	}
+	out.Filter = &filter
+	return out, nil
+}

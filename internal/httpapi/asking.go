@@ -157,6 +157,17 @@ func (a *api) asking(g huma.API) {
 	huma.Register(g, lenient(op(http.MethodPost, "/api/behind", "behind", "The records behind marks")), list(func(ctx context.Context, in *listBody, b *brief.Brief) (*desk.List, error) {
 		return a.desk.Behind(ctx, who(ctx), b, in.Body.Part, in.Body.Marks)
 	}))
+	huma.Register(g, lenient(op(http.MethodPost, "/api/behind/report", "behind-report", "What is behind marks as a report of its own")), func(ctx context.Context, in *listBody) (*out[Brief], error) {
+		asked, err := a.asked(ctx, &in.Body.Brief)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		b, err := a.desk.AsReport(ctx, who(ctx), in.Body.Brief.Brief, asked, in.Body.Part, in.Body.Marks)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		return &out[Brief]{public(brief.ForOwner(b), in.Body.Brief.Reading)}, nil
+	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/grouped", "grouped", "A page of the records under a brief's groups, one group after the other")), func(ctx context.Context, in *listBody) (*out[GroupedBody], error) {
 		b, err := a.asked(ctx, &in.Body.Brief)
 		if err != nil {

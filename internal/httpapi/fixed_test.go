@@ -93,7 +93,7 @@ func TestFixedConditionsNeverLeave(t *testing.T) {
 			// Every operation that takes a brief answers as to its owner, and keeps it.
 			var mine struct{ Brief json.RawMessage }
 			require.NoError(t, json.Unmarshal([]byte(full), &mine))
-			for _, op := range []struct{ path, more string }{{"/api/answer", ""}, {"/api/explain", ""}, {"/api/list", ""}, {"/api/grouped", ""}, {"/api/behind", `,"marks":[{"rows":[],"across":[]}]`},
+			for _, op := range []struct{ path, more string }{{"/api/answer", ""}, {"/api/explain", ""}, {"/api/list", ""}, {"/api/grouped", ""}, {"/api/behind/report", `,"marks":[{"rows":[],"across":[]}]`}, {"/api/behind", `,"marks":[{"rows":[],"across":[]}]`},
 				{"/api/dropped", `,"step":0`}, {"/api/why", `,"id":"7"`}} {
 				if name == "parts" && op.path == "/api/list" {
 					continue // has no list of records

@@ -6,20 +6,24 @@ export function Drawer({
   onClose,
   title,
   note,
+  beside,
   children,
 }: {
   open: boolean;
   onClose: () => void;
   title: string;
   note?: string;
+  /** It leaves what it was opened from to be pressed, and stays when that is. */
+  beside?: boolean;
   children: React.ReactNode;
 }) {
   return (
-    <Dialog.Root open={open} onOpenChange={(is) => !is && onClose()}>
+    <Dialog.Root open={open} modal={!beside} onOpenChange={(is) => !is && onClose()}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-black/25" />
+        {!beside && <Dialog.Overlay className="fixed inset-0 z-30 bg-black/25" />}
         <Dialog.Content
-          className="fixed inset-y-0 right-0 z-30 flex w-[860px] max-w-full flex-col overflow-auto border-line2 border-l bg-paper p-5"
+          className={`fixed inset-y-0 right-0 z-30 flex ${beside ? "w-[640px]" : "w-[860px]"} max-w-full flex-col overflow-auto border-line2 border-l bg-paper p-5`}
+          onInteractOutside={(e) => beside && e.preventDefault()}
           aria-describedby={undefined}
         >
           <div className="flex items-start gap-3">

@@ -1,48 +1,48 @@
+import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
-import { useEffect, useMemo, useState } from "react";
-import type { Brief, Mark, Schemas } from "../../api/client";
-import { useSchema } from "../../api/hooks";
+import { useMemo, useState } from "react";
+import { Link } from "react-router";
+import { api, ask, type Brief, type Mark, type Report, type Schemas } from "../../api/client";
+import { useMe, useSchema } from "../../api/hooks";
 import { RecordTable } from "../../table/RecordTable";
 import { Drawer } from "../../ui/Drawer";
 import { Seg } from "../../ui/Seg";
 import { ColumnsEditor } from "../compose/ColumnsEditor";
+import { conditions, setCondition } from "../compose/edits";
 import { seenBy, typeOf } from "../compose/fields";
 import { partOf } from "../compose/parts";
-
-const none: Mark[] = [];
+import { TreeEditor } from "../compose/TreeEditor";
+import { takeOut } from "../compose/takeOut";
 
 type Column = Schemas["Column"];
 
-/** The records behind marks, with the conditions spelled out, in the columns that the report gives them or that one chooses. */
-export function Behind({
-  brief,
-  sentence,
-  shown,
-  fixed,
-  picked,
-  onNarrow,
-  onClose,
-}: {
+export type Marks = { marks: Mark[]; words: string };
+
+type Props = {
   brief: Brief;
   sentence: string;
+  report?: Report;
   /** The columns that the report gives the records behind a number. */
   shown?: Column[];
   /** Whether this reader may not choose others. */
   fixed?: boolean;
-  picked?: { marks: Mark[]; words: string };
+  picked: Marks;
+  height: number | string;
   /** Narrows what stands beside it to the same. */
   onNarrow?: () => void;
-  onClose: () => void;
-}) {
+};
+
+/**
+ * The records behind marks: in the columns that the report gives them or that one chooses, sorted as one likes, narrowed
+ * further, taken out as a file or kept as a report.
+ */
+export function BehindList(props: Props) {
+  const { brief, report, shown, fixed, picked, height, onNarrow } = props;
   const schema = useSchema();
+  const me = useMe().data;
   const [look, setLook] = useState<Pick<Brief, "columns" | "order">>();
+  const [more, setMore] = useState<Schemas["Tree"]>();
   const [part, setPart] = useState("0");
-  useEffect(() => {
-    if (!picked) {
-      setLook(undefined);
-      setPart("0");
-    }
-  }, [picked]);
   const parts = brief.parts ?? [];
   const asked = useMemo(() => {
     if (brief.parts) return brief;
@@ -51,42 +51,105 @@ export function Behind({
     if (!next.order?.length) delete next.order;
     return next;
   }, [brief, shown, look]);
-  const marks = picked?.marks ?? none;
+  // The same records as conditions, by which they can be narrowed and kept; not all can be said so.
+  const own = useQuery({
+    queryKey: ["behind report", asked, picked.marks, part],
+    queryFn: () => ask(api.POST("/api/behind/report", { body: { brief: asked, marks: picked.marks, part: Number(part) } })),
+    retry: false,
+  });
+  const why = own.error ? (own.error as Error).message : undefined;
   const alone = parts.length > 0 ? partOf(brief, Number(part)) : brief;
+  if (!schema) return null;
+  const narrowed = more && own.data ? setCondition(own.data as Brief, -1, more) : undefined;
+  const kept = narrowed ?? (own.data as Brief | undefined);
+  const where = more && own.data ? conditions(narrowed as Brief).at(-1) : undefined;
   return (
-    <Drawer open={!!picked} onClose={onClose} title={`Behind ${picked?.words}`} note={sentence}>
-      {picked && schema && (
-        <>
-          <div className="mb-2 flex gap-2">
-            {onNarrow && (
-              <button type="button" className="btn" onClick={onNarrow}>
-                Narrow the other panels to this
-              </button>
-            )}
-            {parts.length > 1 && (
-              <Seg
-                label="Whose records"
-                value={part}
-                onChange={setPart}
-                options={parts.map((p, i) => [String(i), typeOf(schema, p.start)?.label ?? p.key ?? ""])}
+    <>
+      <div className="mb-2 flex flex-wrap items-center gap-2">
+        {onNarrow && (
+          <button type="button" className="btn" onClick={onNarrow}>
+            Narrow the other panels to this
+          </button>
+        )}
+        {parts.length > 1 && (
+          <Seg
+            label="Whose records"
+            value={part}
+            onChange={setPart}
+            options={parts.map((p, i) => [String(i), typeOf(schema, p.start)?.label ?? p.key ?? ""])}
+          />
+        )}
+        {parts.length === 0 && !fixed && (
+          <Popover.Root>
+            <Popover.Trigger className="btn">Columns…</Popover.Trigger>
+            <Popover.Content
+              className="pop w-[560px] max-w-[calc(100vw-24px)] p-3"
+              align="start"
+              sideOffset={6}
+              collisionPadding={12}
+              aria-label="Columns of these records"
+            >
+              <ColumnsEditor
+                schema={seenBy(schema, alone)}
+                brief={asked}
+                onChange={(b) => setLook({ columns: b.columns ?? [], order: b.order ?? [] })}
               />
-            )}
-            {parts.length === 0 && !fixed && (
-              <Popover.Root>
-                <Popover.Trigger className="btn">Columns…</Popover.Trigger>
-                <Popover.Content className="pop w-[560px] p-3" align="start" sideOffset={6} aria-label="Columns of these records">
-                  <ColumnsEditor
-                    schema={seenBy(schema, alone)}
-                    brief={asked}
-                    onChange={(b) => setLook({ columns: b.columns ?? [], order: b.order ?? [] })}
-                  />
-                </Popover.Content>
-              </Popover.Root>
-            )}
-          </div>
-          <RecordTable brief={asked} marks={marks} part={Number(part)} height="calc(100vh - 230px)" />
-        </>
-      )}
+            </Popover.Content>
+          </Popover.Root>
+        )}
+        <Popover.Root>
+          <Popover.Trigger className="btn" disabled={!own.data} title={why}>
+            {more ? "Narrowed…" : "where…"}
+          </Popover.Trigger>
+          <Popover.Content
+            className="pop max-h-[70vh] w-[380px] max-w-[calc(100vw-24px)] overflow-auto p-3"
+            align="start"
+            sideOffset={6}
+            collisionPadding={12}
+            aria-label="Narrow these records"
+          >
+            <TreeEditor
+              schema={seenBy(schema, alone)}
+              start={alone.start as string}
+              value={where}
+              onChange={setMore}
+              onDrop={more ? () => setMore(undefined) : undefined}
+            />
+          </Popover.Content>
+        </Popover.Root>
+        {(me?.mayCompose || report) && (
+          <button
+            type="button"
+            className="btn"
+            disabled={!kept}
+            title={why}
+            onClick={() => kept && void takeOut(kept, report, { view: "records", format: "xlsx" })}
+          >
+            Export
+          </button>
+        )}
+        {me?.mayCompose && kept && (
+          <Link className="btn" to={`/reports/new/${kept.start}?brief=${encodeURIComponent(JSON.stringify(kept))}`}>
+            Keep as a report
+          </Link>
+        )}
+      </div>
+      <RecordTable
+        brief={narrowed ? { ...narrowed, columns: asked.columns, order: asked.order } : asked}
+        marks={narrowed ? undefined : picked.marks}
+        part={Number(part)}
+        height={height}
+        onChange={fixed || parts.length > 0 ? undefined : (b) => setLook({ columns: b.columns, order: b.order ?? [] })}
+      />
+    </>
+  );
+}
+
+/** The same beside what it was opened from, which can still be pressed. */
+export function Behind({ picked, onClose, ...rest }: Omit<Props, "picked" | "height"> & { picked?: Marks; onClose: () => void }) {
+  return (
+    <Drawer open={!!picked} onClose={onClose} beside title={`Behind ${picked?.words}`} note={rest.sentence}>
+      {picked && <BehindList key={JSON.stringify(picked.marks)} {...rest} picked={picked} height="calc(100vh - 250px)" />}
     </Drawer>
   );
 }

@@ -13,6 +13,7 @@ import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { useSteps } from "../../ui/useSteps";
 import { VersionList, when } from "../../ui/VersionList";
+import { useBehind } from "../behind/useBehind";
 import { picture } from "../chart/picture";
 import { AddPanel } from "./AddPanel";
 import { BoardMenu } from "./BoardMenu";
@@ -100,7 +101,7 @@ function OpenBoard({
   // The panel that was placed last, to be brought into view.
   const [fresh, setFresh] = useState<number>();
   const [earlier, setEarlier] = useState(false);
-  const [picked, setPicked] = useState<Picked>();
+  const { picked, open: setPicked, close: closePicked } = useBehind<Picked>("picked");
   const [large, setLarge] = useState<number>();
   const [wall, setWall] = useState(false);
   const { width, containerRef, mounted } = useContainerWidth();
@@ -362,11 +363,10 @@ function OpenBoard({
                   ...filters,
                   fields: [...(filters.fields ?? []).filter((f) => f.type !== mark.type || f.field !== mark.field), mark],
                 });
-                setPicked(undefined);
               }
             : undefined
         }
-        onClose={() => setPicked(undefined)}
+        onClose={closePicked}
       />
       {wall && (
         <Wall

@@ -7,6 +7,7 @@ export function PanelBehind({ picked, onNarrow, onClose }: { picked?: Picked; on
   return (
     <Behind
       brief={picked.brief}
+      report={picked.report}
       shown={picked.report?.shown}
       fixed={picked.report?.shownFixed && !picked.report.mayChange}
       sentence={picked.sentence}

@@ -339,6 +339,7 @@ function Page({
         <Result
           answer={result.data}
           brief={under ?? brief}
+          report={report}
           shown={report?.shown}
           shownFixed={report?.shownFixed && !report.mayChange}
           stale={result.isPlaceholderData}

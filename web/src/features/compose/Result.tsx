@@ -1,9 +1,10 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { Answer, Brief, Mark, Schemas } from "../../api/client";
+import type { Answer, Brief, Mark, Report, Schemas } from "../../api/client";
 import { GroupTable } from "../../table/GroupTable";
 import { RecordTable } from "../../table/RecordTable";
 import { Seg } from "../../ui/Seg";
-import { Behind } from "../behind/Behind";
+import { BehindList, type Marks } from "../behind/Behind";
+import { useBehind } from "../behind/useBehind";
 import { Chart } from "../chart/Chart";
 import { isFigure } from "../chart/kinds";
 import { Towards } from "../chart/Towards";
@@ -30,6 +31,7 @@ const wideKeys: Record<string, Wide> = { s: "", c: "chart", g: "groups", l: "lis
 export function Result({
   answer,
   brief,
+  report,
   shown,
   shownFixed,
   stale,
@@ -40,6 +42,8 @@ export function Result({
 }: {
   answer: Answer;
   brief: Brief;
+  /** The kept report that it is of. */
+  report?: Report;
   /** The columns of the records behind a number, where the report has its own. */
   shown?: Schemas["Column"][];
   shownFixed?: boolean;
@@ -55,7 +59,6 @@ export function Result({
   const drawn = brief.chart?.kind === "table" ? false : grouped || isFigure(brief.chart?.kind);
   const [records, setRecords] = useState(false);
   const [wide, setWide] = useState<Wide>("");
-  const asStyled = styling ? "" : wide;
   useEffect(() => {
     if (!grouped) return;
     const key = (e: KeyboardEvent) => {
@@ -68,10 +71,16 @@ export function Result({
     window.addEventListener("keydown", key);
     return () => window.removeEventListener("keydown", key);
   }, [grouped]);
-  const [picked, setPicked] = useState<{ marks: Mark[]; words: string }>();
+  const { picked: opened, open: openBehind, close: closeBehind } = useBehind<Marks & { of: string }>("behind");
+  // What was picked of other groups is no longer there to be seen.
+  const of = JSON.stringify([brief.groups, brief.across, brief.parts?.length]);
+  const picked = opened?.of === of ? opened : undefined;
+  const asStyled = styling || picked ? "" : wide;
   const view: View = records || !grouped ? "records" : brief.totalsOnly ? "groups" : "both";
   // What is drawn is drawn anew for another answer only, not for each edit on the way to one.
-  const open = useCallback((marks: Mark[], words: string) => setPicked({ marks, words }), []);
+  const pick = useRef((_: Mark[], __: string) => {});
+  pick.current = (marks, words) => openBehind({ marks, words, of });
+  const open = useCallback((marks: Mark[], words: string) => pick.current(marks, words), []);
   const openOne = useCallback((mark: Mark, words: string) => open([mark], words), [open]);
   const further = useRef(onMore);
   further.current = onMore;
@@ -83,7 +92,14 @@ export function Result({
     onChange(v === "groups" ? { ...rest, totalsOnly: true } : rest);
   };
   return (
-    <div className={`mt-3 ${stale ? "stale" : ""}`} aria-busy={stale}>
+    // biome-ignore lint/a11y/noStaticElementInteractions: Escape is heard from all that stands in it
+    <div
+      className={`mt-2 ${stale ? "stale" : ""}`}
+      aria-busy={stale}
+      onKeyDown={(e) => {
+        if (e.key === "Escape" && !e.defaultPrevented && picked && (e.target as HTMLElement).closest("main")) closeBehind();
+      }}
+    >
       <div className="mb-2 flex flex-wrap items-center gap-2">
         <p className="mr-auto text-ink2 text-[13px] leading-7" aria-live="polite">
           <strong className="text-ink">{answer.records.toLocaleString("en")}</strong> of {answer.of.toLocaleString("en")} records
@@ -146,7 +162,32 @@ export function Result({
             {styling}
           </section>
         )}
-        <section className="sheet min-w-0 p-3" aria-label="Table" hidden={!!styling || wide === "chart"}>
+        {picked && !styling && (
+          <section className="sheet min-w-0 p-4" aria-label="Behind">
+            <div className="mb-1 flex items-start gap-3">
+              <h2 className="title mr-auto text-[17px]" aria-live="polite">
+                Behind {picked.words}
+              </h2>
+              <button type="button" className="btn" onClick={closeBehind}>
+                Close
+              </button>
+            </div>
+            <p className="mb-2 truncate text-[13px] text-ink2" title={answer.text}>
+              Only {picked.words}, of: {answer.text}
+            </p>
+            <BehindList
+              key={JSON.stringify(picked.marks)}
+              brief={brief}
+              sentence={answer.text}
+              report={report}
+              shown={shown}
+              fixed={shownFixed}
+              picked={picked}
+              height={440}
+            />
+          </section>
+        )}
+        <section className="sheet min-w-0 p-3" aria-label="Table" hidden={!!styling || !!picked || asStyled === "chart"}>
           {grouped && (
             <div className="mb-2">
               <Seg
@@ -176,7 +217,6 @@ export function Result({
           )}
         </section>
       </div>
-      <Behind brief={brief} shown={shown} fixed={shownFixed} sentence={answer.text} picked={picked} onClose={() => setPicked(undefined)} />
     </div>
   );
 }
