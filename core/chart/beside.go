@@ -23,6 +23,9 @@ var upright = []string{"column", "bar", "line", "area"}
 func (d *drawer) beside(cats []place) {
 	r := d.r
 	if !slices.Contains(upright, d.c.Kind) || len(d.d.Series) != 1 || d.c.Measure == "share" {
+		if r.Bound.Brief.Compare != "" && len(r.Bound.Groups) > 0 && d.c.Kind != "table" {
+			d.note("the earlier period is not drawn here; the table has it")
+		}
 		return
 	}
 	sum := r.Bound.Summaries[d.sum]
@@ -66,7 +69,7 @@ func (d *drawer) beside(cats []place) {
 
 // extra adds a series beside the values, where it has any.
 func (d *drawer) extra(name, form string, at func(i int) (engine.Value, bool)) {
-	line, some := Series{Name: name, Colour: restColour, Form: form, Points: []Point{}}, false
+	line, some := Series{Name: name, Paint: paint(restColour), Form: form, Points: []Point{}}, false
 	for i, c := range d.d.Categories {
 		p := Point{Mark: engine.Mark{Rows: []string{}, Across: []string{}}}
 		if v, ok := at(i); ok {

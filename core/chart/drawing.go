@@ -22,6 +22,7 @@ type Drawing struct {
 	Title      string     `json:"title"`
 	Categories []Category `json:"categories"`
 	Apart      bool       `json:"apart" doc:"Whether each category needs its name: those between two are not known from them, as dates and numbers are"`
+	Timed      bool       `json:"timed" doc:"Whether the categories follow one another in time"`
 	Series     []Series   `json:"series"`
 	Ticks      []Tick     `json:"ticks" doc:"Of the value axis, from the lowest to the highest"`
 	Second     []Tick     `json:"second" doc:"Of the axis of lines over columns, or of the axis along the bottom where there are two measures"`
@@ -65,14 +66,23 @@ type Progress struct {
 type Category struct {
 	Label  string `json:"label"`
 	Detail string `json:"detail" doc:"How many records"`
-	Colour string `json:"colour"`
-	Step   string `json:"step,omitempty" doc:"Of a funnel: the share that went on, from the history"`
+	Paint
+	Step  string `json:"step,omitempty" doc:"Of a funnel: the share that went on, from the history"`
+	Total string `json:"total" doc:"What all series come to in it"`
+}
+
+// Paint is the colour of a mark on paper and on ink, and that of text on it.
+type Paint struct {
+	Colour    string `json:"colour"`
+	Text      string `json:"text" doc:"Of text on the mark"`
+	OnInk     string `json:"onInk" doc:"The colour where the ground is ink: a lighter sister"`
+	TextOnInk string `json:"textOnInk"`
 }
 
 // Series is one row of values, of one colour.
 type Series struct {
-	Name   string  `json:"name"`
-	Colour string  `json:"colour"`
+	Name string `json:"name"`
+	Paint
 	Form   string  `json:"form" doc:"column or line, where a picture has both; ghost of the earlier period, aim of a target; else empty"`
 	Points []Point `json:"points"`
 }
@@ -84,8 +94,11 @@ type Point struct {
 	Share string   `json:"share"`
 	Say   string   `json:"say" doc:"The mark read out"`
 	// Weight is the value's place between nothing and the most there is, for shades.
-	Weight float64     `json:"weight"`
-	Mark   engine.Mark `json:"mark"`
+	Weight float64       `json:"weight"`
+	Mark   engine.Mark   `json:"mark"`
+	More   []engine.Mark `json:"more,omitempty" doc:"The other marks that are drawn together with it"`
+
+	exact engine.Value // what the value is exactly
 }
 
 // Tick is one mark on the value axis.
@@ -96,9 +109,14 @@ type Tick struct {
 
 // palette is ours. CheckPalette finds nothing wrong with it: told apart by readers of any sight, each with contrast on
 // paper and on ink.
-var palette = []string{"#007C7D", "#CA8100", "#6D629F", "#4D95C4", "#AB573C", "#859B41", "#CC568E", "#786F63"}
+var palette = []string{"#007C7D", "#CA8100", "#6D629F", "#4D95C4", "#AB573C", "#859B41", "#CC568E", "#3C6CCC"}
 
-const restColour = "#979082"
+// What is no value: the rest, what is empty, what is hidden. They are greys that are told apart from each other.
+const (
+	restColour   = "#979082"
+	blankColour  = "#6E6E78"
+	hiddenColour = "#91737D"
+)
 
 type drawer struct {
 	r   *engine.Result
@@ -106,6 +124,9 @@ type drawer struct {
 	c   *brief.Chart
 	d   *Drawing
 	sum int // the summary that is drawn, where there is one
+
+	said      bool              // what the axis of time leaves out has been said
+	pipelines map[string]string // of stages, where several pipelines are drawn
 }
 
 // Draw draws a result as a chart asks for; without one, as a column.
@@ -137,9 +158,12 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 	if groups := r.Bound.Groups; len(groups) > 0 {
 		kind := groups[0].Values[0].Kind
 		d.d.Apart = !kind.Dated() && !kind.Numeric()
+		d.d.Timed = d.timed()
 	}
 	d.series(cats, sums)
+	d.slices()
 	d.beside(cats)
+	d.shares()
 	d.axis()
 	d.title(sums)
 	first := r.Bound.Summaries[d.sum]
@@ -197,7 +221,7 @@ func (d *drawer) steps() {
 		return
 	}
 	nodes, _ := d.along()
-	for i, n := range nodes[0].Children[:len(d.d.Categories)] {
+	for i, n := range d.drawn(nodes)[:len(d.d.Categories)] {
 		if step, ok := d.w.Steps[nodes[n].Label]; ok && step.Stood > 0 && i+1 < len(d.d.Categories) {
 			d.d.Categories[i].Step = Ratio(step.Share()) + " went on"
 		}
@@ -329,7 +353,7 @@ func (d *drawer) along() (nodes []engine.Node, rows bool) {
 func (d *drawer) categories() []place {
 	r := d.r
 	nodes, rows := d.along()
-	kids := nodes[0].Children
+	kids := d.drawn(nodes)
 	if len(r.Bound.Groups) == 0 {
 		kids = []int{0}
 	}
@@ -339,6 +363,7 @@ func (d *drawer) categories() []place {
 	}
 	var list []place
 	count := d.countOf()
+	tints := d.tints(nodes, kids)
 	for i, n := range kids {
 		p := place{row: n}
 		if !rows {
@@ -347,9 +372,9 @@ func (d *drawer) categories() []place {
 		list = append(list, p)
 		label := "All"
 		if len(r.Bound.Groups) > 0 {
-			label = Label(r.Bound.Groups[0], nodes[n].Member, d.w.Cal)
+			label = d.name(nodes[n].Member)
 		}
-		c := Category{Label: label, Colour: d.shade(nodes[n].Member, i, len(kids))}
+		c := Category{Label: label, Paint: paint(tints[i]), Total: d.w.Value(d.kind(d.sum), r.Cell(p.row, p.col).Plain[d.sum], r.Bound.Summaries[d.sum].Source.Format)}
 		if count >= 0 {
 			c.Detail = d.counted(r.Cell(p.row, p.col).Plain[count], count)
 		}

@@ -42,10 +42,6 @@ func lacks(b *brief.Bound, kind string) string {
 		if !adds {
 			return "a count or a sum, whose parts make a whole"
 		}
-	case "funnel":
-		if !staged(b) {
-			return "a group in a set order, such as stages"
-		}
 	case "heat":
 		if len(b.Groups) < 2 {
 			return "a second group"

@@ -3,10 +3,12 @@ package chart
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"uzzel/core/engine"
 	"uzzel/core/exact"
+	"uzzel/core/schema"
 )
 
 // scales sets the axes, and the shades of a heat grid.
@@ -14,7 +16,8 @@ func (d *drawer) scales(sums []int) {
 	all := d.d.Series
 	switch d.c.Kind {
 	case "column_line":
-		if len(all) > 1 {
+		// Two amounts have one axis: with two, any height could be made to look like any other.
+		if len(all) > 1 && d.kind(sums[0]) != schema.Money || len(all) > 1 && d.kind(sums[1]) != schema.Money {
 			d.d.Second = d.ticks(all[1:2], false, sums[1])
 			all = all[:1]
 		}
@@ -41,8 +44,12 @@ func (d *drawer) scales(sums []int) {
 			}
 		}
 	}
-	if d.c.Stacked && d.c.Measure == "share" && len(all) > 1 {
+	if d.hundred() {
 		d.toHundred()
+		return
+	}
+	if d.c.Measure == "share" && slices.Contains(upright, d.c.Kind) {
+		d.d.Ticks = d.percents()
 		return
 	}
 	d.d.Ticks = d.ticks(all, d.c.Stacked, d.sum)

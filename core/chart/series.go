@@ -1,6 +1,7 @@
 package chart
 
 import (
+	"fmt"
 	"sort"
 
 	"uzzel/core/brief"
@@ -33,9 +34,9 @@ func (d *drawer) series(cats []place, sums []int) {
 		g = r.Bound.Groups[1]
 	}
 	tints := colours(g, members, d.w.Style)
+	var rest []engine.Member
 	if len(members) > MaxSeries {
-		d.note("the first %d of %d series are drawn", MaxSeries, len(members))
-		members = members[:MaxSeries]
+		members, rest = members[:MaxSeries], members[MaxSeries:]
 	}
 	for i, m := range members {
 		places := make([]place, len(cats))
@@ -44,6 +45,36 @@ func (d *drawer) series(cats []place, sums []int) {
 		}
 		d.add(Label(g, m, d.w.Cal), tints[i], d.sum, places)
 	}
+	if len(rest) > 0 {
+		d.others(cats, rest, find)
+	}
+}
+
+// others draws the series that are too many to be told apart as one, where what they show adds up; else it says that they
+// are left out.
+func (d *drawer) others(cats []place, rest []engine.Member, find func(place, engine.Member) place) {
+	if !d.adds() || d.c.Kind == "line" {
+		d.note("the first %d of %d series are drawn", MaxSeries, MaxSeries+len(rest))
+		return
+	}
+	begin := len(d.d.Series)
+	for _, m := range rest {
+		places := make([]place, len(cats))
+		for k, c := range cats {
+			places[k] = find(c, m)
+		}
+		d.add("other", restColour, d.sum, places)
+	}
+	together := d.d.Series[begin]
+	together.Name = fmt.Sprintf("%d others", len(rest))
+	for i := range together.Points {
+		var list []Point
+		for _, s := range d.d.Series[begin:] {
+			list = append(list, s.Points[i])
+		}
+		together.Points[i] = d.together(list, d.d.Categories[i].Label+", "+together.Name)
+	}
+	d.d.Series = append(d.d.Series[:begin], together)
 }
 
 // second lists the groups of the second field in their order, and finds the cell of one in a category; row −1 is none.
@@ -83,7 +114,7 @@ func (d *drawer) second(cats []place, across bool) ([]engine.Member, func(place,
 
 func (d *drawer) add(name, colour string, s int, places []place) {
 	r := d.r
-	line := Series{Name: name, Colour: colour, Points: []Point{}}
+	line := Series{Name: name, Paint: paint(colour), Points: []Point{}}
 	total := r.Cell(0, 0).Plain[s]
 	sum := r.Bound.Summaries[s].Source
 	for i, p := range places {
@@ -92,7 +123,7 @@ func (d *drawer) add(name, colour string, s int, places []place) {
 			cell := r.Cell(p.row, p.col)
 			v, plain := cell.Shown[s], cell.Plain[s]
 			pt.Mark = engine.Mark{Rows: r.Keys(true, p.row), Across: r.Keys(false, p.col)}
-			pt.Label = d.w.Short(d.kind(s), v, d.format(s))
+			pt.Label, pt.exact = d.w.Short(d.kind(s), v, d.format(s)), plain
 			switch {
 			case v.Set:
 				f := v.Num.Float()

@@ -1526,8 +1526,15 @@ export interface components {
             /** @description How many records */
             detail: string;
             label: string;
+            /** @description The colour where the ground is ink: a lighter sister */
+            onInk: string;
             /** @description Of a funnel: the share that went on, from the history */
             step?: string;
+            /** @description Of text on the mark */
+            text: string;
+            textOnInk: string;
+            /** @description What all series come to in it */
+            total: string;
         };
         Change: {
             before: string;
@@ -1693,6 +1700,8 @@ export interface components {
             stacked: boolean;
             /** @description Of the value axis, from the lowest to the highest */
             ticks: components["schemas"]["Tick"][];
+            /** @description Whether the categories follow one another in time */
+            timed: boolean;
             title: string;
             total: string;
             /** @description The total and how many records there are, where the chart shows them */
@@ -2284,6 +2293,8 @@ export interface components {
         Point: {
             label: string;
             mark: components["schemas"]["Mark"];
+            /** @description The other marks that are drawn together with it */
+            more?: components["schemas"]["Mark"][];
             /** @description The mark read out */
             say: string;
             share: string;
@@ -2433,7 +2444,12 @@ export interface components {
             /** @description column or line, where a picture has both; ghost of the earlier period, aim of a target; else empty */
             form: string;
             name: string;
+            /** @description The colour where the ground is ink: a lighter sister */
+            onInk: string;
             points: components["schemas"]["Point"][];
+            /** @description Of text on the mark */
+            text: string;
+            textOnInk: string;
         };
         "Set-homeRequest": {
             /**

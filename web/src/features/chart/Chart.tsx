@@ -40,7 +40,7 @@ export const Chart = memo(function Chart({
     if (!p || !onMark || !opens(drawing.series[series])) return;
     const id = `${series} ${at}`;
     if (more) setGathered((g) => (g.includes(id) ? g.filter((x) => x !== id) : [...g, id]));
-    else onMark([p.mark], p.say);
+    else onMark([p.mark, ...(p.more ?? [])], p.say);
   };
   if (drawing.categories.length === 0) {
     return (
@@ -167,7 +167,7 @@ function Gathered({ drawing, ids, onShow, onLeave }: { drawing: Drawing; ids: st
         className="link shrink-0"
         onClick={() =>
           onShow(
-            points.map((p) => p.mark),
+            points.flatMap((p) => [p.mark, ...(p.more ?? [])]),
             words,
           )
         }
@@ -195,7 +195,8 @@ function Words({ drawing: d }: { drawing: Drawing }) {
 
 /** One number, large: how it changed, how far it has come, and its course in small. */
 function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: number | string; onMark?: OnMark }) {
-  const course = d.categories.length > 1 && d.series[0];
+  // Only what follows one another in time has a course.
+  const course = d.timed && d.categories.length > 1 && d.series[0];
   return (
     <figure
       aria-label={d.title}
@@ -222,7 +223,11 @@ function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: numb
       )}
       {d.progress && (
         <div className="mt-2">
-          <Towards progress={d.progress} total={d.total !== d.progress.total} />
+          <Towards
+            progress={d.progress}
+            total={d.total !== d.progress.total}
+            onOpen={onMark && (() => onMark([{ rows: [], across: [] }], "All"))}
+          />
         </div>
       )}
       {d.kind === "figure" && course && (

@@ -5,18 +5,27 @@ export function Towards({
   progress,
   total = true,
   bar = true,
+  onOpen,
 }: {
   progress: NonNullable<Schemas["Drawing"]["progress"]>;
   /** Whether the total is said, which may stand beside it already. */
   total?: boolean;
   bar?: boolean;
+  /** Opens the records that make up what is reached. */
+  onOpen?: () => void;
 }) {
   return (
     <div role="group" aria-label="Towards the target">
       {bar && (
-        <div className="relative h-3 overflow-hidden rounded bg-sunk">
-          <div className="h-full bg-[var(--sea)]" style={{ width: `${Math.min(100, Math.max(0, progress.part * 100))}%` }} />
-        </div>
+        <button
+          type="button"
+          className="relative block h-3 w-full overflow-hidden rounded bg-sunk text-left"
+          disabled={!onOpen}
+          aria-label={`${progress.share} of ${progress.target}: see the records`}
+          onClick={onOpen}
+        >
+          <span className="block h-full bg-[var(--sea)]" style={{ width: `${Math.min(100, Math.max(0, progress.part * 100))}%` }} />
+        </button>
       )}
       <p className="mt-1 flex flex-wrap gap-x-3 text-[13px]">
         <span>

@@ -4,7 +4,7 @@ import { init, use } from "echarts/core";
 import { LabelLayout } from "echarts/features";
 import { SVGRenderer } from "echarts/renderers";
 import type { Drawing } from "../../api/client";
-import { markOf, options, type Tokens, tips } from "./options";
+import { markOf, onGround, options, type Tokens, tips } from "./options";
 
 use([
   BarChart,
@@ -36,6 +36,7 @@ function tokensOf(box: HTMLElement): Tokens {
     paper: token("--paper"),
     sunk: token("--sunk"),
     sea: token("--sea"),
+    dark: theme === "ink",
   };
   themes.set(theme, tokens);
   return tokens;
@@ -52,7 +53,8 @@ export function stage(box: HTMLElement, onMark: (series: number, at: number, mor
     if (!drawing) return;
     box.removeAttribute("data-finished");
     telling = false;
-    chart.setOption(options(drawing, share, tokensOf(box), size), true);
+    const tokens = tokensOf(box);
+    chart.setOption(options(onGround(drawing, tokens.dark), share, tokens, size), true);
   };
   // What is said beside a mark is set up when one is first pointed at: it makes the browser lay out the page.
   const tell = () => {

@@ -3,6 +3,8 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Drawing } from "../../api/client";
 import { Chart } from "./Chart";
 
+const paint = (colour: string) => ({ colour, text: `on ${colour}`, onInk: `light ${colour}`, textOnInk: `on light ${colour}` });
+
 const stage = vi.hoisted(() => ({ draw: vi.fn(), highlight: vi.fn(), calm: vi.fn(), dispose: vi.fn(), made: vi.fn() }));
 vi.mock("./engine", () => ({
   stage: (_: HTMLElement, onMark: (series: number, at: number, more: boolean) => void) => {
@@ -22,12 +24,12 @@ const point = (say: string, key: string, value = 1) => ({
 const drawing = (more: Partial<Drawing> = {}): Drawing => ({
   kind: "column",
   title: "Deals by stage",
-  categories: ["Enquiry", "Design"].map((label) => ({ label, detail: "", colour: "c" })),
+  categories: ["Enquiry", "Design"].map((label) => ({ label, detail: "", total: "", ...paint("c") })),
   series: [
-    { name: "Deals", colour: "c", form: "", points: [point("Enquiry: 3", "=Enquiry"), point("Design: 5", "=Design")] },
+    { name: "Deals", ...paint("c"), form: "", points: [point("Enquiry: 3", "=Enquiry"), point("Design: 5", "=Design")] },
     {
       name: "the year before",
-      colour: "g",
+      ...paint("g"),
       form: "ghost",
       points: [point("Enquiry: 2 before", "=Enquiry"), point("Design: 4 before", "=Design")],
     },
@@ -39,6 +41,7 @@ const drawing = (more: Partial<Drawing> = {}): Drawing => ({
   unit: "",
   stacked: false,
   apart: true,
+  timed: false,
   legend: "top",
   guides: "values",
   labels: "",

@@ -1,6 +1,8 @@
 import { describe, expect, it, vi } from "vitest";
 import type { Drawing } from "../../api/client";
-import { markOf, options, tips } from "./options";
+import { markOf, onGround, options, tips } from "./options";
+
+const paint = (colour: string) => ({ colour, text: `on ${colour}`, onInk: `light ${colour}`, textOnInk: `on light ${colour}` });
 
 vi.stubGlobal("matchMedia", () => ({ matches: true }));
 const tokens = { ink: "ink", ink2: "ink2", line: "line", paper: "paper", sunk: "sunk", sea: "sea" };
@@ -11,11 +13,11 @@ function drawing(kind: string, more: Partial<Drawing> = {}): Drawing {
   return {
     kind,
     title: "Value by month",
-    categories: ["Apr", "May"].map((label) => ({ label, detail: "", colour: "c" })),
+    categories: ["Apr", "May"].map((label) => ({ label, detail: "", total: "", ...paint("c") })),
     series: [
-      { name: "Value", colour: "teal", form: "", points: points(3, 5) },
-      { name: "the year before", colour: "grey", form: "ghost", points: points(4, null) },
-      { name: "the target", colour: "grey", form: "aim", points: points(6, 6) },
+      { name: "Value", ...paint("teal"), form: "", points: points(3, 5) },
+      { name: "the year before", ...paint("grey"), form: "ghost", points: points(4, null) },
+      { name: "the target", ...paint("grey"), form: "aim", points: points(6, 6) },
     ],
     ticks: [0, 5, 10].map((value) => ({ value, label: `€${value}` })),
     second: [],
@@ -27,6 +29,7 @@ function drawing(kind: string, more: Partial<Drawing> = {}): Drawing {
     guides: "values",
     labels: "",
     apart: false,
+    timed: false,
     ...more,
   };
 }
@@ -88,7 +91,7 @@ describe("what the picture is told to draw", () => {
     const groups = (labels: string[], apart: boolean, kind = "column") =>
       drawing(kind, {
         apart,
-        categories: labels.map((label) => ({ label, detail: "", colour: "c" })),
+        categories: labels.map((label) => ({ label, detail: "", total: "", ...paint("c") })),
         series: drawing(kind).series.slice(0, 1),
       });
     const label = (d: Drawing, width = 400, height = 400) =>
@@ -139,9 +142,31 @@ describe("what the picture is told to draw", () => {
   });
 
   it("says a mark without letting its words be markup", () => {
-    const d = drawing("column");
+    const d = drawing("column", { series: drawing("column").series.slice(0, 1) });
     d.series[0].points[0].say = "<b>3</b>";
     expect(drawn(d).tooltip.formatter({ seriesIndex: 0, dataIndex: 0 })).toBe("&#60;b&#62;3&#60;/b&#62;");
+  });
+
+  it("tells the whole category: each series, with its share, and what they come to", () => {
+    const two = ["Call", "Visit"].map((name) => ({
+      name,
+      ...paint("c"),
+      form: "",
+      points: points(3, 5).map((p) => ({ ...p, share: "20.0 %" })),
+    }));
+    const d = drawing("column", { series: two, categories: drawing("column").categories.map((c) => ({ ...c, total: "€6.00" })) });
+    expect(drawn(d).tooltip.formatter({ seriesIndex: 1, dataIndex: 0 })).toBe(
+      "Apr<br>Call: 3 (20.0 % of all)<br><b>Visit: 3 (20.0 % of all)</b><br>together €6.00",
+    );
+  });
+
+  it("draws lighter sisters of its colours on ink, and text that can be read on them", () => {
+    const on = onGround(drawing("column", { stacked: true }), true);
+    // biome-ignore lint/suspicious/noExplicitAny: what the charting library takes has no type of its own
+    const { series } = options(on, false, tokens, [600, 400]) as any;
+    expect(series[0].itemStyle.color).toBe("light teal");
+    expect(series[0].label.color).toBe("on light teal");
+    expect(onGround(on, false)).toBe(on);
   });
 
   it("finds which mark a cell of a heat grid and a dot of a scatter stand for", () => {
@@ -155,8 +180,8 @@ describe("what the picture is told to draw", () => {
       const values = Array.from({ length: 12 }, (_, i) => i * 1000);
       return drawing("column", {
         labels,
-        categories: values.map((v) => ({ label: `Month ${v}`, detail: "", colour: "c" })),
-        series: [{ name: "Value", colour: "teal", form: "", points: points(...values) }],
+        categories: values.map((v) => ({ label: `Month ${v}`, detail: "", total: "", ...paint("c") })),
+        series: [{ name: "Value", ...paint("teal"), form: "", points: points(...values) }],
       });
     };
     const at = (d: Drawing, width: number) =>
@@ -169,7 +194,7 @@ describe("what the picture is told to draw", () => {
 
   it("leaves lying bars most of a narrow panel, whatever their names", () => {
     const d = drawing("bar", {
-      categories: ["A name that is longer than a panel is wide", "May"].map((label) => ({ label, detail: "", colour: "c" })),
+      categories: ["A name that is longer than a panel is wide", "May"].map((label) => ({ label, detail: "", total: "", ...paint("c") })),
     });
     // biome-ignore lint/suspicious/noExplicitAny: as above
     const narrow = options(d, false, tokens, [260, 400]) as any;
@@ -181,8 +206,8 @@ describe("what the picture is told to draw", () => {
     const border = (n: number) =>
       drawn(
         drawing("pie", {
-          categories: Array.from({ length: n }, (_, i) => ({ label: `${i}`, detail: "", colour: "c" })),
-          series: [{ name: "Value", colour: "teal", form: "", points: points(...Array.from({ length: n }, () => 1)) }],
+          categories: Array.from({ length: n }, (_, i) => ({ label: `${i}`, detail: "", total: "", ...paint("c") })),
+          series: [{ name: "Value", ...paint("teal"), form: "", points: points(...Array.from({ length: n }, () => 1)) }],
         }),
       ).series[0].itemStyle.borderWidth;
     expect([border(8), border(200)]).toEqual([2, 0]);
@@ -193,10 +218,11 @@ describe("what the picture is told to draw", () => {
       categories: ["Enquiry", "Design"].map((label) => ({
         label,
         detail: "3 deals",
-        colour: "c",
+        total: "",
+        ...paint("c"),
         step: label === "Enquiry" ? "60.0 % went on" : "",
       })),
-      series: [{ name: "Value", colour: "teal", form: "", points: points(3, 5) }],
+      series: [{ name: "Value", ...paint("teal"), form: "", points: points(3, 5) }],
     });
     const texts = (height: number) =>
       drawn(d)

@@ -1,7 +1,18 @@
 import type { EChartsCoreOption } from "echarts/core";
 import type { Drawing } from "../../api/client";
 
-export type Tokens = { ink: string; ink2: string; line: string; paper: string; sunk: string; sea: string };
+export type Tokens = { ink: string; ink2: string; line: string; paper: string; sunk: string; sea: string; dark?: boolean };
+
+/** A drawing in the colours of its ground: on ink, each is its lighter sister. */
+export function onGround(d: Drawing, dark: boolean | undefined): Drawing {
+  if (!dark) return d;
+  const light = <T extends { colour: string; text: string; onInk: string; textOnInk: string }>(x: T): T => ({
+    ...x,
+    colour: x.onInk,
+    text: x.textOnInk,
+  });
+  return { ...d, categories: d.categories.map(light), series: d.series.map(light) };
+}
 
 const font = '"Atkinson Hyperlegible Next Variable", sans-serif';
 
@@ -51,7 +62,19 @@ function tip(d: Drawing, p: { seriesIndex: number; dataIndex: number }): string 
     return [d.categories[at].label, ...d.series.map((s) => `${s.name}: ${s.points[at].label || "nothing"}`)].map(esc).join("<br>");
   }
   const esc = (s: string) => s.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
-  const detail = d.categories[p.dataIndex]?.detail;
+  const category = d.categories[at];
+  const detail = category?.detail;
+  // Of several series the whole category is told, each with its share, and what they come to.
+  if (d.series.length > 1 && d.kind !== "heat") {
+    const lines = d.series
+      .filter((s) => s.points[at] && (s.points[at].value ?? null) !== null)
+      .map(
+        (s) =>
+          `${s === d.series[series] ? "<b>" : ""}${esc(s.name)}: ${esc(s.points[at].label)}${s.points[at].share && s.points[at].share !== s.points[at].label ? ` (${esc(s.points[at].share)} of all)` : ""}${s === d.series[series] ? "</b>" : ""}`,
+      );
+    const all = d.series.some((s) => s.form) || !category.total ? "" : `together ${esc(category.total)}`;
+    return [esc(category.label), ...lines, all].filter(Boolean).join("<br>");
+  }
   return [pt.say, pt.share && `${pt.share} of all`, d.series.length === 1 ? detail : ""]
     .filter(Boolean)
     .map((s) => esc(s as string))
@@ -338,9 +361,7 @@ function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room
           y,
           align: inside ? "center" : "left",
           verticalAlign: "middle",
-          fill: inside ? "#fff" : t.ink,
-          stroke: inside ? "rgba(25,26,31,.5)" : "none",
-          lineWidth: inside ? 2 : 0,
+          fill: inside ? c.text : t.ink,
           font: `700 13px ${font}`,
         },
       },
@@ -506,12 +527,15 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
               barMaxWidth: 44,
               symbol: "circle",
               symbolSize: 6,
-              lineStyle: { width: 2.5 },
+              lineStyle: { width: 2.5, opacity: 1 },
               itemStyle: { color: s.colour, borderRadius: d.stacked || line ? 0 : lying ? [0, 3, 3, 0] : [3, 3, 0, 0] },
               label: {
                 show: saying,
                 position: line || s.form === "line" ? "top" : d.stacked ? "inside" : lying ? "right" : "top",
-                color: t.ink2,
+                color: d.stacked && !line ? s.text : t.ink,
+                // No line of the axis runs through what is said.
+                textBorderColor: d.stacked && !line ? undefined : t.paper,
+                textBorderWidth: d.stacked && !line ? 0 : 3,
                 formatter: (p: { dataIndex: number }) => shown(s.points[p.dataIndex], share, d.labels),
               },
               labelLayout: { hideOverlap: true },

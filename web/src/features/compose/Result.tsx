@@ -142,7 +142,7 @@ export function Result({
       </div>
       {answer.drawing.progress && !isFigure(answer.drawing.kind) && (
         <div className="sheet mb-3 px-4 py-2.5">
-          <Towards progress={answer.drawing.progress} />
+          <Towards progress={answer.drawing.progress} onOpen={() => open([{ rows: [], across: [] }], "All")} />
         </div>
       )}
       <div className={drawn && !asStyled ? "grid gap-3.5 min-[1180px]:grid-cols-[5fr_6fr]" : ""}>
