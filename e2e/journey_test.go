@@ -148,7 +148,7 @@ func TestFromQuestionToBoard(t *testing.T) {
 	q.find("figure", "Value by stage")
 	require.InDeltaSlice(t, at, eval[[]float64](q, panelPlace), 1)
 	q.press("button", "Contract review: €")
-	q.find("heading", "Behind Contract review: €")
+	q.find("heading", "Behind Projects: Contract review: €")
 	q.sees("where status is open and customer's segment is Marina, Harbour or Sailing club")
 	q.shot("behind")
 	name := q.await(`document.querySelector("[role=dialog] [role=cell] a")?.textContent`)

@@ -52,7 +52,7 @@ func TestByKeyboardAlone(t *testing.T) {
 	// A mark is walked to and opened, too.
 	p.find("link", "Change report")
 	p.press("button", "Enquiry: €")
-	p.find("heading", "Behind Enquiry: €")
+	p.find("heading", "Behind Projects: Enquiry: €")
 }
 
 // (e) A dashboard by the keyboard alone: a panel is moved, sized and named, the board narrowed, several marks opened together.

@@ -138,7 +138,7 @@ func (p *page) find(role, name string) {
 	_, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled || document.querySelector("main [aria-busy=true]")) return false; window.found = e; return true; })()`, finder, js(role), js(name))))
 	if err != nil {
 		p.shot("failed")
-		text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`document.body.innerText`))
+		text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`[...document.querySelectorAll("main [aria-busy=true]")].map(e => "busy: " + e.outerHTML.slice(0, 200) + "\n").join("") + document.body.innerText`))
 		require.NoError(p.t, err, "no %s “%s” on the screen, which says:\n%s", role, name, text)
 	}
 }
