@@ -82,7 +82,7 @@ func TestDashboardByKeyboardAlone(t *testing.T) {
 	p.visit("/dashboards/1")
 	p.find("article", "Closing soon")
 
-	p.press("button", "period: their own periods")
+	p.press("button", "period: each in its own period")
 	p.press("option", "this month")
 	p.escape()
 	p.sees("Deals of everyone closed this month")
@@ -117,7 +117,7 @@ func TestReportAndItsDashboards(t *testing.T) {
 	p.sees("131 of 2,600 records")
 	p.click("button", "More to do with the report")
 	p.click("menuitem", "Try as on a dashboard")
-	p.click("button", "period: their own periods")
+	p.click("button", "period: each in its own period")
 	p.click("option", "this month")
 	p.escape()
 	p.sees("obeys the period by closed")
@@ -330,7 +330,7 @@ func TestBoardIsReadByItsOwnSentence(t *testing.T) {
 	p.signIn("Maite Corrie")
 	p.visit("/dashboards/1")
 	p.find("figure", "Value by stage")
-	p.click("button", "period: their own periods")
+	p.click("button", "period: each in its own period")
 	p.click("option", "this month")
 	p.escape()
 	p.sees("Deals of everyone expected to close this month")
@@ -367,7 +367,7 @@ func TestBoardIsReadByItsOwnSentence(t *testing.T) {
 	p.click("button", "Keep as mine")
 	p.click("button", "Save")
 	p.sees("Placed on “Company, Monday”")
-	p.sees("Everything of everyone")
+	p.sees("Of everyone")
 	p.find("article", "Win rate by segment")
 
 	// What it opens with can be kept.
@@ -377,7 +377,7 @@ func TestBoardIsReadByItsOwnSentence(t *testing.T) {
 	p.click("button", "open like this from now on")
 	p.sees("Dashboard saved")
 	p.visit("/dashboards/1")
-	p.sees("Everything of my team")
+	p.sees("Of my team")
 	p.sees("Deals of my team closed this year")
 }
 

@@ -64,9 +64,10 @@ func chromium(t *testing.T) string {
 
 // page is one tab of a browser of its own.
 type page struct {
-	t   *testing.T
-	ctx context.Context
-	url string
+	t    *testing.T
+	ctx  context.Context
+	url  string
+	keys int // that were pressed
 }
 
 func browse(t *testing.T, url string) *page {
@@ -80,7 +81,7 @@ func browse(t *testing.T, url string) *page {
 	alloc, cancelAlloc := chromedp.NewExecAllocator(context.Background(), opts...)
 	ctx, cancel := chromedp.NewContext(alloc)
 	t.Cleanup(func() { cancel(); cancelAlloc() })
-	p := &page{t, ctx, url}
+	p := &page{t: t, ctx: ctx, url: url}
 	require.NoError(t, chromedp.Do(ctx, chromedp.EmulateViewport(1280, 800)))
 	go func() {
 		for m, err := range chromedp.Console(ctx) {

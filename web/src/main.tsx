@@ -6,11 +6,13 @@ import { Toaster } from "sonner";
 import "./app.css";
 import { App } from "./app/App";
 import { keepFocus } from "./ui/focus";
+import { onePress } from "./ui/letters";
 
 // An answer is drawn as soon as it is there, not a timer later.
 notifyManager.setScheduler(queueMicrotask);
 
 keepFocus();
+onePress();
 
 const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 15_000, retry: 1 } } });
 

@@ -8,6 +8,7 @@ import { SignIn } from "../features/signin/SignIn";
 import { idle } from "../ui/idle";
 import { Caught } from "./Caught";
 import { Later } from "./Later";
+import { Palette } from "./Palette";
 import { Rail } from "./Rail";
 import { useArrival } from "./useArrival";
 
@@ -50,6 +51,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
         Skip to the content
       </a>
       <Rail me={me} />
+      <Palette me={me} />
       <main id="content" tabIndex={-1} className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
         <Caught key={place}>
           <Routes>

@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { NavLink, useLocation } from "react-router";
 import { api, ask, type Me } from "../api/client";
 import { useSchema } from "../api/hooks";
@@ -10,42 +10,58 @@ const shown = ["customers", "contacts", "deals", "activities", "products"];
 /** The ink rail on the left; the amber beak points at where one is. */
 export function Rail({ me }: { me: Me }) {
   const schema = useSchema();
+  const place = useLocation().pathname;
+  // On a phone it is folded, and folds again when one has gone somewhere.
+  const [unfolded, setUnfolded] = useState(false);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: going somewhere folds it
+  useEffect(() => setUnfolded(false), [place]);
   return (
     <nav
       aria-label="Main"
-      className="sticky top-0 flex h-screen w-[168px] shrink-0 flex-col bg-[var(--rail)] py-4 text-[var(--rail-ink)] max-md:static max-md:h-auto max-md:w-full max-md:flex-row max-md:flex-wrap max-md:items-center max-md:gap-x-3 max-md:py-2"
+      className="sticky top-0 flex h-screen w-[168px] shrink-0 flex-col bg-[var(--rail)] py-4 text-[var(--rail-ink)] max-md:static max-md:h-auto max-md:w-full max-md:py-1"
     >
-      <div className="mb-5 flex items-center gap-2 px-5 max-md:mb-0">
+      <div className="mb-5 flex items-center gap-2 px-5 max-md:mb-0 max-md:px-3">
         <Beak />
         <span className="title text-[19px]">Uzzel</span>
+        <button
+          type="button"
+          className="ml-auto hidden min-h-9 px-3 font-semibold max-md:block"
+          aria-expanded={unfolded}
+          aria-controls="rail-places"
+          onClick={() => setUnfolded(!unfolded)}
+        >
+          {unfolded ? "Close" : "Menu"}
+        </button>
       </div>
-      <Place to="/find" also="/reports">
-        Find
-      </Place>
-      <Place to="/dashboards">Dashboards</Place>
-      <p className="mt-4 mb-1 px-5 text-xs text-[var(--rail-ink2)] max-md:hidden">Records</p>
-      {shown.map((key) => {
-        const t = schema?.types.find((k) => k.key === key);
-        return t ? (
-          <Place key={key} to={`/records/${key}`}>
-            {t.label}
-          </Place>
-        ) : null;
-      })}
-      {me.role === "administrator" && (
-        <div className="mt-4 max-md:mt-0">
-          <Place to="/targets">Targets</Place>
-          <Place to="/settings">Settings</Place>
-        </div>
-      )}
-      <div className="mt-auto px-5 text-[13px] leading-5 text-[var(--rail-ink2)] max-md:mt-0 max-md:ml-auto">
-        <p className="text-[var(--rail-ink)]">{me.name}</p>
-        <p className="max-md:hidden">
-          {me.team} · {me.role}
-        </p>
-        <div className="mt-2 flex gap-3 max-md:mt-0">
-          <Theme />
-          <Leave />
+      <div id="rail-places" className={`flex min-h-0 flex-1 flex-col ${unfolded ? "max-md:pb-2" : "max-md:hidden"}`}>
+        <Place to="/find" also="/reports">
+          Find
+        </Place>
+        <Place to="/dashboards">Dashboards</Place>
+        <p className="mt-4 mb-1 px-5 text-xs text-[var(--rail-ink2)] max-md:hidden">Records</p>
+        {shown.map((key) => {
+          const t = schema?.types.find((k) => k.key === key);
+          return t ? (
+            <Place key={key} to={`/records/${key}`}>
+              {t.label}
+            </Place>
+          ) : null;
+        })}
+        {me.role === "administrator" && (
+          <div className="mt-4 max-md:mt-0">
+            <Place to="/targets">Targets</Place>
+            <Place to="/settings">Settings</Place>
+          </div>
+        )}
+        <div className="mt-auto px-5 text-[13px] leading-5 text-[var(--rail-ink2)] max-md:mt-3">
+          <p className="text-[var(--rail-ink)]">{me.name}</p>
+          <p className="max-md:hidden">
+            {me.team} · {me.role}
+          </p>
+          <div className="mt-2 flex gap-3 max-md:mt-0">
+            <Theme />
+            <Leave />
+          </div>
         </div>
       </div>
     </nav>

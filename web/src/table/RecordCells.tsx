@@ -16,11 +16,11 @@ export function RecordCells({ columns, type, row }: { columns: ListPage["columns
       {cell.hidden ? (
         <NotYours />
       ) : i === 0 && columns[0]?.kind !== "link" ? (
-        <Link className="link" to={`/records/${type}/${row.id}`}>
+        <Link className="link block truncate" to={`/records/${type}/${row.id}`}>
           {cell.text || `number ${row.id}`}
         </Link>
       ) : cell.id ? (
-        <Link className="hover:underline" to={`/records/${columns[i].to}/${cell.id}`}>
+        <Link className="block truncate hover:underline" to={`/records/${columns[i].to}/${cell.id}`}>
           {cell.text}
         </Link>
       ) : (

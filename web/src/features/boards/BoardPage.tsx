@@ -21,7 +21,7 @@ import { ClosedNote } from "./ClosedNote";
 import { FilterBar } from "./FilterBar";
 import { type Filters, filterOf } from "./filters";
 import { Handle } from "./Handle";
-import { columns, mostPanels, nextPlace, tidied } from "./layout";
+import { columns, mostPanels, nextPlace, nudge, tidied } from "./layout";
 import { PanelBehind } from "./PanelBehind";
 import { PanelCard, type Picked } from "./PanelCard";
 import { PanelWords } from "./PanelWords";
@@ -136,6 +136,7 @@ function OpenBoard({
     else next.set("at", JSON.stringify(f));
     setParams(next);
   };
+  const [moved, setMoved] = useState("");
   const change = steps.set;
   const leave = () => saved.drop().then(onLeft);
   const keep = async (more: Partial<Board> = {}) => {
@@ -307,6 +308,9 @@ function OpenBoard({
               ))}
           </div>
         )}
+        <p className="sr-only" aria-live="polite">
+          {moved}
+        </p>
         {mounted && !narrow && (
           <ReactGridLayout
             width={width}
@@ -344,6 +348,11 @@ function OpenBoard({
                       panel={p}
                       full={full}
                       onChange={(q) => put(i, q)}
+                      onNudge={(key, resize) => {
+                        const next = nudge(panels, i, key, resize);
+                        setMoved(next.said);
+                        if (next.panels !== panels) change(next.panels);
+                      }}
                       onDouble={() => change([...panels, { ...p, ...pick(nextPlace(panels, p.report)) }])}
                       onDrop={() => change(panels.filter((_, k) => k !== i))}
                     />

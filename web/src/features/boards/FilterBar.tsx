@@ -1,5 +1,5 @@
 import { Popover } from "radix-ui";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import type { Brief, SchemaInfo, Schemas } from "../../api/client";
 import { useFiltersSaid } from "../../api/hooks";
 import { ValuePicker } from "../compose/ConditionEditor";
@@ -7,7 +7,7 @@ import { WhoseEditor } from "../compose/editors";
 import { FieldFinder } from "../compose/FieldFinder";
 import { typeOf } from "../compose/fields";
 import { PeriodPicker } from "../compose/PeriodEditor";
-import { endOf, type FieldFilter, type Filters, isEmpty } from "./filters";
+import { endOf, type FieldFilter, type Filters } from "./filters";
 
 const plain = ["choice", "link", "text", "yesno"];
 
@@ -36,37 +36,61 @@ export function FilterBar({
     Object.fromEntries(Object.entries(f).filter(([, v]) => v !== undefined && !(Array.isArray(v) && v.length === 0)));
   const set = (change: Partial<Filters>) => onChange(clean({ ...value, ...change }));
   const fields = value.fields ?? [];
+  const [open, setOpen] = useState<string>();
+  const bar = useRef<HTMLDivElement>(null);
+  const one = (label: string) => ({
+    label,
+    open: open === label,
+    onOpen: (is: boolean) => setOpen((now) => (is ? label : now === label ? undefined : now)),
+    bar,
+  });
   const said = useFiltersSaid(value as Schemas["BoardFilters"]);
   return (
-    <div role="group" aria-label="What this dashboard is read by" className="sentence mb-2 !text-[17px] !leading-[30px]">
-      Everything of{" "}
-      <Clause label="whose" text={value.whose === undefined ? "everyone" : said?.whose || "…"} quiet={value.whose === undefined}>
+    <div ref={bar} role="group" aria-label="What this dashboard is read by" className="sentence mb-2 !text-[17px] !leading-[30px]">
+      Of{" "}
+      <Clause {...one("whose")} text={value.whose === undefined ? "everyone" : said?.whose || "…"} quiet={value.whose === undefined}>
         <WhoseEditor
           schema={schema}
           brief={{ version: 1, start: owned, whose: value.whose } as Brief}
           onChange={(b) => set({ whose: b.whose === "everyone" ? undefined : b.whose })}
+          onDone={() => setOpen(undefined)}
         />
       </Clause>
-      ,{value.period === undefined ? " in " : " "}
+      {" · "}
       <Clause
-        label="period"
-        text={value.period === undefined ? "their own periods" : said?.period || "…"}
+        {...one("period")}
+        text={value.period === undefined ? "each in its own period" : said?.period || "…"}
         quiet={value.period === undefined}
       >
         {value.period !== undefined && (
-          <button type="button" className="btn mb-2" onClick={() => set({ period: undefined })}>
+          <button
+            type="button"
+            className="btn mb-2"
+            onClick={() => {
+              set({ period: undefined });
+              setOpen(undefined);
+            }}
+          >
             Each in its own period
           </button>
         )}
-        <PeriodPicker schema={schema} value={value.period} onChange={(period) => set({ period })} />
+        <PeriodPicker schema={schema} value={value.period} onChange={(period) => set({ period })} onDone={() => setOpen(undefined)} />
       </Clause>
-      {value.period !== undefined && said?.dates && <span className="text-[13px] text-ink2"> {said.dates}</span>}
+      {value.period !== undefined && said?.dates && <span className="text-[13px] text-ink2"> ({said.dates})</span>}
+      {" · "}
       {fields.map((f, i) => (
         <span key={`${f.type} ${f.field}`}>
-          {i === 0 ? ", where " : " and "}
-          <Clause label={f.field} text={said?.fields[i] ?? "…"}>
+          {i === 0 ? "where " : " and "}
+          <Clause {...one(f.field)} text={said?.fields[i] ?? "…"}>
             {/* Above the values, so that it stays where it is when they arrive. */}
-            <button type="button" className="btn mb-2" onClick={() => set({ fields: fields.filter((_, k) => k !== i) })}>
+            <button
+              type="button"
+              className="btn mb-2"
+              onClick={() => {
+                set({ fields: fields.filter((_, k) => k !== i) });
+                setOpen(undefined);
+              }}
+            >
               Remove
             </button>
             <ValuePicker
@@ -77,17 +101,16 @@ export function FilterBar({
                 set({ fields: values.length ? fields.map((x, k) => (k === i ? { ...f, values } : x)) : fields.filter((_, k) => k !== i) })
               }
             />
-          </Clause>
+          </Clause>{" "}
         </span>
-      ))}{" "}
-      <Clause label="narrow by" text={fields.length ? "and…" : "where…"} quiet>
+      ))}
+      <Clause {...one("narrow by")} text={fields.length ? "another condition…" : "all records"} quiet>
         <Narrow
           schema={schema}
           starts={starts}
           onPick={(f) => set({ fields: [...fields.filter((x) => x.type !== f.type || x.field !== f.field), f] })}
         />
       </Clause>
-      {isEmpty(value) ? "" : "."}
       {changed && (
         <span className="ml-3 font-[family-name:var(--font-text)] text-[13px]">
           <button type="button" className="link" onClick={() => onChange(kept)}>
@@ -107,19 +130,38 @@ export function FilterBar({
   );
 }
 
-function Clause({ label, text, quiet, children }: { label: string; text: string; quiet?: boolean; children: React.ReactNode }) {
+function Clause({
+  label,
+  text,
+  quiet,
+  open,
+  onOpen,
+  bar,
+  children,
+}: {
+  label: string;
+  text: string;
+  quiet?: boolean;
+  open: boolean;
+  onOpen: (is: boolean) => void;
+  /** The sentence: a press on another of its clauses goes there at once. */
+  bar: React.RefObject<HTMLDivElement | null>;
+  children: React.ReactNode;
+}) {
   return (
-    <Popover.Root>
+    <Popover.Root open={open} onOpenChange={onOpen}>
       <Popover.Trigger className={quiet ? "invite" : "clause"} aria-label={`${label}: ${text}`}>
         {text}
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
-          className="pop max-h-[76vh] w-[380px] overflow-auto p-3 font-[family-name:var(--font-text)]"
+          className="pop max-h-[min(76vh,var(--radix-popover-content-available-height))] w-[380px] max-w-[calc(100vw-24px)] overflow-auto p-3 font-[family-name:var(--font-text)]"
           align="start"
           sideOffset={6}
           collisionPadding={12}
           aria-label={label}
+          onInteractOutside={(e) => e.target instanceof Node && bar.current?.contains(e.target) && e.preventDefault()}
+          onCloseAutoFocus={(e) => document.querySelector("[data-state=open].clause,[data-state=open].invite") && e.preventDefault()}
         >
           {children}
         </Popover.Content>

@@ -1,14 +1,14 @@
 import { useState } from "react";
 import type { Panel } from "../../api/client";
 import { useReport } from "../../api/hooks";
-import { nudge } from "./layout";
-import { Elsewhere, PanelDialog } from "./PanelDialog";
+import { PanelDialog, PanelMore } from "./PanelDialog";
 
 /** What a panel is moved and sized by, and what can be done with it while a board is arranged. */
 export function Handle({
   panel,
   full,
   onChange,
+  onNudge,
   onDouble,
   onDrop,
 }: {
@@ -16,6 +16,7 @@ export function Handle({
   /** Whether the board takes no more panels. */
   full: boolean;
   onChange: (p: Panel) => void;
+  onNudge: (key: string, resize: boolean) => void;
   onDouble: () => void;
   onDrop: () => void;
 }) {
@@ -26,27 +27,21 @@ export function Handle({
     <span className="flex gap-1">
       <button
         type="button"
-        className="panel-handle btn !h-6 cursor-grab touch-none !px-2 text-xs"
+        className="panel-handle btn !h-7 min-w-7 cursor-grab touch-none !px-2 text-xs"
         aria-label={`Move “${name}”`}
         aria-description="Arrow keys move it, with Shift they resize it"
         onKeyDown={(e) => {
           if (!e.key.startsWith("Arrow")) return;
           e.preventDefault();
-          onChange(nudge(panel, e.key, e.shiftKey));
+          onNudge(e.key, e.shiftKey);
         }}
       >
         ⠿
       </button>
-      <button type="button" className="btn !h-6 !px-2 text-xs" onClick={() => setWords(true)}>
+      <button type="button" className="btn !h-7 !px-2 text-xs" onClick={() => setWords(true)}>
         {panel.report ? "Settings" : "Words"}
       </button>
-      <Elsewhere panel={panel} onMoved={onDrop} />
-      <button type="button" className="btn !h-6 !px-2 text-xs" disabled={full} onClick={onDouble}>
-        Duplicate
-      </button>
-      <button type="button" className="btn !h-6 !px-2 text-xs" onClick={onDrop}>
-        Remove
-      </button>
+      <PanelMore name={name} panel={panel} full={full} onDouble={onDouble} onDrop={onDrop} />
       {words && <PanelDialog panel={panel} onChange={onChange} onClose={() => setWords(false)} />}
     </span>
   );

@@ -156,8 +156,20 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
   );
 }
 
-/** Copies a panel to another board, or moves it there. */
-export function Elsewhere({ panel, onMoved }: { panel: Panel; onMoved: () => void }) {
+/** What else can be done with a panel: twice, elsewhere, away. */
+export function PanelMore({
+  name,
+  panel,
+  full,
+  onDouble,
+  onDrop,
+}: {
+  name: string;
+  panel: Panel;
+  full: boolean;
+  onDouble: () => void;
+  onDrop: () => void;
+}) {
   const client = useQueryClient();
   const boards = (useBoards().data ?? []).filter((b) => b.mayChange);
   const send = (id: number, move: boolean) =>
@@ -169,22 +181,32 @@ export function Elsewhere({ panel, onMoved }: { panel: Panel; onMoved: () => voi
     ).then((b) => {
       client.setQueryData(["board", b.id], b);
       void client.invalidateQueries({ queryKey: ["boards"] });
-      if (move) onMoved();
+      if (move) onDrop();
       toast(move ? `Moved to “${b.title}”. Save this dashboard to let it go here.` : `Copied to “${b.title}”`);
     }, tell);
+  const elsewhere = (label: string, move: boolean) => (
+    <DropdownMenu.Sub>
+      <DropdownMenu.SubTrigger className="pick data-[highlighted]:bg-amber-soft">{label}</DropdownMenu.SubTrigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.SubContent className="pop max-h-[60vh] w-64 overflow-auto p-1.5">
+          {boards.map((b) => (
+            <MenuItem key={b.id} label={b.title} onPick={() => send(b.id, move)} />
+          ))}
+        </DropdownMenu.SubContent>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Sub>
+  );
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="btn !h-6 !px-2 text-xs">Move or copy…</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger className="btn !h-7 !px-2 text-xs" aria-label={`More to do with “${name}”`}>
+        …
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content className="pop max-h-[60vh] w-64 overflow-auto p-1.5" align="end" sideOffset={4}>
-          {[false, true].map((move) => (
-            <DropdownMenu.Group key={String(move)}>
-              <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">{move ? "Move to" : "Copy to"}</DropdownMenu.Label>
-              {boards.map((b) => (
-                <MenuItem key={b.id} label={b.title} onPick={() => send(b.id, move)} />
-              ))}
-            </DropdownMenu.Group>
-          ))}
+        <DropdownMenu.Content className="pop w-52 p-1.5" align="end" sideOffset={4}>
+          {!full && <MenuItem label="Duplicate" onPick={onDouble} />}
+          {elsewhere("Copy to…", false)}
+          {elsewhere("Move to…", true)}
+          <MenuItem label="Remove" onPick={onDrop} />
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

@@ -23,7 +23,7 @@ function bar(first: Filters, kept: Filters = {}, mayKeep = true) {
         whose: f.whose ? "Aldo Marlow" : "",
         period: f.period ? "in the last 30 days, today included" : "",
         dates: f.period ? "15 Apr – 14 May 2026" : "",
-        fields: (f.fields ?? []).map((x) => `deals’ ${x.field} is ${x.values?.join(" or ")}`),
+        fields: (f.fields ?? []).map((x) => `deals' ${x.field} is ${x.values?.join(" or ")}`),
       };
     },
     "GET /api/values": [
@@ -49,7 +49,7 @@ const sentence = () => screen.getByRole("group", { name: "What this dashboard is
 describe("what a dashboard is read by", () => {
   it("says that nothing is narrowed without asking anybody", () => {
     const { asked } = bar({});
-    expect(sentence()).toBe("Everything of everyone, in their own periods where…");
+    expect(sentence()).toBe("Of everyone · each in its own period · all records");
     expect(asked).toEqual([]);
   });
 
@@ -57,29 +57,39 @@ describe("what a dashboard is read by", () => {
     bar({ whose: { people: ["3"] }, period: { last: 30, unit: "day" }, fields: [{ type: "deals", field: "stage", values: ["Enquiry"] }] });
     await waitFor(() =>
       expect(sentence()).toContain(
-        "Everything of Aldo Marlow, in the last 30 days, today included 15 Apr – 14 May 2026, where deals’ stage is Enquiry and….",
+        "Of Aldo Marlow · in the last 30 days, today included (15 Apr – 14 May 2026) · where deals' stage is Enquiry another condition…",
       ),
     );
   });
 
   it("takes a word for the period, and gives each panel its own again", async () => {
     const { last } = bar({});
-    await userEvent.click(screen.getByRole("button", { name: "period: their own periods" }));
+    await userEvent.click(screen.getByRole("button", { name: "period: each in its own period" }));
     await userEvent.click(screen.getByRole("option", { name: /this month/ }));
     expect(last()).toEqual({ period: "this_month" });
+    expect(screen.queryByRole("dialog"), "what is chosen is done").toBeNull();
+    await userEvent.click(screen.getByRole("button", { name: /^period: / }));
     await userEvent.click(screen.getByRole("button", { name: "Each in its own period" }));
     expect(last()).toEqual({});
   });
 
+  it("goes from one part to another with one press", async () => {
+    bar({});
+    await userEvent.click(screen.getByRole("button", { name: "whose: everyone" }));
+    await userEvent.click(screen.getByRole("button", { name: "period: each in its own period", hidden: true }));
+    expect(await screen.findByRole("dialog", { name: "period" })).toBeTruthy();
+    expect(screen.queryByRole("dialog", { name: "whose" })).toBeNull();
+  });
+
   it("narrows by a field that is found and its values, and by no more when the last is let go", async () => {
     const { last } = bar({});
-    await userEvent.click(screen.getByRole("button", { name: "narrow by: where…" }));
+    await userEvent.click(screen.getByRole("button", { name: "narrow by: all records" }));
     expect(screen.queryByRole("option", { name: /Value/ }), "an amount has no values to pick").toBeNull();
     await userEvent.type(screen.getByRole("combobox", { name: "Find a field to narrow the panels by" }), "stage{Enter}");
     await userEvent.click(await screen.findByRole("checkbox", { name: /Design/ }));
     expect(last()).toEqual({ fields: [{ type: "deals", field: "stage", values: ["Design"] }] });
     await userEvent.keyboard("{Escape}");
-    await userEvent.click(await screen.findByRole("button", { name: "stage: deals’ stage is Design" }));
+    await userEvent.click(await screen.findByRole("button", { name: "stage: deals' stage is Design" }));
     await userEvent.click(await screen.findByRole("checkbox", { name: /Design/ }));
     expect(last()).toEqual({});
   });

@@ -17,13 +17,24 @@ describe("layout", () => {
     expect(tidied([])).toEqual([]);
   });
 
-  it("keeps panels inside the grid when they are moved and resized by keys", () => {
-    const p = { report: 1, x: 6, y: 0, w: 6, h: 4 };
-    expect(nudge(p, "ArrowRight", false).x).toBe(6);
-    expect(nudge(p, "ArrowLeft", false).x).toBe(5);
-    expect(nudge(p, "ArrowUp", false).y).toBe(0);
-    expect(nudge(p, "ArrowRight", true).w).toBe(6);
-    expect(nudge({ ...p, w: 2 }, "ArrowLeft", true).w).toBe(2);
-    expect(nudge(p, "ArrowDown", true).h).toBe(5);
+  it("moves a panel with every press of a key, past the one that stands there, and says where it went", () => {
+    const left = { report: 1, x: 0, y: 0, w: 5, h: 4 };
+    const right = { report: 2, x: 5, y: 0, w: 7, h: 4 };
+    const below = { report: 3, x: 0, y: 4, w: 12, h: 6 };
+    const all = [left, right, below];
+    const places = (r: { panels: typeof all }) => r.panels.map((p) => [p.x, p.y]);
+    expect(places(nudge(all, 0, "ArrowRight", false)), "they change places").toEqual([
+      [7, 0],
+      [0, 0],
+      [0, 4],
+    ]);
+    expect(places(nudge(all, 0, "ArrowDown", false))[0], "past the panel below, not by a row").toEqual([0, 6]);
+    expect(places(nudge(all, 0, "ArrowDown", false))[2]).toEqual([0, 0]);
+    expect(places(nudge(all, 2, "ArrowUp", false))[2]).toEqual([0, 0]);
+    expect(nudge(all, 1, "ArrowRight", false)).toEqual({ panels: all, said: "It stands at the right edge" });
+    expect(nudge(all, 2, "ArrowDown", false)).toEqual({ panels: all, said: "It is the lowest already" });
+    expect(places(nudge([right], 0, "ArrowLeft", false)), "where nothing stands, by a column").toEqual([[4, 0]]);
+    expect(nudge(all, 0, "ArrowRight", true).panels[0].w).toBe(6);
+    expect(nudge([{ ...left, w: 2 }], 0, "ArrowLeft", true).said).toBe("No further");
   });
 });

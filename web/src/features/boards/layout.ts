@@ -50,10 +50,45 @@ export function tidied(panels: Panel[]): Panel[] {
   return out;
 }
 
-/** Moves or resizes a panel by keys, within the grid. */
-export function nudge(p: Panel, key: string, resize: boolean): Panel {
+const meet = (a: number, la: number, b: number, lb: number) => a < b + lb && b < a + la;
+
+/**
+ * Moves or resizes one of several panels by a key, so that each press does something: sideways by a column, or past the
+ * panel that stands there; up and down past the next panel. Gives what there is then, and says where the panel went.
+ */
+export function nudge(panels: Panel[], at: number, key: string, resize: boolean): { panels: Panel[]; said: string } {
+  const p = panels[at];
   const dx = key === "ArrowRight" ? 1 : key === "ArrowLeft" ? -1 : 0;
   const dy = key === "ArrowDown" ? 1 : key === "ArrowUp" ? -1 : 0;
-  if (resize) return { ...p, w: Math.min(columns - p.x, Math.max(2, p.w + dx)), h: Math.max(3, p.h + dy) };
-  return { ...p, x: Math.min(columns - p.w, Math.max(0, p.x + dx)), y: Math.max(0, p.y + dy) };
+  const placed = (changes: Record<number, Partial<Panel>>) => panels.map((x, i) => (changes[i] ? { ...x, ...changes[i] } : x));
+  if (resize) {
+    const w = Math.min(columns - p.x, Math.max(2, p.w + dx));
+    const h = Math.max(3, p.h + dy);
+    const same = w === p.w && h === p.h;
+    return {
+      panels: same ? panels : placed({ [at]: { w, h } }),
+      said: same ? "No further" : `${w} of ${columns} columns wide, ${h} rows high`,
+    };
+  }
+  if (dx) {
+    const side = panels.findIndex((q, i) => i !== at && meet(q.y, q.h, p.y, p.h) && (dx > 0 ? q.x === p.x + p.w : q.x + q.w === p.x));
+    const q = panels[side];
+    const x = q ? (dx > 0 ? p.x + q.w : q.x) : p.x + dx;
+    if (x < 0 || x + p.w > columns) return { panels, said: dx > 0 ? "It stands at the right edge" : "It stands at the left edge" };
+    return {
+      panels: placed({ [at]: { x }, ...(q ? { [side]: { x: dx > 0 ? p.x : q.x + p.w } } : {}) }),
+      said: `At column ${x + 1} of ${columns}`,
+    };
+  }
+  const column = panels
+    .map((q, i) => ({ q, i }))
+    .filter(({ q, i }) => i !== at && meet(q.x, q.w, p.x, p.w) && (dy > 0 ? q.y >= p.y + p.h : q.y + q.h <= p.y))
+    .sort((a, b) => (dy > 0 ? a.q.y - b.q.y : b.q.y + b.q.h - a.q.y - a.q.h));
+  const next = column[0];
+  if (!next) return { panels, said: dy > 0 ? "It is the lowest already" : "It is at the top already" };
+  const changes: Record<number, Partial<Panel>> = dy > 0
+    ? { [at]: { y: p.y + next.q.h }, [next.i]: { y: p.y } }
+    : { [at]: { y: next.q.y }, [next.i]: { y: next.q.y + p.h } };
+  const count = column.length;
+  return { panels: placed(changes), said: `${dy > 0 ? "Below" : "Above"} the next panel; ${count - 1} more ${dy > 0 ? "below" : "above"}` };
 }

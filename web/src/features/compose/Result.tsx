@@ -2,6 +2,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { Answer, Brief, Mark, Report, Schemas } from "../../api/client";
 import { GroupTable } from "../../table/GroupTable";
 import { RecordTable } from "../../table/RecordTable";
+import { letterOf } from "../../ui/letters";
 import { Seg } from "../../ui/Seg";
 import { BehindList, type Marks } from "../behind/Behind";
 import { useBehind } from "../behind/useBehind";
@@ -62,9 +63,8 @@ export function Result({
   useEffect(() => {
     if (!grouped) return;
     const key = (e: KeyboardEvent) => {
-      const busy = e.target instanceof HTMLElement && e.target.closest("input, textarea, select, [role=dialog], [role=listbox]");
-      const next = wideKeys[e.key.toLowerCase()];
-      if (busy || e.ctrlKey || e.metaKey || e.altKey || next === undefined) return;
+      const next = wideKeys[letterOf(e) ?? ""];
+      if (next === undefined) return;
       setWide(next);
       setRecords(next === "list");
     };

@@ -65,6 +65,14 @@ export function Sentence(props: Props) {
     if (clauses && wanted.current && !now.current && (!document.activeElement || document.activeElement === document.body))
       back(wanted.current);
   });
+  // Once one has gone on to something else, the sentence asks for it no more.
+  useEffect(() => {
+    const elsewhere = (e: FocusEvent) => {
+      if (e.target instanceof Node && !text.current?.contains(e.target)) wanted.current = undefined;
+    };
+    document.addEventListener("focusin", elsewhere);
+    return () => document.removeEventListener("focusin", elsewhere);
+  }, []);
   const owned = (c: Clause) => {
     const part = /^\/parts\/(\d+)/.exec(c.at ?? "");
     return !!typeOf(schema, part ? brief.parts?.[Number(part[1])]?.start : brief.start)?.owner;
@@ -185,6 +193,7 @@ function Pressed({
   onPress: (e: React.MouseEvent<HTMLElement>) => void;
   children: string;
 }) {
+  const down = useRef(false);
   return (
     <span
       role="button"
@@ -195,10 +204,15 @@ function Pressed({
       aria-haspopup="dialog"
       aria-expanded={open}
       onClick={onPress}
+      // Opened when the key is let go: what opens takes the focus, and must not hear the same key.
       onKeyDown={(e) => {
         if (e.key !== "Enter" && e.key !== " ") return;
         e.preventDefault();
-        if (!e.repeat) e.currentTarget.click();
+        down.current = true;
+      }}
+      onKeyUp={(e) => {
+        if ((e.key === "Enter" || e.key === " ") && down.current) e.currentTarget.click();
+        down.current = false;
       }}
     >
       {children}

@@ -68,3 +68,22 @@ describe("shortcuts", () => {
     expect(shortcuts(schema, "boats")).toEqual([]);
   });
 });
+
+describe("amounts as people type them", () => {
+  it("are thousands and millions in words and letters, exactly", () => {
+    expect(["50k", "1.2 million", "€12m", "12 thousand", "1.234567m", "0.5k"].map((t) => plainNumber(t, "money"))).toEqual([
+      "50000",
+      "1200000",
+      "12000000",
+      "12000",
+      "1234567",
+      "500",
+    ]);
+    expect(["12,5", "k", "1.2345k euro", "fifty"].map((t) => plainNumber(t, "money"))).toEqual([
+      undefined,
+      undefined,
+      undefined,
+      undefined,
+    ]);
+  });
+});

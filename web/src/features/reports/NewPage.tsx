@@ -94,8 +94,8 @@ export function NewPage() {
                 <p className="mb-2 text-ink2 text-[13px]">{p.about}</p>
                 <ul className="space-y-0.5">
                   {p.questions.map((q) => (
-                    <li key={q.title}>
-                      <Link className="link" to={composeAt(q.brief, board)} title={q.text}>
+                    <li key={q.title} className="py-0.5">
+                      <Link className="link block truncate leading-6" to={composeAt(q.brief, board)} title={q.text}>
                         {q.title}
                       </Link>
                     </li>

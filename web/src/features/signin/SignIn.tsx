@@ -35,14 +35,15 @@ export function SignIn() {
   }
 
   return (
-    <div className="flex min-h-screen max-md:flex-col">
+    <main className="flex min-h-screen max-md:flex-col">
       <div className="flex w-[44%] flex-col justify-between bg-[#191a1f] p-12 text-[#e9e4d8] max-md:w-full max-md:p-6">
         <div className="flex items-center gap-3">
           <Beak size={44} />
           <span className="title text-3xl">Uzzel</span>
         </div>
         <p className="font-[family-name:var(--font-title)] text-[28px] leading-[44px]">
-          <U>Deals</U> of <U>my team</U>, expected to close <U>this quarter</U>, over <U>€20,000</U>, by <U>stage</U>, as <U>a funnel</U>.
+          <U>Deals</U> of <U>my team</U> expected to close <U>this quarter</U>, where <U>value is over €20,000</U>, by <U>stage</U>, as{" "}
+          <U>a funnel</U>.
         </p>
         <p className="text-[#a19c90]">{welcome?.organisation}</p>
       </div>
@@ -109,7 +110,7 @@ export function SignIn() {
           </section>
         )}
       </div>
-    </div>
+    </main>
   );
 }
 

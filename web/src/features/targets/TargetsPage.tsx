@@ -28,7 +28,7 @@ export function TargetsPage() {
   };
   return (
     <>
-      <div className="mb-2 flex items-center gap-3">
+      <div className="mb-2 flex flex-wrap items-center gap-3">
         <h1 className="title mr-auto text-[26px]">Targets</h1>
         {chosen && (
           <>

@@ -1,0 +1,135 @@
+import { useQuery } from "@tanstack/react-query";
+import { Command } from "cmdk";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { api, ask, type Me } from "../api/client";
+import { useSchema } from "../api/hooks";
+import { letters, setLetters } from "../ui/letters";
+
+const group =
+  "[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-ink2 [&_[cmdk-group-heading]]:text-xs";
+
+/** Finds reports, dashboards, records and things to do, from anywhere: Ctrl+K. */
+export function Palette({ me }: { me: Me }) {
+  const [open, setOpen] = useState(false);
+  const [text, setText] = useState("");
+  const go = useNavigate();
+  const schema = useSchema();
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== "k" || e.repeat) return;
+      e.preventDefault();
+      setOpen((o) => !o);
+    };
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  }, []);
+  const words = text.trim();
+  const found = useQuery({
+    queryKey: ["palette", words],
+    enabled: open && words.length > 1,
+    queryFn: ({ signal }) => ask(api.GET("/api/find", { params: { query: { search: words } }, signal })),
+  }).data;
+  const types = schema?.types.filter((t) => t.name && ["customers", "contacts", "deals", "products"].includes(t.key)) ?? [];
+  const records = useQuery({
+    queryKey: ["palette records", words],
+    enabled: open && words.length > 1 && types.length > 0,
+    queryFn: async ({ signal }) =>
+      (
+        await Promise.all(
+          types.map((t) =>
+            ask(api.GET("/api/find-records", { params: { query: { type: t.key, search: words } }, signal })).then((list) =>
+              list.slice(0, 5).map((r) => ({ ...r, type: t.key, one: t.one })),
+            ),
+          ),
+        )
+      ).flat(),
+  }).data;
+  const to = (path: string) => {
+    setOpen(false);
+    setText("");
+    go(path);
+  };
+  const fits = (label: string) => words.split(/\s+/).every((w) => label.toLowerCase().includes(w.toLowerCase()));
+  const doings: [string, () => void][] = [
+    ["New report", () => to("/reports/new")],
+    ["Find reports, dashboards and folders", () => to("/find")],
+    ["Dashboards", () => to("/dashboards")],
+    ...(schema?.types ?? []).map((t): [string, () => void] => [`List of ${t.label.toLowerCase()}`, () => to(`/records/${t.key}`)]),
+    ...(me.role === "administrator"
+      ? [["Targets", () => to("/targets")] as [string, () => void], ["Settings", () => to("/settings")] as [string, () => void]]
+      : []),
+    [
+      letters() ? "Turn single-letter keys off" : "Turn single-letter keys on",
+      () => {
+        setLetters(!letters());
+        setOpen(false);
+      },
+    ],
+  ];
+  const some = doings.filter(([label]) => fits(label));
+  return (
+    <Command.Dialog
+      open={open}
+      onOpenChange={setOpen}
+      label="Go to or do"
+      shouldFilter={false}
+      overlayClassName="fixed inset-0 z-40 bg-black/25"
+      contentClassName="pop fixed top-[12vh] left-1/2 z-50 w-[620px] max-w-[calc(100vw-24px)] -translate-x-1/2 p-2"
+    >
+      <Command.Input
+        className="input mb-1"
+        value={text}
+        onValueChange={setText}
+        placeholder="A record, a report, a dashboard, something to do"
+        aria-label="Go to or do"
+      />
+      <Command.List className="max-h-[52vh] overflow-auto">
+        <Command.Empty className="px-3 py-3 text-ink2">Nothing has these words.</Command.Empty>
+        {some.length > 0 && (
+          <Command.Group heading="Do" className={group}>
+            {some.map(([label, act]) => (
+              <Item key={label} id={`do ${label}`} onPick={act}>
+                {label}
+              </Item>
+            ))}
+          </Command.Group>
+        )}
+        {!!found?.items?.length && (
+          <Command.Group heading="Reports, dashboards, folders" className={group}>
+            {found.items.slice(0, 12).map((f) => (
+              <Item
+                key={`${f.kind} ${f.id}`}
+                id={`${f.kind} ${f.id}`}
+                onPick={() =>
+                  to(f.kind === "report" ? `/reports/${f.id}` : f.kind === "board" ? `/dashboards/${f.id}` : `/find?folder=${f.id}`)
+                }
+              >
+                <span className="mr-auto truncate">{f.title}</span>
+                <span className="text-ink2 text-xs">{f.kind === "board" ? "dashboard" : f.kind}</span>
+              </Item>
+            ))}
+          </Command.Group>
+        )}
+        {!!records?.length && (
+          <Command.Group heading="Records" className={group}>
+            {records.map((r) => (
+              <Item key={`${r.type} ${r.id}`} id={`${r.type} ${r.id}`} onPick={() => to(`/records/${r.type}/${r.id}`)}>
+                <span className="mr-auto truncate">{r.name}</span>
+                <span className="text-ink2 text-xs">{r.one}</span>
+              </Item>
+            ))}
+          </Command.Group>
+        )}
+      </Command.List>
+    </Command.Dialog>
+  );
+}
+
+function Item({ id, onPick, children }: { id: string; onPick: () => void; children: React.ReactNode }) {
+  return (
+    <Command.Item value={id} className="pick cursor-pointer data-[selected=true]:bg-amber-soft" onSelect={onPick}>
+      {children}
+    </Command.Item>
+  );
+}
