@@ -2,6 +2,7 @@ package demo
 
 import (
 	"math"
+	"slices"
 	"strconv"
 
 	"uzzel/core/period"
@@ -28,17 +29,21 @@ type deal struct {
 }
 
 func (m *maker) makeDeals() {
-	for i := range dealCount {
+	// The company grows: more deals begin the nearer the day. Numbers are given in the order in which they begin.
+	days := make([]int32, dealCount)
+	for i := range days {
+		days[i] = min(weekday(m.today-int32(span*math.Pow(m.rnd.Float64(), 1.3))), m.today)
+	}
+	slices.Sort(days)
+	for i, day := range days {
 		c := m.rnd.IntN(customerCount)
-		d := deal{id: i, customer: c, owner: m.owner[c], care: m.chance(28)}
+		for m.known[c] > day { // none before its customer
+			c = m.rnd.IntN(c)
+		}
+		d := deal{id: i, customer: c, owner: m.owner[c], care: m.chance(28), created: day}
 		d.way = ways["Projects"]
 		if d.care {
 			d.way = ways["Care"]
-		}
-		// The company grows: more deals begin the nearer the day.
-		d.created = weekday(m.today - int32(span*math.Pow(m.rnd.Float64(), 1.3)))
-		if d.created > m.today {
-			d.created = m.today
 		}
 		d.value = m.dealValue(d)
 		m.makeDeal(d)
@@ -67,7 +72,7 @@ func (m *maker) makeDeal(d deal) {
 	expect := weekday(d.created + int32(40+m.rnd.IntN(150)))
 	r := store.Record{"id": id(d.id), "name": name, "customer": id(d.customer), "owner": id(d.owner), "kind": kind,
 		"source": pick(m, Settings().Choices["deals.source"]), "stage": d.way[0], "likelihood": likelihoods[d.way[0]],
-		"value": m.money(d.value), "expected_close": period.FormatDay(expect), "created": m.instant(d.created, 9+m.rnd.IntN(8)),
+		"value": m.money(d.value), "expected_close": period.FormatDay(expect), "created": m.instant(d.created, 9),
 		"created_by": id(d.owner)}
 	if contact := d.customer; m.chance(85) {
 		r["contact"] = id(contact)
@@ -80,12 +85,15 @@ func (m *maker) makeDeal(d deal) {
 		delete(r, "value")
 	}
 	m.deals = append(m.deals, r)
-	m.dealLines(d)
-	m.walk(d, expect)
+	m.course = append(m.course, course{customer: d.customer, owner: d.owner, from: d.created, to: m.today, open: true, care: d.care})
+	if worth := m.walk(d, expect); r["value"] != "" {
+		m.dealLines(d, worth)
+	}
 }
 
-// walk moves a deal from stage to stage until it is decided or today is reached.
-func (m *maker) walk(d deal, expect int32) {
+// walk moves a deal from stage to stage until it is decided or today is reached, and gives what it is worth then.
+func (m *maker) walk(d deal, expect int32) float64 {
+	worth := d.value
 	day := d.created
 	won, lost := "Ordered", "Not taken up"
 	if d.care {
@@ -98,10 +106,10 @@ func (m *maker) walk(d deal, expect int32) {
 	for at := 1; ; at++ {
 		day = weekday(day + int32(6+m.rnd.IntN(34)))
 		if day >= m.today {
-			return
+			return worth
 		}
 		if m.chance(2) { // a deal gone quiet: nothing moves any more
-			return
+			return worth
 		}
 		decided := at == len(d.way) || m.chance(17)
 		st := step{deal: int64(d.id + 1), day: day, hour: 9 + m.rnd.IntN(8), person: d.owner}
@@ -117,7 +125,8 @@ func (m *maker) walk(d deal, expect int32) {
 			}
 			st.to = store.Record{"stage": end, "likelihood": likelihoods[end], "closed": period.FormatDay(day)}
 			m.steps = append(m.steps, st)
-			return
+			m.course[d.id].to, m.course[d.id].open = day, false
+			return worth
 		default:
 			st.to = store.Record{"stage": d.way[at], "likelihood": likelihoods[d.way[at]]}
 		}
@@ -126,19 +135,33 @@ func (m *maker) walk(d deal, expect int32) {
 			st.to["expected_close"] = period.FormatDay(expect)
 		}
 		if m.chance(18) && m.deals[d.id]["value"] != "" {
-			st.to["value"] = m.money(math.Round(d.value*(0.8+0.5*m.rnd.Float64())/50) * 50)
+			worth = math.Round(d.value*(0.8+0.5*m.rnd.Float64())/50) * 50
+			st.to["value"] = m.money(worth)
 		}
 		m.steps = append(m.steps, st)
 	}
 }
 
-// dealLines cuts a deal's value into lines of products.
-func (m *maker) dealLines(d deal) {
+// dealLines cuts what a deal is worth into lines of different products that add up to it.
+func (m *maker) dealLines(d deal, worth float64) {
 	n := 1 + m.rnd.IntN(4)
-	for range n {
-		product := m.rnd.IntN(12)
-		m.lines = append(m.lines, store.Record{"id": id(len(m.lines)), "deal": id(d.id), "product": id(product),
-			"quantity": strconv.Itoa(1 + m.rnd.IntN(40)), "amount": m.money(math.Round(d.value / float64(n))),
+	if worth < 1000 {
+		n = 1
+	}
+	weights, all := make([]float64, n), 0.0
+	for i := range weights {
+		weights[i] = 0.3 + m.rnd.Float64()
+		all += weights[i]
+	}
+	left, products := worth, m.rnd.Perm(12)
+	for i, w := range weights {
+		amount := math.Round(worth*w/all/10) * 10
+		if i == n-1 {
+			amount = left
+		}
+		left -= amount
+		m.lines = append(m.lines, store.Record{"id": id(len(m.lines)), "deal": id(d.id), "product": id(products[i]),
+			"quantity": strconv.Itoa(max(1, int(math.Round(amount/(900+float64(products[i])*1100))))), "amount": m.money(amount),
 			"created": m.instant(d.created, 11)})
 	}
 }

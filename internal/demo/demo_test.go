@@ -115,3 +115,46 @@ func TestEnsure(t *testing.T) {
 	require.NoError(t, err)
 	require.False(t, made)
 }
+
+// The world holds together: over the whole demo nothing happens before it can, what a deal is worth is what its lines
+// come to, contacts are that customer's, and work goes on in the order in which people work.
+func TestWorldHoldsTogether(t *testing.T) {
+	s, err := store.Open(filepath.Join(t.TempDir(), "demo.db"))
+	require.NoError(t, err)
+	defer func() { require.NoError(t, s.Close()) }()
+	today := period.Day(2026, 5, 14)
+	require.NoError(t, demo.Make(context.Background(), s, today, 1))
+	count := func(start, more string) string {
+		rows := run(t, s, `{"version":1,"start":"`+start+`"`+more+`}`, today)
+		if len(rows) == 0 {
+			return "0"
+		}
+		return rows[0][len(rows[0])-1]
+	}
+	for name, none := range map[string][2]string{
+		"work before its deal":                {"activities", `{"field":"happens","is":"under","other":"deal.created"}`},
+		"work noted before its deal":          {"activities", `{"field":"created","is":"under","other":"deal.created"}`},
+		"work noted after it took place":      {"activities", `{"field":"created","is":"over","other":"happens"}`},
+		"work of another customer":            {"activities", `{"all":[{"field":"deal","is":"filled"},{"field":"customer","is":"none_of","other":"deal.customer"}]}`},
+		"a deal before its customer":          {"deals", `{"field":"created","is":"under","other":"customer.created"}`},
+		"a deal closed before it began":       {"deals", `{"field":"closed","is":"under","other":"created"}`},
+		"a contact of another customer":       {"deals", `{"all":[{"field":"contact","is":"filled"},{"field":"contact.customer","is":"none_of","other":"customer"}]}`},
+		"a contact before its customer":       {"contacts", `{"field":"created","is":"under","other":"customer.created"}`},
+		"work planned for what is decided":    {"activities", `{"all":[{"field":"deal.status","is":"any_of","values":["won","lost"]},{"field":"happens","is":"within","period":{"from":"2026-05-22"}}]}`},
+		"work done that is still to come":     {"activities", `{"all":[{"field":"done","is":"any_of","values":["true"]},{"field":"happens","is":"within","period":"future"}]}`},
+		"a site visit as the first of a deal": {"deals", `{"all":[{"link":"activities","is":"some"},{"link":"activities","is":"none","where":{"field":"kind","is":"none_of","values":["Site visit","Video meeting"]}}]}`},
+	} {
+		require.Equal(t, "0", count(none[0], `,"filter":`+none[1]), name)
+	}
+	const lines = `,"own":[{"key":"sum","linked":{"link":"lines","fn":"sum","of":"amount"}},{"key":"most","linked":{"link":"lines","fn":"max","of":"amount"}},{"key":"least","linked":{"link":"lines","fn":"min","of":"amount"}},{"key":"n","linked":{"link":"lines","fn":"count"}}]`
+	require.Equal(t, "0", count("deals", lines+`,"filter":{"all":[{"field":"value","is":"filled"},{"field":"own.sum","is":"none_of","other":"value"}]}`), "lines add up to the deal")
+	require.NotEqual(t, "0", count("deals", lines+`,"filter":{"all":[{"field":"own.n","is":"over","values":["1"]},{"field":"own.most","is":"over","other":"own.least"}]}`), "lines are of different amounts")
+	// Stages follow one another: a deal that was in review has been offered before.
+	require.Equal(t, "0", count("deals", `,"filter":{"all":[{"link":"changes","is":"some","where":{"all":[{"field":"field","is":"any_of","values":["stage"]},{"field":"to","is":"any_of","values":["Contract review"]}]}},{"link":"changes","is":"none","where":{"all":[{"field":"field","is":"any_of","values":["stage"]},{"field":"to","is":"any_of","values":["Offer sent"]}]}}]}`))
+	// Numbers follow the day that records were entered; weekends are quiet.
+	weekdays := run(t, s, `{"version":1,"start":"activities","groups":[{"field":"happens","by":"weekday"}]}`, today)
+	for _, row := range weekdays {
+		require.NotContains(t, []string{"Sat", "Sun"}, row[0])
+	}
+	require.NotEqual(t, "0", count("activities", `,"filter":{"field":"happens","is":"within","period":"future"}`), "some work is planned")
+}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strconv"
 
 	"uzzel/core/column"
@@ -30,6 +31,15 @@ type maker struct {
 	steps                                         []step
 	owner                                         []int // by customer, place in People
 	segment                                       []string
+	known                                         []int32 // by customer: the day it was entered
+	course                                        []course
+}
+
+// course is what became of a deal: from when to when it was worked on, and whether it goes on.
+type course struct {
+	customer, owner int
+	from, to        int32 // the day that it was created, and that it was closed or today
+	open, care      bool
 }
 
 // step is a change of a deal on its way.
@@ -82,6 +92,9 @@ func Make(ctx context.Context, s *store.Store, today int32, seed uint64) error {
 		return err
 	}
 	if err := keepStyles(ctx, s, today); err != nil {
+		return err
+	}
+	if err := keepTeams(ctx, s); err != nil {
 		return err
 	}
 	return keepPoints(ctx, s)
@@ -170,6 +183,10 @@ func sellers(team int) []int {
 func (m *maker) makeCustomers() {
 	weights := []int{30, 16, 24, 8, 12, 10}
 	used := map[string]bool{}
+	for range customerCount {
+		m.known = append(m.known, weekday(m.today-int32(200+m.rnd.IntN(span+700))))
+	}
+	slices.Sort(m.known) // numbers are given in the order in which records are entered
 	for i := range customerCount {
 		seg := segments[m.weighted(weights)]
 		name := ""
@@ -194,7 +211,7 @@ func (m *maker) makeCustomers() {
 			"source": pick(m, Settings().Choices["customers.source"]), "size": strconv.Itoa(size), "city": pick(m, placeHeads) + pick(m, placeTails),
 			"region": pick(m, []string{"North", "West", "South", "Lakes", "Islands"}), "country": pick(m, countries),
 			"postcode": strconv.Itoa(1000 + m.rnd.IntN(8999)), "owner": id(owner),
-			"created": m.instant(weekday(m.today-int32(200+m.rnd.IntN(span+700))), 8+m.rnd.IntN(9))}
+			"created": m.instant(m.known[i], 7)}
 		m.gaps(r, "segment", 3, "source", 9, "size", 12, "region", 15, "postcode", 20)
 		switch {
 		case i >= 5 && i < 10: // a group with five sites under one parent
@@ -242,10 +259,30 @@ func (m *maker) makeContacts() {
 		r := store.Record{"id": id(i), "name": pick(m, firstNames) + " " + pick(m, lastNames), "customer": id(c), "owner": id(m.owner[c]),
 			"kind": pick(m, Settings().Choices["contacts.kind"]), "source": pick(m, Settings().Choices["contacts.source"]),
 			"email": fmt.Sprintf("c%d@mail.example", i+1), "phone": fmt.Sprintf("+000 %03d %04d", m.rnd.IntN(1000), m.rnd.IntN(10000)),
-			"job": pick(m, jobs), "created": m.instant(weekday(m.today-int32(m.rnd.IntN(span))), 8+m.rnd.IntN(9))}
+			"job": pick(m, jobs), "created": m.instant(m.met(i, c), 8)}
 		m.gaps(r, "email", 8, "phone", 25, "job", 10, "source", 30)
 		m.contacts = append(m.contacts, r)
 	}
+}
+
+// met is the day that a contact was entered: the first of a customer with it, others later.
+func (m *maker) met(i, customer int) int32 {
+	if i < customerCount {
+		return m.known[customer]
+	}
+	return m.between(m.known[customer], m.today)
+}
+
+// between is a day of the week from one day to another.
+func (m *maker) between(from, to int32) int32 {
+	if to <= from {
+		return from
+	}
+	day := weekday(from + int32(m.rnd.IntN(int(to-from)+1)))
+	if day > to {
+		return max(from, day-3) // the Friday before
+	}
+	return day
 }
 
 func (m *maker) products() []store.Record {
@@ -257,50 +294,6 @@ func (m *maker) products() []store.Record {
 		}
 	}
 	return list
-}
-
-func (m *maker) makeActivities() {
-	kinds := []int{34, 12, 14, 22, 6, 2, 10}
-	names := Settings().Choices["activities.kind"]
-	quiet := map[int]bool{}
-	for i, d := range m.deals {
-		quiet[i] = d["stage"] == "" || i%9 == 0
-	}
-	for i := range activityCount {
-		deal := -1
-		c := m.rnd.IntN(customerCount)
-		if m.chance(78) {
-			deal = m.rnd.IntN(dealCount)
-			c = atoi(m.deals[deal]["customer"]) - 1
-		}
-		ago := m.rnd.IntN(span) - 21
-		if m.chance(30) {
-			ago = m.rnd.IntN(120) - 14
-		}
-		if deal >= 0 && quiet[deal] && ago < 75 {
-			ago += 75
-		}
-		day := weekday(m.today - int32(ago))
-		kind := names[m.weighted(kinds)]
-		r := store.Record{"id": id(i), "kind": kind, "subject": pick(m, subjects), "customer": id(c), "owner": id(m.owner[c]),
-			"happens": m.instant(day, 8+m.rnd.IntN(10)), "minutes": strconv.Itoa(5 * (1 + m.rnd.IntN(18))),
-			"purpose": pick(m, Settings().Choices["activities.purpose"]), "done": "false",
-			"created": m.instant(weekday(min(day-int32(1+m.rnd.IntN(12)), m.today)), 8+m.rnd.IntN(9))}
-		if deal >= 0 {
-			r["deal"] = id(deal)
-		}
-		// Work that nobody marked done: one in five, more with some people.
-		left := 20
-		if m.owner[c] == 4 || m.owner[c] == 10 {
-			left = 55
-		}
-		if day <= m.today && !m.chance(left) {
-			r["done"] = "true"
-			r["outcome"] = pick(m, Settings().Choices["activities.outcome"])
-		}
-		m.gaps(r, "purpose", 25, "minutes", 10, "outcome", 12)
-		m.activities = append(m.activities, r)
-	}
 }
 
 func atoi(s string) int {

@@ -28,6 +28,19 @@ var points = []struct {
 			{"Who did what in four weeks?", `{"version":1,"start":"activities","period":{"field":"happens","within":{"last":28,"unit":"day"}},"groups":[{"field":"owner"}],"across":[{"field":"kind"}],"totalsOnly":true,"chart":{"kind":"bar","stacked":true}}`},
 			{"What was never marked done?", `{"version":1,"start":"activities","filter":{"all":[{"field":"happens","is":"within","period":"past"},{"field":"done","is":"any_of","values":["false"]}]},"groups":[{"field":"owner"}],"chart":{"kind":"bar"}}`},
 		}},
+	{"Customers", "Who they are, what they bought, and who has not been heard of.",
+		`{"version":1,"start":"customers","columns":[{"field":"name"},{"field":"segment"},{"field":"owner"},{"field":"country"},{"field":"size"}]}`,
+		[][2]string{
+			{"Which have nothing going on?", `{"version":1,"start":"customers","filter":{"all":[{"field":"kind","is":"any_of","values":["Customer"]},{"link":"deals","is":"none","where":{"all":[{"field":"status","is":"any_of","values":["open"]}]}},{"link":"activities","is":"none","where":{"all":[{"field":"happens","is":"within","period":{"last":90,"unit":"day"}}]}}]},"columns":[{"field":"name"},{"field":"segment"},{"field":"owner"}],"order":[{"field":"name"}]}`},
+			{"How large are they, by segment?", `{"version":1,"start":"customers","own":[{"key":"size_class","label":"Size class","bands":{"of":"size","edges":["50","150","300"]}}],"groups":[{"field":"segment"}],"across":[{"field":"own.size_class"}],"totalsOnly":true,"chart":{"kind":"column","stacked":true}}`},
+			{"Where do fields lack?", `{"version":1,"start":"customers","summaries":[{"key":"n","fn":"count"},{"key":"segment","fn":"filled","of":"segment"},{"key":"size","fn":"filled","of":"size"},{"key":"postcode","fn":"filled","of":"postcode"}],"groups":[{"field":"owner.team"}],"chart":{"kind":"table"}}`},
+		}},
+	{"Care", "Service plans: what is due, renewed and ended.",
+		`{"version":1,"start":"deals","filter":{"all":[{"field":"pipeline","is":"any_of","values":["Care"]}]},"columns":[{"field":"name"},{"field":"customer"},{"field":"owner"},{"field":"stage"},{"field":"value"},{"field":"expected_close"}]}`,
+		[][2]string{
+			{"What is due in three months?", `{"version":1,"start":"deals","period":{"field":"expected_close","within":{"next":3,"unit":"month"}},"filter":{"all":[{"field":"pipeline","is":"any_of","values":["Care"]},{"field":"status","is":"any_of","values":["open"]}]},"groups":[{"field":"expected_close","by":"month"}],"summaries":[{"key":"n","fn":"count"},{"key":"total","fn":"sum","of":"value"}],"chart":{"kind":"column"}}`},
+			{"How many plans are renewed?", `{"version":1,"start":"deals","period":{"field":"closed","within":{"last":12,"unit":"month"}},"filter":{"all":[{"field":"pipeline","is":"any_of","values":["Care"]}]},"groups":[{"field":"closed","by":"quarter"}],"across":[{"field":"status"}],"totalsOnly":true,"chart":{"kind":"column","stacked":true,"measure":"share"}}`},
+		}},
 }
 
 func keepPoints(ctx context.Context, s *store.Store) error {

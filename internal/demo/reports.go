@@ -2,10 +2,7 @@ package demo
 
 import (
 	"context"
-	"encoding/json"
-	"fmt"
 
-	"uzzel/core/brief"
 	"uzzel/internal/store"
 )
 
@@ -51,23 +48,12 @@ func keepReports(ctx context.Context, s *store.Store) error {
 		}
 	}
 	for _, k := range reports {
-		b, err := brief.Decode([]byte(k.brief))
-		if err == nil {
-			_, err = brief.Bind(b, s.Schema())
-		}
+		r, err := keepReport(ctx, s, k, board.Folder, 1)
 		if err != nil {
-			return fmt.Errorf("report %q: %w", k.title, err)
-		}
-		text, err := json.Marshal(b)
-		if err != nil {
-			return err
-		}
-		r := store.Report{Folder: board.Folder, Owner: 1, Title: k.title, Description: k.description, Brief: string(text), ChangedBy: 1}
-		if err := s.AddReport(ctx, &r); err != nil {
 			return err
 		}
 		if k.w > 0 {
-			board.Panels = append(board.Panels, store.Panel{Report: r.ID, X: k.x, Y: k.y, W: k.w, H: k.h})
+			board.Panels = append(board.Panels, store.Panel{Report: r, X: k.x, Y: k.y, W: k.w, H: k.h})
 		}
 	}
 	return s.AddBoard(ctx, &board)

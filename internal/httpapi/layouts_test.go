@@ -103,7 +103,9 @@ func TestOrderOfBoards(t *testing.T) {
 		var list []struct{ Title string }
 		c.list("/api/boards", &list)
 		for _, b := range list {
-			out = append(out, b.Title)
+			if b.Title == "Company, Monday" || b.Title == "The team’s board" { // the demo's teams have theirs besides
+				out = append(out, b.Title)
+			}
 		}
 		return out
 	}

@@ -221,16 +221,22 @@ function scatter(d: Drawing, t: Tokens, width: number): EChartsCoreOption {
     taken.push([left, top, wide]);
     return left + wide < width - 40;
   });
+  const about = (ticks: Drawing["ticks"]) => (size && ticks.length > 1 ? (ticks[ticks.length - 1].value - ticks[0].value) * 0.09 : 0);
   const axis = (ticks: Drawing["ticks"], name: string) => ({
     type: "value",
     name,
     nameLocation: "middle",
     nameGap: 26,
     nameTextStyle: { color: t.ink2 },
-    min: ticks[0]?.value,
-    max: ticks[ticks.length - 1]?.value,
+    // Bubbles have room about them, so that none lies on what the axis says.
+    min: (ticks[0]?.value ?? 0) - about(ticks),
+    max: (ticks[ticks.length - 1]?.value ?? 0) + about(ticks),
     interval: ticks.length > 1 ? ticks[1].value - ticks[0].value : undefined,
-    axisLabel: { color: t.ink2, formatter: (v: number) => ticks.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "" },
+    axisLabel: {
+      color: t.ink2,
+      customValues: ticks.map((k) => k.value),
+      formatter: (v: number) => ticks.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "",
+    },
     splitLine: { show: d.guides !== "none", lineStyle: { color: t.line } },
     splitArea: { show: d.guides === "stripes", areaStyle: { color: ["transparent", t.sunk] } },
   });
