@@ -91,7 +91,7 @@ func TestFromQuestionToBoard(t *testing.T) {
 	p.shot("totals")
 	p.click("button", "group: month created")
 	p.click("button", "Remove")
-	p.gone("dialog")
+	p.gone()
 
 	// The chart, in the stages' set order.
 	p.click("button", "chart: columns")

@@ -245,7 +245,7 @@ func TestSharedToRead(t *testing.T) {
 	p.click("menuitem", "Move to another folder")
 	p.folder("West shore")
 	p.click("button", "Move")
-	p.gone("dialog")
+	p.gone()
 
 	// It is there at once, in the window that looks for it.
 	q.click("link", "Tally of mine")

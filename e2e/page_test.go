@@ -214,20 +214,20 @@ func (p *page) sees(text string) {
 	}
 }
 
-// gone waits until there is no element of a role.
-func (p *page) gone(role string) {
+// gone waits until nothing is open over the page.
+func (p *page) gone() {
 	p.t.Helper()
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
-	_, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`!document.querySelector("[role=%s]")`, role)))
-	require.NoError(p.t, err, "a %s stays on the screen", role)
+	_, err := chromedp.Run(ctx, chromedp.Poll[bool](`!document.querySelector("[role=dialog]")`))
+	require.NoError(p.t, err, "a dialog stays on the screen")
 }
 
 // escape closes what is open, and waits until it is gone.
 func (p *page) escape() {
 	p.t.Helper()
 	p.do(chromedp.KeyEvent("\x1b"))
-	p.gone("dialog")
+	p.gone()
 }
 
 func (p *page) signIn(person string) {

@@ -11,7 +11,7 @@ import (
 // Groups and summaries.
 
 func (s *sayer) group(g *BoundGroup) string {
-	said := GroupLabel(g)
+	var said string
 	switch {
 	case s.several():
 		said = s.ways(g)
@@ -214,13 +214,13 @@ func (s *sayer) nameSummaries() {
 		n.name = upper(n.base)
 		if needed[i] {
 			n.given = true
-			n.name = unlike(madeUp(s, sum, n.base), taken)
+			n.name = unlike(madeUp(sum, n.base), taken)
 		}
 	}
 }
 
 // madeUp is a label for a summary that has none: the value that its condition asks for, else its words.
-func madeUp(s *sayer, sum *BoundSummary, base string) string {
+func madeUp(sum *BoundSummary, base string) string {
 	c := sum.Where
 	for c != nil && (c.Op == All || c.Op == Any) && len(c.Kids) == 1 {
 		c = c.Kids[0]

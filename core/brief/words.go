@@ -205,8 +205,10 @@ func lower(s string) string {
 	return string(unicode.ToLower(first)) + s[size:]
 }
 
-// Small is lower and Capital upper, for labels put together elsewhere.
-func Small(s string) string   { return lower(s) }
+// Small begins a label with a small letter, for texts put together elsewhere; acronyms stay as they are.
+func Small(s string) string { return lower(s) }
+
+// Capital begins a text with a capital.
 func Capital(s string) string { return upper(s) }
 
 // upper begins a text with a capital.

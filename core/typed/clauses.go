@@ -269,7 +269,7 @@ func (r *reader) beside() bool {
 // partName is the key of a part that was opened: of the name in brackets behind it, else of what it is about.
 func (r *reader) partName(t *schema.Type) string {
 	name := t.Key
-	for at := r.at; at < len(r.w) && !(at > r.at && r.isAt(at, "beside") && r.isAt(at-1, ",")); at++ {
+	for at := r.at; at < len(r.w) && (at == r.at || !r.isAt(at, "beside") || !r.isAt(at-1, ",")); at++ {
 		if end := r.bracketed(at); end > 0 && (end == len(r.w) || r.isAt(end, ",", "beside") || r.isAt(end, ";") || r.isAt(end, ",", "by") || r.isAt(end, ",", "across") || r.isAt(end, ",", "leaving", "out", "(")) {
 			name = r.raw(at+1, end-1)
 			break

@@ -76,7 +76,7 @@ func (r *reader) refer() {
 			}
 		}
 	}
-	lists := [][]brief.Summary{r.b.Summaries, r.b.Part.Summaries}
+	lists := [][]brief.Summary{r.b.Summaries}
 	for i := range r.b.Parts {
 		lists = append(lists, r.b.Parts[i].Summaries)
 	}

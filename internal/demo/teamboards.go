@@ -24,7 +24,7 @@ var teamBoards = []struct {
 		{"Where deals came from", "Deals created this year, by their source.",
 			`{"version":1,"start":"deals","whose":{"teams":["TEAM"]},"period":{"field":"created","within":"this_year"},"groups":[{"field":"source"}],"chart":{"kind":"pie"}}`, 8, 0, 4, 9},
 		{"Pipeline", "Open project deals, stage by stage.",
-			`{"version":1,"start":"deals","whose":{"teams":["TEAM"]},"filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"pipeline","is":"any_of","values":["Projects"]}]},"groups":[{"field":"stage","every":true}],"summaries":[{"key":"n","fn":"count"},{"key":"total","fn":"sum","of":"value"}],"chart":{"kind":"funnel","values":["total"]}}`, 0, 5, 8, 8},
+			`{"version":1,"start":"deals","whose":{"teams":["TEAM"]},"filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"pipeline","is":"any_of","values":["Projects"]}]},"groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"total","fn":"sum","of":"value"}],"chart":{"kind":"funnel","values":["total"]}}`, 0, 5, 8, 8},
 		{"Won, month by month", "Value and number of the deals won in twelve months.",
 			`{"version":1,"start":"deals","whose":{"teams":["TEAM"]},"period":{"field":"closed","within":{"last":12,"unit":"month"}},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"groups":[{"field":"closed","by":"month","every":true}],"summaries":[{"key":"total","fn":"sum","of":"value"},{"key":"n","fn":"count"}],"chart":{"kind":"column_line","values":["total","n"]}}`, 0, 13, 7, 8},
 		{"How often we win", "Deals decided this year, by segment: how many, how often won, for how much.",

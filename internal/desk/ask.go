@@ -198,7 +198,7 @@ func (d *Desk) grouped(ctx context.Context, v view, b *brief.Brief) (*Grouped, e
 		}
 		g.Unseen = unseen(bound, g.Result.Hidden, g.Result.Partly, v)
 		return g, nil
-	}, func(g *Grouped) int64 { return g.List.Bytes() + g.Result.Bytes() + int64(len(g.Runs))*24 })
+	}, func(g *Grouped) int64 { return g.Bytes() + g.Result.Bytes() + int64(len(g.Runs))*24 })
 }
 
 // List is a list of records that pages are read from.
@@ -394,7 +394,7 @@ func (d *Desk) AsReport(ctx context.Context, who Person, own, asked *brief.Brief
 	out := &brief.Brief{Version: brief.Version, Part: own.Part, Columns: own.Columns, Order: own.Order}
 	if len(own.Parts) > 0 {
 		out.Part, out.Columns, out.Order = own.Parts[part], nil, nil
-		out.Part.Key = ""
+		out.Key = ""
 	}
 	out.Summaries = nil
 	filter := brief.Tree{All: []brief.Tree{}}

@@ -245,7 +245,39 @@ func (v view) textOf(r Report) (text, fields string) {
 	for _, c := range bound.Columns {
 		words = append(words, brief.ValueWords(c))
 	}
-	return v.say(bound).String(), strings.Join(words, "\n")
+	for _, g := range bound.Groups {
+		if f := g.Values[0].Field; f != nil && len(f.Choices) <= mostChoices {
+			words = append(words, f.Choices...)
+		}
+	}
+	text = v.say(bound).String()
+	return text, strings.Join(append(words, tradeWords(text+"\n"+strings.Join(words, "\n"))...), "\n")
+}
+
+// mostChoices is how many values a group's field has at most for them to be searched.
+const mostChoices = 60
+
+// trade are words that people look for, by what they are called here.
+var trade = map[string][]string{
+	"value":         {"revenue", "turnover", "sales", "income"},
+	"to-do":         {"task"},
+	"call":          {"phone"},
+	"video meeting": {"meeting", "conference"},
+	"site visit":    {"meeting", "appointment"},
+	"likelihood":    {"probability", "forecast"},
+	"stage":         {"pipeline", "phase"},
+	"days to close": {"cycle"},
+}
+
+// tradeWords are other words for what a text is about.
+func tradeWords(text string) []string {
+	folded, list := column.Fold(text), []string(nil)
+	for word, others := range trade {
+		if strings.Contains(folded, word) {
+			list = append(list, others...)
+		}
+	}
+	return list
 }
 
 func (d *Desk) teamOf(person int64) int64 {

@@ -54,6 +54,10 @@ func TestFinding(t *testing.T) {
 	require.Contains(t, said, "about activities")
 	byField, _ := maite.find("kind=report&search=customer%27s+segment")
 	require.Contains(t, byField, "Won by segment", "fields and sentences are searched, too")
+	for word, title := range map[string]string{"revenue": "Won by segment", "task": "Who did what in the last four weeks", "meeting": "Who did what in the last four weeks"} {
+		found, _ := maite.find("kind=report&search=" + word)
+		require.Contains(t, found, title, "kinds and other words of the trade are searched: %s", word)
+	}
 	_, said = maite.find("kind=report&changed=this_month")
 	require.Equal(t, "Reports, changed this month.", said)
 	status, _ := maite.call("GET", "/api/find?changed=someday", "")
