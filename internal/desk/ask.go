@@ -357,6 +357,33 @@ func (d *Desk) Values(ctx context.Context, who Person, start, path, search strin
 	return out[:min(len(out), 200)], nil
 }
 
+// ValuesWithin is Values with how many records of a report each value has: under its whose, period and conditions.
+func (d *Desk) ValuesWithin(ctx context.Context, who Person, b *brief.Brief, path, search string) ([]FoundValue, error) {
+	list, err := d.Values(ctx, who, b.Start, path, search)
+	if err != nil || len(b.Parts) > 0 {
+		return list, err
+	}
+	part := brief.Part{Start: b.Start, Whose: b.Whose, Period: b.Period, Filter: b.Filter, Own: b.Own, Fixed: b.Fixed}
+	bound, err := d.Bind(&brief.Brief{Version: brief.Version, Part: part, Groups: []brief.Group{{Field: path}}, TotalsOnly: true})
+	if err != nil {
+		return nil, err
+	}
+	res, err := d.numbersOf(ctx, d.view(who), bound)
+	if err != nil {
+		return nil, err
+	}
+	within := map[string]int64{}
+	for _, n := range res.Rows[0].Children {
+		if res.Rows[n].Value() {
+			within[strings.TrimPrefix(res.KeyOf(true, n), "=")], _ = res.Cell(n, 0).Plain[0].Num.Scaled(1)
+		}
+	}
+	for i := range list {
+		list[i].Count = within[list[i].Value]
+	}
+	return list, nil
+}
+
 func mapStore(err error, what string) error {
 	switch {
 	case errors.Is(err, store.ErrNotFound):

@@ -232,3 +232,23 @@ func TestGroupedRecords(t *testing.T) {
 	_, err = d.Grouped(ctx, maite, decoded(t, `{"version":1,"start":"deals"}`))
 	require.ErrorContains(t, err, "under groups")
 }
+
+// The values to choose from are counted in the report that they are chosen for.
+func TestValuesWithinAReport(t *testing.T) {
+	d, _ := demoDesk(t)
+	ctx, maite := context.Background(), person(t, d, 1)
+	count := func(filter string) map[string]int64 {
+		list, err := d.ValuesWithin(ctx, maite, decoded(t, `{"version":1,"start":"deals","filter":{"all":[`+filter+`]}}`), "status", "")
+		require.NoError(t, err)
+		out := map[string]int64{}
+		for _, v := range list {
+			out[v.Value] = v.Count
+		}
+		return out
+	}
+	all, tenders, none := count(""), count(`{"field":"source","is":"any_of","values":["Tender"]}`), count(`{"field":"status","is":"any_of","values":["open"]}`)
+	require.Positive(t, tenders["won"])
+	require.Less(t, tenders["won"], all["won"])
+	require.Zero(t, none["won"], "the report holds none")
+	require.Len(t, none, 3, "none is missing from the choice")
+}

@@ -42,6 +42,7 @@ var routes = []struct{ method, path, body, want string }{
 	{"POST", "/api/answer", `{"brief":$Q}`, "401 200 200 200 200 200"},
 	{"POST", "/api/list", `{"brief":$Q}`, "401 200 200 200 200 200"},
 	{"POST", "/api/behind/report", `{"brief":$Q,"marks":[{"rows":[],"across":[]}]}`, "401 200 200 200 200 200"},
+	{"POST", "/api/values/within", `{"brief":$Q,"path":"stage","search":""}`, "401 200 200 200 200 200"},
 	{"POST", "/api/grouped", `{"brief":$Q}`, "401 200 200 200 200 200"},
 	{"POST", "/api/behind", `{"brief":$Q,"marks":[{"rows":["=Enquiry"]}]}`, "401 200 200 200 200 200"},
 	{"POST", "/api/explain", `{"brief":$Q}`, "401 200 200 200 200 200"},

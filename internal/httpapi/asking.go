@@ -26,6 +26,14 @@ type ListBody struct {
 	Unseen   string             `json:"unseen,omitempty" doc:"What one does not see of what it reads, in words"`
 }
 
+type valuesWithin struct {
+	Body struct {
+		Brief  Brief  `json:"brief"`
+		Path   string `json:"path"`
+		Search string `json:"search"`
+	}
+}
+
 // GroupedBody is a page of the records under groups.
 type GroupedBody struct {
 	ListBody
@@ -208,6 +216,18 @@ func (a *api) asking(g huma.API) {
 			return nil, a.fail(ctx, err)
 		}
 		return &out[PeriodBody]{periodBody(span, a.desk.Today())}, nil
+	})
+	huma.Register(g, lenient(op(http.MethodPost, "/api/values/within", "values-within", "The values that a field has, and in how many records of a report")), func(ctx context.Context, in *valuesWithin) (*out[[]ValueBody], error) {
+		b, err := a.asked(ctx, &in.Body.Brief)
+		if err != nil {
+			return nil, a.fail(ctx, err)
+		}
+		found, err := a.desk.ValuesWithin(ctx, who(ctx), b, in.Body.Path, in.Body.Search)
+		list := []ValueBody{}
+		for _, v := range found {
+			list = append(list, ValueBody(v))
+		}
+		return &out[[]ValueBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodGet, "/api/values", "values", "The values that a field has"), func(ctx context.Context, in *valuesIn) (*out[[]ValueBody], error) {
 		found, err := a.desk.Values(ctx, who(ctx), in.Start, in.Path, in.Search)

@@ -106,6 +106,7 @@ func TestFixedConditionsNeverLeave(t *testing.T) {
 				_, _, owners := owner.text("POST", op.path, fmt.Sprintf(`{"brief":%s%s}`, mine.Brief, op.more))
 				require.Equal(t, counted(t, owners), counted(t, theirs), "%s of %s", op.path, name)
 			}
+			keeps("POST", "/api/values/within", fmt.Sprintf(`{"brief":%s,"path":"stage","search":""}`, brief))
 			keeps("POST", "/api/difference", fmt.Sprintf(`{"was":%s,"now":%s}`, brief, brief))
 			for _, view := range []string{"records", "summary", "totals", "outline"} {
 				for _, format := range []string{"json", "csv"} {

@@ -1,4 +1,5 @@
 import { keepPreviousData, type QueryClient, useQuery } from "@tanstack/react-query";
+import { createContext, useContext } from "react";
 import { idle } from "../ui/idle";
 import { api, ask, type Brief, type Mark, type Schemas } from "./client";
 
@@ -86,10 +87,20 @@ export const useFiltersSaid = (filters: Schemas["BoardFilters"]) =>
     retry: false,
   }).data;
 
-export const useValues = (start: string, path: string, search: string, enabled = true) =>
-  useQuery({
-    queryKey: ["values", start, path, search],
+/** The report that values are chosen for, without the condition that they are for; nothing where they are of no report. */
+export const Within = createContext<Brief | undefined>(undefined);
+
+/** The values that a field has, with how many records each has: of the report that they are chosen for, where there is one. */
+export const useValues = (start: string, path: string, search: string, enabled = true) => {
+  const within = useContext(Within);
+  const report = within && within.start === start && !within.parts && !path.startsWith("own.") ? within : undefined;
+  return useQuery({
+    queryKey: ["values", start, path, search, report],
     enabled,
-    queryFn: () => ask(api.GET("/api/values", { params: { query: { start, path, search } } })),
+    queryFn: () =>
+      report
+        ? ask(api.POST("/api/values/within", { body: { brief: report, path, search } }))
+        : ask(api.GET("/api/values", { params: { query: { start, path, search } } })),
     placeholderData: keepPreviousData,
   });
+};

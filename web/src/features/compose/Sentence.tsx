@@ -1,6 +1,7 @@
 import { Popover } from "radix-ui";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Brief, Clause, SchemaInfo, Tree } from "../../api/client";
+import { Within } from "../../api/hooks";
 import { Hint } from "../../ui/Hint";
 import { ChartEditor } from "./ChartEditor";
 import { ColumnsEditor } from "./ColumnsEditor";
@@ -237,6 +238,10 @@ function Editor(given: Props & Open & { onDone: () => void }) {
   return <OneEditor {...given} />;
 }
 
+/** What of a report says which records it is about. */
+const asWithin = ({ version, start, whose, period, filter, reading }: Brief) =>
+  JSON.parse(JSON.stringify({ version, start, whose, period, filter, reading })) as Brief;
+
 /** The editor of a clause about one record type, or about the whole report. */
 function OneEditor({ which, at, pointer, fresh, onDone, ...given }: Props & Open & { onDone: () => void }) {
   // A condition begun here keeps being edited in the same place once it is in the report.
@@ -260,37 +265,39 @@ function OneEditor({ which, at, pointer, fresh, onDone, ...given }: Props & Open
       return <PeriodEditor {...p} onDone={onDone} />;
     case "filter":
       return (
-        <TreeEditor
-          schema={p.schema}
-          start={p.brief.start as string}
-          value={place >= 0 ? conditions(p.brief)[place] : undefined}
-          // Whose they are is a clause of its own, and asked for here as often.
-          first={
-            typeOf(p.schema, p.brief.start)?.owner &&
-            p.brief.whose === undefined && (
-              <Shortcut
-                label="Mine"
-                onPick={() => {
-                  p.onChange({ ...p.brief, whose: "mine" });
-                  onDone();
-                }}
-              />
-            )
-          }
-          onChange={(t: Tree) => {
-            const list = conditions(p.brief);
-            p.onChange(setCondition(p.brief, place, t));
-            if (place < 0) setPlace(list.length);
-          }}
-          onDrop={
-            place >= 0
-              ? () => {
-                  p.onChange(dropCondition(p.brief, place));
-                  onDone();
-                }
-              : undefined
-          }
-        />
+        <Within.Provider value={asWithin(place >= 0 ? dropCondition(p.brief, place) : p.brief)}>
+          <TreeEditor
+            schema={p.schema}
+            start={p.brief.start as string}
+            value={place >= 0 ? conditions(p.brief)[place] : undefined}
+            // Whose they are is a clause of its own, and asked for here as often.
+            first={
+              typeOf(p.schema, p.brief.start)?.owner &&
+              p.brief.whose === undefined && (
+                <Shortcut
+                  label="Mine"
+                  onPick={() => {
+                    p.onChange({ ...p.brief, whose: "mine" });
+                    onDone();
+                  }}
+                />
+              )
+            }
+            onChange={(t: Tree) => {
+              const list = conditions(p.brief);
+              p.onChange(setCondition(p.brief, place, t));
+              if (place < 0) setPlace(list.length);
+            }}
+            onDrop={
+              place >= 0
+                ? () => {
+                    p.onChange(dropCondition(p.brief, place));
+                    onDone();
+                  }
+                : undefined
+            }
+          />
+        </Within.Provider>
       );
     case "groups":
     case "across":
