@@ -102,7 +102,7 @@ function OpenBoard({
   const [fresh, setFresh] = useState<number>();
   const [earlier, setEarlier] = useState(false);
   const { picked, open: setPicked, close: closePicked } = useBehind<Picked>("picked");
-  const [large, setLarge] = useState<number>();
+  const [large, setLarge] = useState<{ at: number; kind?: string }>();
   const [wall, setWall] = useState(false);
   const { width, containerRef, mounted } = useContainerWidth();
   const narrow = width < 640;
@@ -159,7 +159,14 @@ function OpenBoard({
   const put = (i: number, p: Panel) => change(panels.map((q, k) => (k === i ? p : q)));
   const card = (p: Panel, i: number, handle?: React.ReactNode) =>
     p.report ? (
-      <PanelCard report={p.report} options={p.options} filters={filters} onPick={setPicked} onEnlarge={() => setLarge(i)} handle={handle} />
+      <PanelCard
+        report={p.report}
+        options={p.options}
+        filters={filters}
+        onPick={setPicked}
+        onEnlarge={(kind) => setLarge({ at: i, kind })}
+        handle={handle}
+      />
     ) : (
       <PanelWords options={p.options ?? {}} handle={handle} />
     );
@@ -385,14 +392,20 @@ function OpenBoard({
           onClose={() => setWall(false)}
         />
       )}
-      {large !== undefined && panels[large] && (
+      {large && panels[large.at] && (
         <Dialog.Root open onOpenChange={(o) => !o && setLarge(undefined)}>
           <Dialog.Portal>
             <Dialog.Overlay className="fixed inset-0 z-20 bg-black/30" />
             <Dialog.Content className="fixed inset-6 z-20 flex flex-col" aria-describedby={undefined}>
               <Dialog.Title className="sr-only">Enlarged</Dialog.Title>
               <Dialog.Close className="btn absolute top-3 right-14 z-10">Close</Dialog.Close>
-              <PanelCard report={panels[large].report} options={panels[large].options} filters={filters} onPick={setPicked} />
+              <PanelCard
+                report={panels[large.at].report}
+                options={panels[large.at].options}
+                filters={filters}
+                chosen={large.kind}
+                onPick={setPicked}
+              />
             </Dialog.Content>
           </Dialog.Portal>
         </Dialog.Root>

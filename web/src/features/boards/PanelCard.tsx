@@ -32,6 +32,7 @@ export function PanelCard({
   handle,
   onPick,
   onEnlarge,
+  chosen,
 }: {
   report: number;
   options?: Options;
@@ -40,13 +41,16 @@ export function PanelCard({
   filters?: Filters;
   handle?: React.ReactNode;
   onPick: (p: Picked) => void;
-  onEnlarge?: () => void;
+  /** The kind that its reader chose goes with it. */
+  onEnlarge?: (kind?: string) => void;
+  /** The kind that a reader has chosen already. */
+  chosen?: string;
 }) {
   const kept = useReport(report);
   const schema = useSchema();
   const client = useQueryClient();
   const box = useRef<HTMLElement>(null);
-  const [kind, setKind] = useState<string>();
+  const [kind, setKind] = useState<string | undefined>(chosen);
   const own = brief ?? kept.data?.brief;
   const under = schema && own ? underFilters(schema, own, filters, options.period as Filters["period"]) : undefined;
   const drawnAs = kind ?? options.kind;
@@ -68,7 +72,7 @@ export function PanelCard({
       data-held={closed || undefined}
     >
       <div className="flex items-start gap-2">
-        <h2 className="title mr-auto min-w-0 truncate text-[15px]" title={kept.data?.description}>
+        <h2 className="title mr-auto min-w-0 truncate text-[15px]" title={[title, kept.data?.description].filter(Boolean).join(": ")}>
           {options.link?.startsWith("https://") ? (
             <a href={options.link} rel="noopener noreferrer" className="hover:underline">
               {title ?? "…"}
@@ -89,7 +93,7 @@ export function PanelCard({
             onKind={(k) => setKind(k === own?.chart?.kind && !options.kind ? undefined : k)}
             reading={`/reports/${report}?reading=${encodeURIComponent(JSON.stringify(difference(own, asked)))}`}
             onRefresh={() => askAnew(client, asked)}
-            onEnlarge={onEnlarge}
+            onEnlarge={onEnlarge && (() => onEnlarge(kind))}
             onTake={
               closed
                 ? undefined

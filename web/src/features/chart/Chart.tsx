@@ -42,6 +42,11 @@ export const Chart = memo(function Chart({
     if (more) setGathered((g) => (g.includes(id) ? g.filter((x) => x !== id) : [...g, id]));
     else onMark([p.mark, ...(p.more ?? [])], p.say);
   };
+  // What is let go looks so, too.
+  const leave = () => {
+    setGathered([]);
+    act.current?.calm();
+  };
   if (drawing.categories.length === 0) {
     return (
       <figure aria-label={drawing.title} className="m-0">
@@ -98,7 +103,7 @@ export const Chart = memo(function Chart({
           )}
         </ul>
       )}
-      {gathered.length > 0 && onMark && <Gathered drawing={drawing} ids={gathered} onShow={onMark} onLeave={() => setGathered([])} />}
+      {gathered.length > 0 && onMark && <Gathered drawing={drawing} ids={gathered} onShow={onMark} onLeave={leave} />}
       {drawing.notes.map((n) => (
         <p key={n} className="text-ink2 text-xs">
           {n}

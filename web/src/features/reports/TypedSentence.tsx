@@ -41,12 +41,16 @@ export function TypedSentence({
   });
   // Enter right after the last key counts once the sentence is read.
   const [wanted, setWanted] = useState(false);
+  const [asked, setAsked] = useState("");
   const settled = text === rested && !read.isFetching;
   useEffect(() => {
     if (!wanted || !settled) return;
     setWanted(false);
-    if (read.data?.brief) onRead(read.data.brief as Brief);
-  }, [wanted, settled, read.data, onRead]);
+    if (!read.data?.brief) return;
+    // What is not understood is never left out without a word: it is asked once.
+    if (read.data.unread.length > 0 && asked !== rested) return setAsked(rested);
+    onRead(read.data.brief as Brief);
+  }, [wanted, settled, read.data, onRead, asked, rested]);
   const ways = text === rested && text.trim() && next.data ? next.data : [];
   const got = text.trim() ? read.data : undefined;
   const ready = got?.brief && got.unread.length === 0 && got.problems.length === 0 && text === rested;
@@ -145,6 +149,11 @@ export function TypedSentence({
               )}
             </p>
           ))}
+          {asked === rested && got.unread.length > 0 && got.brief && (
+            <p role="alert" className="rounded bg-amber-soft px-2 py-1">
+              This would be composed without {got.unread.map((u) => `“${u.text}”`).join(", ")}. Press {action} once more to have it so.
+            </p>
+          )}
           {got.problems.map((p) => (
             <p key={p} className="text-rust">
               {p}

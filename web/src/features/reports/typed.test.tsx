@@ -13,6 +13,8 @@ vi.mock("../../api/client", async (original) => {
       POST: (_: string, o: { body: { text: string } }) => {
         answers.asked.push(o.body.text);
         const brief = o.body.text.startsWith("deals") ? { version: 1, start: "deals" } : undefined;
+        const odd = o.body.text.includes("stagge") ? [{ from: 9, to: 15, text: "stagge", near: ["stage"] }] : [];
+        if (odd.length) return fine({ brief, unread: odd, problems: [], text: "Deals." });
         return fine({ brief, unread: brief ? [] : [{ from: 0, to: 5, text: o.body.text, near: ["deals"] }], problems: [], text: "Deals." });
       },
     },
@@ -48,6 +50,15 @@ describe("a typed sentence", () => {
     await waitFor(() => expect(answers.asked).toContain("deals where"));
     await screen.findByText(/Understood/);
     expect(read).not.toHaveBeenCalled();
+  });
+
+  it("says once what it would leave out, and composes it when asked again", async () => {
+    type("deals by stagge");
+    enter();
+    expect((await screen.findByRole("alert")).textContent).toContain("without “stagge”");
+    expect(read).not.toHaveBeenCalled();
+    enter();
+    await waitFor(() => expect(read).toHaveBeenCalledOnce());
   });
 
   it("points at what is not understood, and composes nothing of it", async () => {
