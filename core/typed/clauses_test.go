@@ -1,34 +1,18 @@
 package typed_test
 
 import (
-	"encoding/json"
 	"testing"
 
-	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"uzzel/core/brief"
 	"uzzel/core/typed"
 )
 
 // reads checks that sentences about deals are read as briefs with some members, all of each.
 func reads(t *testing.T, sentences map[string]string) {
 	t.Helper()
-	s := company(t)
 	for text, members := range sentences {
-		b, un := typed.Read(text, s, known())
-		if !assert.Empty(t, un, text) || !assert.NotNil(t, b, text) {
-			continue
-		}
-		_, err := brief.Bind(b, s)
-		assert.NoError(t, err, text)
-		want, err := brief.Decode([]byte(`{"version":1,"start":"deals",` + members + `}`))
-		require.NoError(t, err, members)
-		wantText, err := json.Marshal(want)
-		require.NoError(t, err)
-		got, err := json.Marshal(b)
-		require.NoError(t, err)
-		assert.JSONEq(t, string(wantText), string(got), text)
+		readsAs(t, text, `{"version":1,"start":"deals",`+members+`}`)
 	}
 }
 
