@@ -88,7 +88,7 @@ func (d *drawer) records(n int) string {
 // name is what a category is called: stages of several pipelines with their pipeline, so that these are kept apart.
 func (d *drawer) name(m engine.Member) string {
 	g := d.r.Bound.Groups[0]
-	label := Label(g, m, d.w.Cal)
+	label := d.w.Label(g, m)
 	if f := g.Values[0].Field; f == nil || !f.Stages || !m.Value() || d.c.Kind != "funnel" {
 		return label
 	}

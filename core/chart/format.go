@@ -15,10 +15,11 @@ import (
 
 // Writer writes values for people, in the organisation's settings.
 type Writer struct {
-	Style    *Style                 // of charts; nil for our own
-	Styles   map[string]Style       // those that charts ask for, by key
-	Steps    map[string]engine.Step // how many went on from a stage, where a chart asks for it
-	Aims     Aims                   // what is aimed at by group; nil where nothing is
+	Style    *Style                      // of charts; nil for our own
+	Styles   map[string]Style            // those that charts ask for, by key
+	Steps    map[string]engine.Step      // how many went on from a stage, where a chart asks for it
+	NameOf   func(typ, id string) string // the name of a record; nil where numbers will do
+	Aims     Aims                        // what is aimed at by group; nil where nothing is
 	Currency string
 	Cal      *period.Calendar
 }
@@ -141,10 +142,15 @@ func (w Writer) Short(k schema.Kind, v engine.Value, f *brief.Format) string {
 	return w.Value(k, v, &short)
 }
 
-// Label writes a group's label for people: months and days in words.
-func Label(g *brief.BoundGroup, m engine.Member, cal *period.Calendar) string {
+// Label writes a group's label for people: months and days in words, a record by its name.
+func (w Writer) Label(g *brief.BoundGroup, m engine.Member) string {
 	if !m.Value() {
 		return m.Label
+	}
+	if v := g.Values[0]; v.Kind == schema.ID && w.NameOf != nil {
+		if name := w.NameOf(v.To, m.Label); name != "" {
+			return name // with its number where others have the same
+		}
 	}
 	if g.Values[0].Kind == schema.YesNo {
 		if m.Label == "true" {
@@ -154,9 +160,9 @@ func Label(g *brief.BoundGroup, m engine.Member, cal *period.Calendar) string {
 	}
 	switch g.Group.By {
 	case period.ByMonth:
-		return brief.MonthWords(cal.First(period.ByMonth, int(m.Key)))
+		return brief.MonthWords(w.Cal.First(period.ByMonth, int(m.Key)))
 	case period.ByDay, period.ByWeek:
-		return brief.DayWords(cal.First(g.Group.By, int(m.Key)))
+		return brief.DayWords(w.Cal.First(g.Group.By, int(m.Key)))
 	case period.ByHour:
 		return m.Label + ":00"
 	}

@@ -43,7 +43,7 @@ func (d *drawer) series(cats []place, sums []int) {
 		for k, c := range cats {
 			places[k] = find(c, m)
 		}
-		d.add(Label(g, m, d.w.Cal), tints[i], d.sum, places)
+		d.add(d.w.Label(g, m), tints[i], d.sum, places)
 	}
 	if len(rest) > 0 {
 		d.others(cats, rest, find)

@@ -89,7 +89,7 @@ type layout struct {
 func (t *layout) cols(n int, labels, keys []string) {
 	r := t.r
 	for _, k := range r.Cols[n].Children {
-		label := chart.Label(r.Bound.Groups[r.Bound.Rows+r.Cols[n].Depth], r.Cols[k].Member, t.w.Cal)
+		label := t.w.Label(r.Bound.Groups[r.Bound.Rows+r.Cols[n].Depth], r.Cols[k].Member)
 		t.cols(k, slices.Concat(labels, []string{label}), slices.Concat(keys, []string{r.KeyOf(false, k)}))
 	}
 	t.at = append(t.at, n)
@@ -107,7 +107,7 @@ func (t *layout) lines(n int, keys []string) error {
 		if err := t.yield(); err != nil {
 			return err
 		}
-		label := chart.Label(r.Bound.Groups[r.Rows[n].Depth], r.Rows[k].Member, t.w.Cal)
+		label := t.w.Label(r.Bound.Groups[r.Rows[n].Depth], r.Rows[k].Member)
 		inner := slices.Concat(keys, []string{r.KeyOf(true, k)})
 		t.line(k, label, inner)
 		if err := t.lines(k, inner); err != nil {

@@ -100,7 +100,7 @@ func names(r *engine.Result, w chart.Writer, row bool, n int) []string {
 	list := make([]string, nodes[n].Depth)
 	for ; n > 0; n = nodes[n].Parent {
 		d := nodes[n].Depth - 1
-		list[d] = chart.Label(r.Bound.Groups[first+d], nodes[n].Member, w.Cal)
+		list[d] = w.Label(r.Bound.Groups[first+d], nodes[n].Member)
 	}
 	return list
 }
@@ -147,7 +147,7 @@ func Outline(r *engine.Result, w chart.Writer, records *Under) Sheet {
 	var walk func(n int, under []string)
 	walk = func(n int, under []string) {
 		for _, k := range r.Cols[n].Children {
-			walk(k, slices.Concat(under, []string{chart.Label(r.Bound.Groups[r.Bound.Rows+r.Cols[n].Depth], r.Cols[k].Member, w.Cal)}))
+			walk(k, slices.Concat(under, []string{w.Label(r.Bound.Groups[r.Bound.Rows+r.Cols[n].Depth], r.Cols[k].Member)}))
 		}
 		cols = append(cols, n)
 		switch {

@@ -38,6 +38,13 @@ func writer(snap *column.Snapshot, l *looks) chart.Writer {
 	return chart.Writer{Style: &l.house, Styles: l.byKey, Currency: snap.Schema.Settings.Currency, Cal: snap.Cal}
 }
 
+// writer writes for the view's person: records by their names as that person sees them.
+func (v view) writer() chart.Writer {
+	w := writer(v.snap, v.looks)
+	w.NameOf = v.names()
+	return w
+}
+
 // Say is the sentence of a bound brief for a person: records that the person may not see are said by their number.
 func (d *Desk) Say(who Person, b *brief.Bound) brief.Sentence { return d.view(who).say(b) }
 
@@ -61,7 +68,7 @@ func (d *Desk) ask(ctx context.Context, v view, b *brief.Brief) (*Answer, error)
 		if err != nil {
 			return nil, err
 		}
-		a := &Answer{Bound: bound, Sentence: v.say(bound), Writer: writer(v.snap, v.looks)}
+		a := &Answer{Bound: bound, Sentence: v.say(bound), Writer: v.writer()}
 		aim, missing := "", ""
 		if b.TargetOf != "" {
 			aim, missing = d.aimed(v, bound)
@@ -185,7 +192,7 @@ func (d *Desk) grouped(ctx context.Context, v view, b *brief.Brief) (*Grouped, e
 		if len(bound.Parts) > 1 || bound.Rows == 0 {
 			return nil, fail(Invalid, "/brief/groups", "Records stand under groups of one record type.")
 		}
-		g := &Grouped{List: &List{Bound: bound, Sentence: v.say(bound), Writer: writer(v.snap, v.looks), d: d, v: v}}
+		g := &Grouped{List: &List{Bound: bound, Sentence: v.say(bound), Writer: v.writer(), d: d, v: v}}
 		err = d.run(ctx, v, bound, false, func(ctx context.Context, opts engine.Options) error {
 			res, rows, err := engine.RunGrouped(ctx, v.snap, withName(bound), opts)
 			if err == nil {
@@ -265,7 +272,7 @@ func (d *Desk) list(ctx context.Context, v view, b *brief.Brief, more string, wo
 		if err != nil {
 			return nil, err
 		}
-		l := &List{Bound: bound, Sentence: v.say(bound), Writer: writer(v.snap, v.looks), d: d, v: v}
+		l := &List{Bound: bound, Sentence: v.say(bound), Writer: v.writer(), d: d, v: v}
 		err = d.run(ctx, v, bound, false, func(ctx context.Context, opts engine.Options) error {
 			l.Records, err = work(ctx, withName(bound), opts)
 			return err

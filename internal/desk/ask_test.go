@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/core/brief"
+	"uzzel/core/chart"
 	"uzzel/core/engine"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/desk"
@@ -251,4 +252,22 @@ func TestValuesWithinAReport(t *testing.T) {
 	require.Less(t, tenders["won"], all["won"])
 	require.Zero(t, none["won"], "the report holds none")
 	require.Len(t, none, 3, "none is missing from the choice")
+}
+
+// One mark a record: each deal is a group of its own, called by its name, those of one name told apart.
+func TestOneGroupARecord(t *testing.T) {
+	d, _ := demoDesk(t)
+	a, err := d.Ask(context.Background(), person(t, d, 1), decoded(t, `{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["open"]},"groups":[{"field":"id"}],"summaries":[{"key":"v","fn":"sum","of":"value"}],"chart":{"kind":"bar"}}`))
+	require.NoError(t, err)
+	require.Contains(t, a.Sentence.String(), "by each deal")
+	require.Len(t, a.Drawing.Categories, min(chart.MaxCategories, int(a.Result.Records)), "a mark for each")
+	seen, named := map[string]bool{}, 0
+	for _, c := range a.Drawing.Categories {
+		require.False(t, seen[c.Label], "%s stands twice", c.Label)
+		seen[c.Label] = true
+		if _, err := strconv.Atoi(c.Label); err != nil {
+			named++
+		}
+	}
+	require.Equal(t, len(a.Drawing.Categories), named)
 }
