@@ -1,6 +1,7 @@
 package brief
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -35,7 +36,7 @@ func (s *sayer) group(g *BoundGroup) string {
 		if t.Rest == "drop" {
 			rest = ", the rest left out"
 		}
-		said += fmt.Sprintf(" (the %d with the %s %s%s)", t.N, or(t.From, "largest"), s.keyRef(t.By), rest)
+		said += fmt.Sprintf(" (the %d with the %s %s%s)", t.N, cmp.Or(t.From, "largest"), s.keyRef(t.By), rest)
 	}
 	if o := g.Group.Order; o != nil {
 		said += ", " + s.groupOrder(g, o)
@@ -197,7 +198,7 @@ func (s *sayer) nameSummaries() {
 		}
 		if sum.Source.Label != "" || sum.Formula != nil {
 			n.given = true
-			n.name = unlike(label(or(sum.Source.Label, strings.ReplaceAll(sum.Source.Key, "_", " "))), taken)
+			n.name = unlike(label(cmp.Or(sum.Source.Label, strings.ReplaceAll(sum.Source.Key, "_", " "))), taken)
 		}
 	}
 	needed := s.referred()

@@ -1,7 +1,6 @@
 package brief
 
 import (
-	"cmp"
 	"fmt"
 	"strconv"
 	"strings"
@@ -246,8 +245,6 @@ func Plural(noun string) string {
 	}
 	return noun
 }
-
-func or(a, b string) string { return cmp.Or(a, b) }
 
 func join(list []string, word string) string {
 	if len(list) < 2 {

@@ -1,6 +1,7 @@
 package chart
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -145,7 +146,7 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 		c = &columns
 	}
 	d := &drawer{r: r, w: w, c: c, d: &Drawing{Kind: c.Kind, Stacked: c.Stacked, Notes: []string{}, Categories: []Category{}, Series: []Series{}, Ticks: []Tick{}, Second: []Tick{},
-		Legend: or(c.Legend, style.Legend, "top"), Guides: or(c.Guides, style.Guides, "values"), Labels: or(c.Labels, style.Labels), On: or(c.On, style.On), Heading: c.Heading, Below: c.Below, Source: c.Source}}
+		Legend: cmp.Or(c.Legend, style.Legend, "top"), Guides: cmp.Or(c.Guides, style.Guides, "values"), Labels: cmp.Or(c.Labels, style.Labels), On: cmp.Or(c.On, style.On), Heading: c.Heading, Below: c.Below, Source: c.Source}}
 	if !known {
 		d.note("the style that this chart asks for is no longer kept, so it follows the house style")
 	}
@@ -169,7 +170,7 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 	first := r.Bound.Summaries[d.sum]
 	d.d.Total = w.Value(first.Kind, r.Cell(0, 0).Plain[d.sum], first.Source.Format)
 	d.whole()
-	d.totals(or(c.Totals, style.Totals))
+	d.totals(cmp.Or(c.Totals, style.Totals))
 	d.steps()
 	d.scales(sums)
 	return d.d
@@ -198,7 +199,7 @@ func (d *drawer) totals(what string) {
 	var list []string
 	counts := d.sum == d.countOf()
 	if (what == "total" || what == "both") && !counts {
-		list = append(list, SummaryName(d.r, d.sum)+" "+or(d.d.Total, "nothing"))
+		list = append(list, SummaryName(d.r, d.sum)+" "+cmp.Or(d.d.Total, "nothing"))
 	}
 	if what == "records" || what == "both" || (what == "total" && counts) {
 		kinds := d.r.Bound.Parts
@@ -400,16 +401,6 @@ func (d *drawer) counted(v engine.Value, s int) string {
 
 func (d *drawer) note(format string, args ...any) {
 	d.d.Notes = append(d.d.Notes, fmt.Sprintf(format, args...))
-}
-
-// or is the first text that says something.
-func or(texts ...string) string {
-	for _, t := range texts {
-		if t != "" {
-			return t
-		}
-	}
-	return ""
 }
 
 // SummaryName names a summary of a result.

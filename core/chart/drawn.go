@@ -1,6 +1,7 @@
 package chart
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"sort"
@@ -19,10 +20,7 @@ func (d *drawer) drawn(nodes []engine.Node) []int {
 		return kids
 	}
 	g := d.r.Bound.Groups[0]
-	switch {
-	case engine.Natural(g) && d.c.Kind == "funnel" && g.Values[0].Field != nil && g.Values[0].Field.Stages:
-		return kids
-	case g.Group.Order == nil && !engine.Natural(g):
+	if g.Group.Order == nil && !engine.Natural(g) {
 		sort.SliceStable(kids, func(i, j int) bool {
 			a, b := &nodes[kids[i]], &nodes[kids[j]]
 			if a.Value() != b.Value() {
@@ -44,7 +42,7 @@ func (d *drawer) drawn(nodes []engine.Node) []int {
 			continue
 		}
 		if !d.said {
-			d.note("%s without %s: %s, not drawn", d.records(n), brief.Small(brief.ValueWords(g.Values[0])), or(d.w.Value(d.kind(d.sum), d.value(n), d.format(d.sum)), "nothing"))
+			d.note("%s without %s: %s, not drawn", d.records(n), brief.Small(brief.ValueWords(g.Values[0])), cmp.Or(d.w.Value(d.kind(d.sum), d.value(n), d.format(d.sum)), "nothing"))
 		}
 	}
 	d.said = true
@@ -57,13 +55,16 @@ func (d *drawer) timed() bool {
 	return g.Values[0].Kind.Dated() && g.Group.By.Round() == 0 && slices.Contains([]string{"line", "area", "column", "column_line", "bar", "figure"}, d.c.Kind)
 }
 
-// value is the drawn summary's of a category.
-func (d *drawer) value(n int) engine.Value {
+// cell is what a category comes to: the groups that are drawn go down, or across where none go down.
+func (d *drawer) cell(n int) engine.Cell {
 	if d.r.Bound.Rows == 0 {
-		return d.r.Cell(0, n).Plain[d.sum]
+		return d.r.Cell(0, n)
 	}
-	return d.r.Cell(n, 0).Plain[d.sum]
+	return d.r.Cell(n, 0)
 }
+
+// value is the drawn summary's of a category.
+func (d *drawer) value(n int) engine.Value { return d.cell(n).Plain[d.sum] }
 
 func (d *drawer) more(a, b int) bool {
 	x, y := d.value(a), d.value(b)
@@ -76,11 +77,7 @@ func (d *drawer) more(a, b int) bool {
 // records says how many records a category has, where a count is shown; else just that there are some.
 func (d *drawer) records(n int) string {
 	if at := d.countOf(); at >= 0 {
-		cell := d.r.Cell(n, 0)
-		if d.r.Bound.Rows == 0 {
-			cell = d.r.Cell(0, n)
-		}
-		return d.counted(cell.Plain[at], at)
+		return d.counted(d.cell(n).Plain[at], at)
 	}
 	return brief.Small(d.r.Bound.Parts[0].Start().Label)
 }
@@ -236,7 +233,7 @@ func (d *drawer) together(list []Point, name string) Point {
 		out.Value = &f
 	}
 	out.Label = d.w.Short(d.kind(d.sum), v, d.format(d.sum))
-	out.Say = name + ": " + or(d.w.Value(d.kind(d.sum), v, d.format(d.sum)), "nothing")
+	out.Say = name + ": " + cmp.Or(d.w.Value(d.kind(d.sum), v, d.format(d.sum)), "nothing")
 	if total := d.r.Cell(0, 0).Plain[d.sum]; some && total.Set {
 		if q, ok := sum.Quo(total.Num); ok {
 			out.Share = Ratio(engine.Value{Set: true, Num: q})

@@ -1,6 +1,7 @@
 package chart
 
 import (
+	"cmp"
 	"fmt"
 	"sort"
 
@@ -141,7 +142,7 @@ func (d *drawer) add(name, colour string, s int, places []place) {
 			if name != SummaryName(r, s) {
 				pt.Say += ", " + name
 			}
-			pt.Say += ": " + or(d.w.Value(d.kind(s), v, d.format(s)), "nothing")
+			pt.Say += ": " + cmp.Or(d.w.Value(d.kind(s), v, d.format(s)), "nothing")
 		}
 		line.Points = append(line.Points, pt)
 	}

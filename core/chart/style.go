@@ -1,6 +1,7 @@
 package chart
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -29,8 +30,8 @@ func (s Style) over(below Style) Style {
 		s.Palette = below.Palette
 	}
 	s.Values = below.Values
-	s.Legend, s.Guides, s.Labels = or(s.Legend, below.Legend), or(s.Guides, below.Guides), or(s.Labels, below.Labels)
-	s.Totals, s.On = or(s.Totals, below.Totals), or(s.On, below.On)
+	s.Legend, s.Guides, s.Labels = cmp.Or(s.Legend, below.Legend), cmp.Or(s.Guides, below.Guides), cmp.Or(s.Labels, below.Labels)
+	s.Totals, s.On = cmp.Or(s.Totals, below.Totals), cmp.Or(s.On, below.On)
 	return s
 }
 

@@ -124,12 +124,17 @@ func (r *reader) behind(t *schema.Type, at int) (best hit, ok bool) {
 	return best, ok
 }
 
+// ownFields are the fields that a part works out, with those that are said further on where they are known.
+func (r *reader) ownFields(p *brief.Part) []brief.Own {
+	if further := r.foreseen[p.Key]; len(further) > len(p.Own) {
+		return further
+	}
+	return p.Own
+}
+
 // ownField reads a field that the report works out, by its label or key.
 func (r *reader) ownField(p *brief.Part, at int) (best hit, ok bool) {
-	own := p.Own
-	if further := r.foreseen[p.Key]; len(further) > len(own) {
-		own = further
-	}
+	own := r.ownFields(p)
 	for i := range own {
 		o := &own[i]
 		for _, name := range []string{o.Name(), o.Key} {

@@ -4,17 +4,11 @@ import (
 	"errors"
 	"fmt"
 	"regexp"
-	"strconv"
 	"strings"
 
 	"uzzel/core/brief"
 	"uzzel/core/schema"
 )
-
-func atoi(s string) int {
-	n, _ := strconv.Atoi(s)
-	return n
-}
 
 // formulaSummary reads "rate = Won / (Won + Lost)".
 func (r *reader) formulaSummary(s *brief.Summary) bool {
@@ -130,10 +124,7 @@ func translate(text string, name func(string) (string, bool)) (formula string, p
 
 // pathOf finds the field that a formula names: by an own field's name, by a label, by a path.
 func (r *reader) pathOf(name string) (string, bool) {
-	own := r.part.Own
-	if further := r.foreseen[r.part.Key]; len(further) > len(own) {
-		own = further
-	}
+	own := r.ownFields(r.part)
 	for _, exact := range []bool{true, false} {
 		for i := range own {
 			if n := own[i].Name(); n == name || (!exact && strings.EqualFold(n, name)) {
@@ -143,7 +134,7 @@ func (r *reader) pathOf(name string) (string, bool) {
 		if !exact {
 			continue
 		}
-		sub := &reader{text: name, w: split(name), s: r.s, known: r.known, b: r.b, part: r.part, foreseen: r.foreseen}
+		sub := r.readerOf(name)
 		if h, ok := sub.field(r.here(), 0); ok && h.next == len(sub.w) {
 			return h.path, true
 		}
@@ -159,10 +150,7 @@ func (r *reader) pathOf(name string) (string, bool) {
 func (r *reader) sortOf(name string) (brief.Sort, error) {
 	kind := schema.Number
 	if key, own := strings.CutPrefix(name, "own."); own {
-		list := r.part.Own
-		if further := r.foreseen[r.part.Key]; len(further) > len(list) {
-			list = further
-		}
+		list := r.ownFields(r.part)
 		for i := range list {
 			if list[i].Key == key {
 				kind = r.ownKind(r.part, &list[i])

@@ -217,7 +217,7 @@ func (r *reader) partsGroup(g *brief.Group) bool {
 		}
 		r.at = end + 1
 		if r.partPaths(g) {
-			g.Label = upperFirst(r.said(at, end))
+			g.Label = brief.Capital(r.said(at, end))
 			return true
 		}
 	}

@@ -3,8 +3,6 @@ package typed
 import (
 	"regexp"
 	"strings"
-	"unicode"
-	"unicode/utf8"
 
 	"uzzel/core/brief"
 	"uzzel/core/schema"
@@ -52,14 +50,6 @@ func ownKey(name string) string {
 		return "own"
 	}
 	return key
-}
-
-func upperFirst(s string) string {
-	first, size := utf8.DecodeRuneInString(s)
-	if size == 0 {
-		return s
-	}
-	return string(unicode.ToUpper(first)) + s[size:]
 }
 
 // ownName reads what a worked-out field is called, up to its key or "as".

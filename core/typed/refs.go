@@ -2,6 +2,7 @@ package typed
 
 import (
 	"regexp"
+	"strconv"
 	"strings"
 
 	"uzzel/core/brief"
@@ -87,13 +88,18 @@ func (r *reader) refer() {
 	}
 }
 
+// readerOf reads a name by itself, as the part that is being read knows it.
+func (r *reader) readerOf(name string) *reader {
+	return &reader{text: name, w: split(name), s: r.s, known: r.known, b: r.b, part: r.part, foreseen: r.foreseen, depth: r.depth}
+}
+
 // added adds a summary that something goes by and nothing shows: a function of a field, or the sum of one.
 func (r *reader) added(name string) string {
 	if r.part.Key != "" {
 		return name
 	}
 	s := brief.Summary{}
-	sub := &reader{text: name, w: split(name), s: r.s, known: r.known, b: r.b, part: r.part, foreseen: r.foreseen, depth: r.depth}
+	sub := r.readerOf(name)
 	if !sub.function(r.here(), &s) || sub.at < len(sub.w) {
 		h, ok := sub.field(r.here(), 0)
 		if !ok || h.next < len(sub.w) || !h.kind.Numeric() {
@@ -113,7 +119,8 @@ var placeholder = regexp.MustCompile(`\bname_(\d+)_\b`)
 // formulaKeys puts keys for the names in a formula over summaries.
 func (r *reader) formulaKeys(formula string) string {
 	return placeholder.ReplaceAllStringFunc(formula, func(token string) string {
-		name := r.names[atoi(placeholder.FindStringSubmatch(token)[1])]
+		n, _ := strconv.Atoi(placeholder.FindStringSubmatch(token)[1])
+		name := r.names[n]
 		if key := r.key(fold(name)); key != "" {
 			return key
 		}

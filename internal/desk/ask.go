@@ -329,36 +329,31 @@ type FoundValue struct {
 
 // Values lists the values that a path has among all records of a type: the most frequent first, or in set order.
 func (d *Desk) Values(ctx context.Context, who Person, start, path, search string) ([]FoundValue, error) {
-	b := &brief.Brief{Version: brief.Version, Part: brief.Part{Start: start}, Groups: []brief.Group{{Field: path}}, TotalsOnly: true}
-	bound, err := d.Bind(b)
-	if err != nil {
-		return nil, err
-	}
-	v := bound.Groups[0].Values[0]
-	res, err := d.numbersOf(ctx, d.view(who), bound)
+	return d.values(ctx, d.view(who), start, path, search)
+}
+
+func (d *Desk) values(ctx context.Context, v view, start, path, search string) ([]FoundValue, error) {
+	of, found, err := d.counts(ctx, v, brief.Part{Start: start}, path)
 	if err != nil {
 		return nil, err
 	}
 	listed := map[string]bool{}
 	out := []FoundValue{}
 	want := column.Fold(strings.TrimSpace(search))
-	for _, n := range res.Rows[0].Children {
-		m := res.Rows[n]
-		if !m.Value() || (want != "" && !strings.Contains(column.Fold(m.Label), want)) {
-			continue
+	for _, f := range found {
+		if want == "" || strings.Contains(column.Fold(f.Label), want) {
+			listed[f.Label] = true
+			out = append(out, f)
 		}
-		count, _ := res.Cell(n, 0).Plain[0].Num.Scaled(1)
-		listed[m.Label] = true
-		out = append(out, FoundValue{strings.TrimPrefix(res.KeyOf(true, n), "="), m.Label, count})
 	}
-	if v.Field != nil {
-		for _, c := range v.Field.Choices {
+	if of.Field != nil {
+		for _, c := range of.Field.Choices {
 			if !listed[c] && (want == "" || strings.Contains(column.Fold(c), want)) {
 				out = append(out, FoundValue{c, c, 0})
 			}
 		}
 	}
-	if v.Kind == schema.Text || v.Kind == schema.Link {
+	if of.Kind == schema.Text || of.Kind == schema.Link {
 		sort.SliceStable(out, func(i, j int) bool { return out[i].Count > out[j].Count })
 	}
 	return out[:min(len(out), 200)], nil
@@ -366,29 +361,44 @@ func (d *Desk) Values(ctx context.Context, who Person, start, path, search strin
 
 // ValuesWithin is Values with how many records of a report each value has: under its whose, period and conditions.
 func (d *Desk) ValuesWithin(ctx context.Context, who Person, b *brief.Brief, path, search string) ([]FoundValue, error) {
-	list, err := d.Values(ctx, who, b.Start, path, search)
+	v := d.view(who)
+	list, err := d.values(ctx, v, b.Start, path, search)
 	if err != nil || len(b.Parts) > 0 {
 		return list, err
 	}
 	part := brief.Part{Start: b.Start, Whose: b.Whose, Period: b.Period, Filter: b.Filter, Own: b.Own, Fixed: b.Fixed}
-	bound, err := d.Bind(&brief.Brief{Version: brief.Version, Part: part, Groups: []brief.Group{{Field: path}}, TotalsOnly: true})
-	if err != nil {
-		return nil, err
-	}
-	res, err := d.numbersOf(ctx, d.view(who), bound)
+	_, found, err := d.counts(ctx, v, part, path)
 	if err != nil {
 		return nil, err
 	}
 	within := map[string]int64{}
-	for _, n := range res.Rows[0].Children {
-		if res.Rows[n].Value() {
-			within[strings.TrimPrefix(res.KeyOf(true, n), "=")], _ = res.Cell(n, 0).Plain[0].Num.Scaled(1)
-		}
+	for _, f := range found {
+		within[f.Value] = f.Count
 	}
 	for i := range list {
 		list[i].Count = within[list[i].Value]
 	}
 	return list, nil
+}
+
+// counts gives the values that a path has among the records of a part, in their order, with what the path reads.
+func (d *Desk) counts(ctx context.Context, v view, part brief.Part, path string) (*brief.Value, []FoundValue, error) {
+	bound, err := d.Bind(&brief.Brief{Version: brief.Version, Part: part, Groups: []brief.Group{{Field: path}}, TotalsOnly: true})
+	if err != nil {
+		return nil, nil, err
+	}
+	res, err := d.numbersOf(ctx, v, bound)
+	if err != nil {
+		return nil, nil, err
+	}
+	var found []FoundValue
+	for _, n := range res.Rows[0].Children {
+		if m := res.Rows[n]; m.Value() {
+			count, _ := res.Cell(n, 0).Plain[0].Num.Scaled(1)
+			found = append(found, FoundValue{strings.TrimPrefix(res.KeyOf(true, n), "="), m.Label, count})
+		}
+	}
+	return bound.Groups[0].Values[0], found, nil
 }
 
 func mapStore(err error, what string) error {

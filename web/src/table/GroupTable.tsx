@@ -3,7 +3,7 @@ import { memo, useCallback, useMemo, useRef, useState } from "react";
 import type { Answer, Brief, Mark, Schemas } from "../api/client";
 import { fetchGrouped } from "../api/hooks";
 import { Trouble } from "../ui/Say";
-import { editColumn, sortBy } from "./edits";
+import { editColumn, sortAs } from "./edits";
 import { HeadCell } from "./HeadCell";
 import { type GroupLine, keyOf, lineAt, outline } from "./outline";
 import { usePages } from "./pages";
@@ -188,13 +188,7 @@ export const GroupTable = memo(function GroupTable({
                     first={i === 0}
                     last={i === recordColumns.length - 1}
                     sorted={pages.stale ? undefined : brief.order?.[0]}
-                    onSort={
-                      onChange &&
-                      ((field, down, desc) =>
-                        onChange(
-                          desc === undefined ? sortBy(brief, field, down) : { ...brief, order: [{ field, ...(desc ? { desc } : {}) }] },
-                        ))
-                    }
+                    onSort={onChange && ((field, down, desc) => onChange(sortAs(brief, field, down, desc)))}
                     onEdit={onChange && !pages.stale ? (edit) => onChange(editColumn(brief, recordColumns, i, edit)) : undefined}
                   />
                 ))}

@@ -3,7 +3,7 @@ import { memo, useEffect, useMemo, useRef, useState } from "react";
 import type { Brief, ListPage, Mark } from "../api/client";
 import { fetchList } from "../api/hooks";
 import { Trouble } from "../ui/Say";
-import { editColumn, sortBy } from "./edits";
+import { editColumn, sortAs } from "./edits";
 import { HeadCell } from "./HeadCell";
 import { usePages } from "./pages";
 import { RecordCells } from "./RecordCells";
@@ -115,13 +115,7 @@ export function RecordTable({
                   first={i === 0}
                   last={i === columns.length - 1}
                   sorted={first?.sorted}
-                  onSort={
-                    onChange &&
-                    ((field, down, desc) =>
-                      onChange(
-                        desc === undefined ? sortBy(brief, field, down) : { ...brief, order: [{ field, ...(desc ? { desc } : {}) }] },
-                      ))
-                  }
+                  onSort={onChange && ((field, down, desc) => onChange(sortAs(brief, field, down, desc)))}
                   onEdit={onChange && !stale ? (edit) => onChange(editColumn(brief, columns, i, edit)) : undefined}
                 />
               ))}

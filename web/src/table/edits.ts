@@ -10,6 +10,11 @@ export function sortBy(b: Brief, field: string, downFirst: boolean): Brief {
   return rest;
 }
 
+/** Sorts as a column's head asks: the way that it names, else the next in turn. */
+export function sortAs(b: Brief, field: string, downFirst: boolean, desc?: boolean): Brief {
+  return desc === undefined ? sortBy(b, field, downFirst) : { ...b, order: [{ field, ...(desc ? { desc } : {}) }] };
+}
+
 /** Moves, sizes or removes a column. A brief that names none is given those that its list shows. */
 export function editColumn(b: Brief, shown: ListPage["columns"], at: number, edit: ColumnEdit): Brief {
   const columns: NonNullable<Brief["columns"]> = b.columns?.length ? [...b.columns] : shown.map((c) => ({ field: c.field }));
