@@ -17,9 +17,9 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
 
+	"uzzel/internal/app"
 	"uzzel/internal/demo"
 	"uzzel/internal/demo/demotest"
-	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
 	"uzzel/internal/store"
 	"uzzel/web"
@@ -37,11 +37,11 @@ func open(t *testing.T) string {
 // serve serves an open store until the test ends.
 func serve(t *testing.T, s *store.Store) string {
 	t.Helper()
-	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
+	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	front, err := web.Front()
 	require.NoError(t, err)
-	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Front: front, Demo: demo.Password})
+	h, err := httpapi.New(a, httpapi.Config{Sessions: s.Sessions(), Front: front, Demo: demo.Password})
 	require.NoError(t, err)
 	server := httptest.NewServer(h)
 	t.Cleanup(func() {

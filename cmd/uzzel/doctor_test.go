@@ -12,9 +12,10 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"uzzel/internal/answers"
+	"uzzel/internal/app"
 	"uzzel/internal/demo"
 	"uzzel/internal/demo/demotest"
-	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
 	"uzzel/internal/store"
 )
@@ -62,14 +63,14 @@ func TestDoctor(t *testing.T) {
 // What is measured is served on an address of its own, counts what happens, and names no record or person.
 func TestMetrics(t *testing.T) {
 	s := demotest.Open(t)
-	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
+	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	cfg := httpapi.Config{Sessions: s.Sessions(), Demo: demo.Password}
-	where, end, err := measured(d, &cfg, "127.0.0.1:0")
+	where, end, err := measured(a, &cfg, "127.0.0.1:0")
 	require.NoError(t, err)
 	defer end()
 	cfg.Served("POST /api/answer", http.StatusOK, 30_000_000)
-	d.Ran(desk.RunLarge, 2_000_000)
+	a.Answers.Ran(answers.RunLarge, 2_000_000)
 	res, err := http.Get("http://" + where + "/metrics")
 	require.NoError(t, err)
 	text, err := io.ReadAll(res.Body)
@@ -80,6 +81,6 @@ func TestMetrics(t *testing.T) {
 		require.Contains(t, string(text), line)
 	}
 	require.NotRegexp(t, regexp.MustCompile("(?i)brinehaven|corrie"), string(text))
-	_, _, err = measured(d, &cfg, "127.0.0.1:0:0")
+	_, _, err = measured(a, &cfg, "127.0.0.1:0:0")
 	require.ErrorContains(t, err, "--metrics")
 }

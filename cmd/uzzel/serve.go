@@ -16,8 +16,8 @@ import (
 	"github.com/spf13/cobra"
 
 	"uzzel/core/period"
+	"uzzel/internal/app"
 	"uzzel/internal/demo"
-	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
 	"uzzel/internal/store"
 	"uzzel/web"
@@ -118,17 +118,17 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	defer func() { err = errors.Join(err, s.Close()) }()
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	clock, err := desk.Clock(s.Snapshot().Cal, f.today)
+	clock, err := app.Clock(s.Snapshot().Cal, f.today)
 	if err != nil {
 		return fmt.Errorf("--today: %w", err)
 	}
 	log := slog.New(slog.NewJSONHandler(os.Stderr, nil))
 	s.Failed = func(err error) { log.Error("records", "error", err) }
-	d, err := desk.New(s, clock, log)
+	a, err := app.New(s, clock, log)
 	if err != nil {
 		return err
 	}
-	// The desk has as many questions worked out at a time as there are processors. What else is asked for, and what is heard
+	// As many questions are worked out at a time as there are processors. What else is asked for, and what is heard
 	// from the network, does not wait for those: the system's scheduler lets it in between.
 	runtime.GOMAXPROCS(runtime.GOMAXPROCS(0) + 2)
 	front, err := web.Front()
@@ -141,14 +141,14 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	}
 	cfg := httpapi.Config{Log: log, Sessions: s.Sessions(), Front: front, Demo: demoPassword, Secure: f.secure, Proxy: proxy}
 	if f.metrics != "" {
-		where, end, err := measured(d, &cfg, f.metrics)
+		where, end, err := measured(a, &cfg, f.metrics)
 		if err != nil {
 			return err
 		}
 		defer end()
 		fmt.Printf("Metrics are at http://%s/metrics\n", where)
 	}
-	handler, err := httpapi.New(d, cfg)
+	handler, err := httpapi.New(a, cfg)
 	if err != nil {
 		return err
 	}
@@ -160,17 +160,17 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 		return err
 	}
 	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 90 * time.Second, IdleTimeout: 2 * time.Minute}
-	server.RegisterOnShutdown(d.Close)
-	announce(ctx, d, listener.Addr(), demoPassword)
+	server.RegisterOnShutdown(a.Feed.Close)
+	announce(ctx, a, listener.Addr(), demoPassword)
 	done := make(chan error, 1)
 	go func() { done <- server.Serve(listener) }()
 	go s.Follow(ctx, 2*time.Second, func() {
-		if err := d.Reread(ctx); err != nil && ctx.Err() == nil {
+		if err := a.Reread(ctx); err != nil && ctx.Err() == nil {
 			log.Error("reading settings", "error", err)
 		}
 	}, func(err error) { log.Error("data file", "error", err) })
 	go tidy(ctx, s, log)
-	go d.Watch(ctx, 2*time.Second)
+	go a.Watch(ctx, 2*time.Second)
 	go func() {
 		if err := s.Warm(ctx); err != nil && ctx.Err() == nil {
 			log.Error("loading records", "error", err)
@@ -202,12 +202,12 @@ func tidy(ctx context.Context, s *store.Store, log *slog.Logger) {
 	}
 }
 
-func announce(ctx context.Context, d *desk.Desk, addr net.Addr, password string) {
+func announce(ctx context.Context, a *app.App, addr net.Addr, password string) {
 	fmt.Printf("Uzzel is at http://%s\n", addr)
 	if password == "" {
 		return
 	}
-	list, err := d.Accounts(ctx)
+	list, err := a.People.Accounts(ctx)
 	if err != nil {
 		return
 	}

@@ -120,6 +120,20 @@ type Tree struct {
 	Fixed   bool     `json:"fixed,omitempty"`
 }
 
+// And is a filter with one more condition that has to hold; t may be nil, and stays as it is.
+func (t *Tree) And(more ...Tree) *Tree {
+	next := Tree{All: []Tree{}}
+	switch {
+	case t == nil:
+	case t.All != nil:
+		next.All = append(next.All, t.All...)
+	default:
+		next.All = append(next.All, *t)
+	}
+	next.All = append(next.All, more...)
+	return &next
+}
+
 // MarshalJSON keeps an empty all or any, which omitempty would drop.
 func (t Tree) MarshalJSON() ([]byte, error) {
 	if t.All != nil && len(t.All) == 0 {

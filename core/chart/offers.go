@@ -97,3 +97,6 @@ func Offers(b *brief.Bound) []Offer {
 	})
 	return list
 }
+
+// OneNumber says whether a kind of chart is one number, which needs no groups.
+func OneNumber(kind string) bool { return kind == "figure" || kind == "progress" }

@@ -14,9 +14,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"uzzel/internal/app"
 	"uzzel/internal/demo"
 	"uzzel/internal/demo/demotest"
-	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
 	"uzzel/internal/store"
 )
@@ -24,7 +24,7 @@ import (
 func serve(t *testing.T) *httptest.Server {
 	t.Helper()
 	s := demotest.Open(t)
-	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
+	d, err := app.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Demo: demo.Password})
 	require.NoError(t, err)
@@ -242,9 +242,10 @@ func TestKeepingAndAccess(t *testing.T) {
 	require.Equal(t, http.StatusOK, status)
 	panel := rec["panels"].([]any)[0].(map[string]any)
 	require.Equal(t, "deals of this customer", panel["words"])
-	narrowed, err := json.Marshal(panel["brief"])
-	require.NoError(t, err)
-	_, own := reader.call("POST", "/api/list", fmt.Sprintf(`{"brief":%s}`, narrowed))
+	shown := reader.panels(`{"panels":[{"report":` + fmt.Sprint(shared["id"]) + `,"type":"customers","id":"7"},{"report":` + fmt.Sprint(shared["id"]) + `,"type":"products","id":"1"}]}`)
+	require.Equal(t, "deals of this customer", shown[0].Words)
+	require.Equal(t, http.StatusNotFound, shown[1].Problem.Status, "it stands on no page of theirs")
+	_, own := reader.call("POST", "/api/list", fmt.Sprintf(`{"brief":%s}`, mustJSON(t, shown[0].Under.Brief)))
 	_, want := reader.call("POST", "/api/list", `{"brief":{"version":1,"start":"deals","filter":{"field":"customer","is":"any_of","values":["7"]}}}`)
 	require.Equal(t, want["total"], own["total"])
 	require.NotEqual(t, "0", fmt.Sprint(own["total"]))

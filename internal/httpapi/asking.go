@@ -12,7 +12,7 @@ import (
 	"uzzel/core/engine"
 	"uzzel/core/period"
 	"uzzel/core/table"
-	"uzzel/internal/desk"
+	"uzzel/internal/answers"
 )
 
 // ListBody is a page of a list of records.
@@ -135,12 +135,12 @@ func (a *api) asking(g huma.API) {
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		ans, err := a.desk.Ask(ctx, who(ctx), b)
+		ans, err := view(ctx).Ask(ctx, b)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
 		body := &out[AnswerBody]{}
-		err = a.desk.Write(ctx, who(ctx), func(yield func() error) (err error) {
+		err = view(ctx).Write(ctx, func(yield func() error) (err error) {
 			body.Body, err = answerBody(ans, in.Body.Lines, yield)
 			return err
 		})
@@ -149,7 +149,7 @@ func (a *api) asking(g huma.API) {
 		}
 		return body, nil
 	})
-	list := func(get func(ctx context.Context, in *listBody, b *brief.Brief) (*desk.List, error)) func(ctx context.Context, in *listBody) (*out[ListBody], error) {
+	list := func(get func(ctx context.Context, in *listBody, b *brief.Brief) (*answers.List, error)) func(ctx context.Context, in *listBody) (*out[ListBody], error) {
 		return func(ctx context.Context, in *listBody) (*out[ListBody], error) {
 			b, err := a.asked(ctx, &in.Body.Brief)
 			if err != nil {
@@ -159,18 +159,18 @@ func (a *api) asking(g huma.API) {
 			return a.page(ctx, l, err, in.Body.From, in.Body.Count)
 		}
 	}
-	huma.Register(g, lenient(op(http.MethodPost, "/api/list", "list", "A page of a brief's records")), list(func(ctx context.Context, _ *listBody, b *brief.Brief) (*desk.List, error) {
-		return a.desk.List(ctx, who(ctx), b)
+	huma.Register(g, lenient(op(http.MethodPost, "/api/list", "list", "A page of a brief's records")), list(func(ctx context.Context, _ *listBody, b *brief.Brief) (*answers.List, error) {
+		return view(ctx).List(ctx, b)
 	}))
-	huma.Register(g, lenient(op(http.MethodPost, "/api/behind", "behind", "The records behind marks")), list(func(ctx context.Context, in *listBody, b *brief.Brief) (*desk.List, error) {
-		return a.desk.Behind(ctx, who(ctx), b, in.Body.Part, in.Body.Marks)
+	huma.Register(g, lenient(op(http.MethodPost, "/api/behind", "behind", "The records behind marks")), list(func(ctx context.Context, in *listBody, b *brief.Brief) (*answers.List, error) {
+		return view(ctx).Behind(ctx, b, in.Body.Part, in.Body.Marks)
 	}))
 	huma.Register(g, lenient(op(http.MethodPost, "/api/behind/report", "behind-report", "What is behind marks as a report of its own")), func(ctx context.Context, in *listBody) (*out[Brief], error) {
 		asked, err := a.asked(ctx, &in.Body.Brief)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		b, err := a.desk.AsReport(ctx, who(ctx), in.Body.Brief.Brief, asked, in.Body.Part, in.Body.Marks)
+		b, err := view(ctx).AsReport(ctx, in.Body.Brief.Brief, asked, in.Body.Part, in.Body.Marks)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
@@ -181,7 +181,7 @@ func (a *api) asking(g huma.API) {
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		grouped, err := a.desk.Grouped(ctx, who(ctx), b)
+		grouped, err := view(ctx).Grouped(ctx, b)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
@@ -199,7 +199,7 @@ func (a *api) asking(g huma.API) {
 		Start string `query:"start" required:"true"`
 		Path  string `query:"path" required:"true"`
 	}) (*out[[]BinBody], error) {
-		bins, err := a.desk.Spread(ctx, who(ctx), in.Start, in.Path)
+		bins, err := view(ctx).Spread(ctx, in.Start, in.Path)
 		list := []BinBody{}
 		for _, b := range bins {
 			list = append(list, BinBody(b))
@@ -211,18 +211,18 @@ func (a *api) asking(g huma.API) {
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		span, err := a.desk.Period(within.Period)
+		span, err := view(ctx).Period(within.Period)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		return &out[PeriodBody]{periodBody(span, a.desk.Today())}, nil
+		return &out[PeriodBody]{periodBody(span, view(ctx).Day)}, nil
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/values/within", "values-within", "The values that a field has, and in how many records of a report")), func(ctx context.Context, in *valuesWithin) (*out[[]ValueBody], error) {
 		b, err := a.asked(ctx, &in.Body.Brief)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		found, err := a.desk.ValuesWithin(ctx, who(ctx), b, in.Body.Path, in.Body.Search)
+		found, err := view(ctx).ValuesWithin(ctx, b, in.Body.Path, in.Body.Search)
 		list := []ValueBody{}
 		for _, v := range found {
 			list = append(list, ValueBody(v))
@@ -230,7 +230,7 @@ func (a *api) asking(g huma.API) {
 		return &out[[]ValueBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodGet, "/api/values", "values", "The values that a field has"), func(ctx context.Context, in *valuesIn) (*out[[]ValueBody], error) {
-		found, err := a.desk.Values(ctx, who(ctx), in.Start, in.Path, in.Search)
+		found, err := view(ctx).Values(ctx, in.Start, in.Path, in.Search)
 		list := []ValueBody{}
 		for _, v := range found {
 			list = append(list, ValueBody(v))
@@ -240,20 +240,29 @@ func (a *api) asking(g huma.API) {
 }
 
 // page answers with a page of a list, or with why there is none.
-func (a *api) page(ctx context.Context, l *desk.List, err error, from, count int) (*out[ListBody], error) {
+func (a *api) page(ctx context.Context, l *answers.List, err error, from, count int) (*out[ListBody], error) {
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
+	body, err := listPage(ctx, l, from, count)
+	if err != nil {
+		return nil, a.fail(ctx, err)
+	}
+	return &out[ListBody]{*body}, nil
+}
+
+// listPage writes a page of a list down: 200 records where count is 0.
+func listPage(ctx context.Context, l *answers.List, from, count int) (*ListBody, error) {
 	if count <= 0 {
 		count = 200
 	}
 	from = max(from, 0)
 	p, err := l.Page(ctx, from, from+min(count, MaxPage))
 	if err != nil {
-		return nil, a.fail(ctx, err)
+		return nil, err
 	}
-	return &out[ListBody]{ListBody{Type: l.Bound.Parts[0].Start().Key, Total: l.Len(), From: from, Columns: table.Columns(l.Records, l.Bound.Brief),
-		Rows: table.Rows(l.Columns, l.Writer, l.Bound.Brief, p), Sentence: l.Sentence, Unseen: l.Unseen}}, nil
+	return &ListBody{Type: l.Bound.Parts[0].Start().Key, Total: l.Len(), From: from, Columns: table.Columns(l.Records, l.Bound.Brief),
+		Rows: table.Rows(l.Columns, l.Writer, l.Bound.Brief, p), Sentence: l.Sentence, Unseen: l.Unseen}, nil
 }
 
 // Limits of one answer: rows of a page, lines and cells of a table.
@@ -263,7 +272,7 @@ const (
 )
 
 // answerBody writes an answer down, with at most so many lines. It yields before each.
-func answerBody(ans *desk.Answer, most int, yield func() error) (AnswerBody, error) {
+func answerBody(ans *answers.Answer, most int, yield func() error) (AnswerBody, error) {
 	r := ans.Result
 	body := AnswerBody{Sentence: ans.Sentence, Text: ans.Sentence.String(), Records: r.Records, Of: r.Of, Drawing: ans.Drawing,
 		Unseen: ans.Unseen, Title: ans.Drawing.Title, Kinds: chart.Offers(ans.Bound)}

@@ -7,7 +7,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/brief"
-	"uzzel/internal/desk"
+	"uzzel/internal/admin"
+	"uzzel/internal/answers"
 	"uzzel/internal/starters"
 )
 
@@ -40,12 +41,12 @@ type PointBody struct {
 	Version   int            `json:"version,omitempty" doc:"The version that was read"`
 }
 
-func (a *api) say(who desk.Person, b Brief) string {
-	bound, err := a.desk.Bind(b.Brief)
+func say(v *answers.View, b Brief) string {
+	bound, err := v.Bind(b.Brief)
 	if err != nil {
 		return ""
 	}
-	return a.desk.Say(who, bound).String()
+	return v.Say(bound).String()
 }
 
 func (a *api) beginning(g huma.API) {
@@ -53,27 +54,27 @@ func (a *api) beginning(g huma.API) {
 		list := []StarterBody{}
 		for _, s := range starters.All() {
 			b := public(brief.ForOwner(s.Brief), 0)
-			if text := a.say(who(ctx), b); text != "" { // one that the organisation's record types do not fit is not offered
+			if text := say(view(ctx), b); text != "" { // one that the organisation's record types do not fit is not offered
 				list = append(list, StarterBody{s.Key, s.Category, s.Title, s.About, b, text})
 			}
 		}
 		return &out[[]StarterBody]{list}, nil
 	})
 	huma.Register(g, op(http.MethodGet, "/api/starting-points", "starting-points", "What one may begin a report from"), func(ctx context.Context, _ *none) (*out[[]PointBody], error) {
-		rows, err := a.desk.StartingPoints(ctx, who(ctx))
+		rows, err := a.app.Admin.StartingPoints(ctx, view(ctx))
 		list := []PointBody{}
 		for _, p := range rows {
 			body := PointBody{p.ID, p.Name, p.About, public(brief.ForOwner(p.Brief), 0), []QuestionBody{}, p.Teams, p.Place, p.Version}
 			for _, q := range p.Questions {
 				b := public(brief.ForOwner(q.Brief), 0)
-				body.Questions = append(body.Questions, QuestionBody{q.Title, b, a.say(who(ctx), b)})
+				body.Questions = append(body.Questions, QuestionBody{q.Title, b, say(view(ctx), b)})
 			}
 			list = append(list, body)
 		}
 		return &out[[]PointBody]{list}, a.fail(ctx, err)
 	})
 	keep := func(ctx context.Context, id int64, p *PointBody) error {
-		point := desk.StartingPoint{ID: id, Name: p.Name, About: p.About, Brief: p.Brief.Brief, Teams: p.Teams, Place: p.Place, Version: p.Version}
+		point := admin.StartingPoint{ID: id, Name: p.Name, About: p.About, Brief: p.Brief.Brief, Teams: p.Teams, Place: p.Place, Version: p.Version}
 		if err := p.Brief.checked(); err != nil {
 			return a.fail(ctx, err)
 		}
@@ -81,9 +82,9 @@ func (a *api) beginning(g huma.API) {
 			if err := q.Brief.checked(); err != nil {
 				return a.fail(ctx, err)
 			}
-			point.Questions = append(point.Questions, desk.Question{Title: q.Title, Brief: q.Brief.Brief})
+			point.Questions = append(point.Questions, admin.Question{Title: q.Title, Brief: q.Brief.Brief})
 		}
-		return a.fail(ctx, a.desk.KeepStartingPoint(ctx, who(ctx), point))
+		return a.fail(ctx, a.app.Admin.KeepStartingPoint(ctx, view(ctx), point))
 	}
 	huma.Register(g, lenient(op(http.MethodPost, "/api/starting-points", "add-starting-point", "Make a starting point")), func(ctx context.Context, in *struct{ Body PointBody }) (*struct{}, error) {
 		return nil, keep(ctx, 0, &in.Body)
@@ -95,7 +96,7 @@ func (a *api) beginning(g huma.API) {
 		return nil, keep(ctx, in.ID, &in.Body)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/starting-points/{id}", "drop-starting-point", "Take a starting point away"), func(ctx context.Context, in *idIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.DropStartingPoint(ctx, who(ctx), in.ID))
+		return nil, a.fail(ctx, a.app.Admin.DropStartingPoint(ctx, view(ctx), in.ID))
 	})
 	huma.Register(g, op(http.MethodPut, "/api/reports/{id}/board", "place-report", "Place a report on the dashboard of a name, made where there is none"), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`
@@ -103,7 +104,7 @@ func (a *api) beginning(g huma.API) {
 			Name string `json:"name"`
 		}
 	}) (*out[BoardBody], error) {
-		b, err := a.desk.PlaceOn(ctx, who(ctx), in.ID, in.Body.Name)
+		b, err := a.app.Library.PlaceOn(ctx, view(ctx), in.ID, in.Body.Name)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 }

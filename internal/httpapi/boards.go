@@ -7,38 +7,39 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"uzzel/internal/desk"
+	"uzzel/core/board"
+	"uzzel/internal/library"
 	"uzzel/internal/store"
 )
 
 // PanelBody is a report placed on a board, or words, in cells of a grid twelve wide.
 type PanelBody struct {
-	Report  int64             `json:"report" doc:"0 for words"`
-	X       int               `json:"x"`
-	Y       int               `json:"y"`
-	W       int               `json:"w"`
-	H       int               `json:"h"`
-	Options desk.PanelOptions `json:"options,omitempty"`
+	Report  int64         `json:"report" doc:"0 for words"`
+	X       int           `json:"x"`
+	Y       int           `json:"y"`
+	W       int           `json:"w"`
+	H       int           `json:"h"`
+	Options board.Options `json:"options,omitempty"`
 }
 
 // BoardBody is a dashboard.
 type BoardBody struct {
-	ID        int64             `json:"id"`
-	Title     string            `json:"title"`
-	Folder    int64             `json:"folder"`
-	Owner     string            `json:"owner"`
-	MayChange bool              `json:"mayChange"`
-	Version   int               `json:"version"`
-	Panels    []PanelBody       `json:"panels"`
-	Filters   desk.BoardFilters `json:"filters" doc:"What its panels are narrowed to when it opens"`
+	ID        int64         `json:"id"`
+	Title     string        `json:"title"`
+	Folder    int64         `json:"folder"`
+	Owner     string        `json:"owner"`
+	MayChange bool          `json:"mayChange"`
+	Version   int           `json:"version"`
+	Panels    []PanelBody   `json:"panels"`
+	Filters   board.Filters `json:"filters" doc:"What its panels are narrowed to when it opens"`
 }
 
 type boardIn struct {
-	Title   string            `json:"title"`
-	Folder  int64             `json:"folder"`
-	Version int               `json:"version,omitempty"`
-	Panels  []PanelBody       `json:"panels"`
-	Filters desk.BoardFilters `json:"filters,omitempty"`
+	Title   string        `json:"title"`
+	Folder  int64         `json:"folder"`
+	Version int           `json:"version,omitempty"`
+	Panels  []PanelBody   `json:"panels"`
+	Filters board.Filters `json:"filters,omitempty"`
 }
 
 // ClosedBody is a report on a dashboard that some who may open the dashboard may not open.
@@ -50,7 +51,7 @@ type ClosedBody struct {
 	MayMove bool     `json:"mayMove"`
 }
 
-func closedBodies(list []desk.Closed) []ClosedBody {
+func closedBodies(list []library.Closed) []ClosedBody {
 	out := []ClosedBody{}
 	for _, c := range list {
 		out = append(out, ClosedBody(c))
@@ -58,7 +59,7 @@ func closedBodies(list []desk.Closed) []ClosedBody {
 	return out
 }
 
-func boardBody(b desk.Board) BoardBody {
+func boardBody(b library.Board) BoardBody {
 	body := BoardBody{ID: b.ID, Title: b.Title, Folder: b.Folder, Owner: b.OwnerName, MayChange: b.MayChange, Version: b.Version, Panels: []PanelBody{}}
 	if b.Filters != "" {
 		_ = json.Unmarshal([]byte(b.Filters), &body.Filters) // checked when it was kept
@@ -103,17 +104,9 @@ func plain(v any) string {
 	return string(text)
 }
 
-// FiltersBody is what filters say.
-type FiltersBody struct {
-	Whose  string   `json:"whose" doc:"Empty where they say nothing of it, as the others are"`
-	Period string   `json:"period"`
-	Dates  string   `json:"dates" doc:"The days that the period comes to today, where it does not name them"`
-	Fields []string `json:"fields" doc:"Each as a condition, in their order"`
-}
-
 func (a *api) boards(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/boards", "boards", "The dashboards one may open"), func(ctx context.Context, _ *none) (*out[[]BoardBody], error) {
-		rows, err := a.desk.Boards(ctx, who(ctx))
+		rows, err := a.app.Library.Boards(ctx, view(ctx))
 		list := []BoardBody{}
 		for _, b := range rows {
 			list = append(list, boardBody(b))
@@ -121,61 +114,50 @@ func (a *api) boards(g huma.API) {
 		return &out[[]BoardBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodGet, "/api/boards/{id}", "board", "A dashboard"), func(ctx context.Context, in *idIn) (*out[BoardBody], error) {
-		b, err := a.desk.Board(ctx, who(ctx), in.ID)
+		b, err := a.app.Library.Board(ctx, view(ctx), in.ID)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
-	huma.Register(g, op(http.MethodGet, "/api/boards/{id}/reports", "board-reports", "The reports on a dashboard that one may open"), func(ctx context.Context, in *idIn) (*out[[]ReportBody], error) {
-		rows, err := a.desk.BoardReports(ctx, who(ctx), in.ID)
-		list := []ReportBody{}
-		for _, r := range rows {
-			list = append(list, a.reportBody(who(ctx), r))
-		}
-		return &out[[]ReportBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/filters", "say-filters", "What the filters of a dashboard say")), func(ctx context.Context, in *struct{ Body desk.BoardFilters }) (*out[FiltersBody], error) {
-		said, err := a.desk.SayFilters(who(ctx), in.Body)
-		return &out[FiltersBody]{FiltersBody(said)}, a.fail(ctx, err)
-	})
+	a.panels(g)
 	huma.Register(g, op(http.MethodDelete, "/api/boards/{id}", "delete-board", "Put a dashboard among what was recently deleted"), func(ctx context.Context, in *idIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.DeleteBoard(ctx, who(ctx), in.ID))
+		return nil, a.fail(ctx, a.app.Library.DeleteBoard(ctx, view(ctx), in.ID))
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/boards", "add-board", "Make a dashboard")), func(ctx context.Context, in *struct{ Body boardIn }) (*out[BoardBody], error) {
-		b, err := a.desk.AddBoard(ctx, who(ctx), in.Body.board(0))
+		b, err := a.app.Library.AddBoard(ctx, view(ctx), in.Body.board(0))
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPut, "/api/boards/{id}", "change-board", "Keep a changed dashboard")), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`
 		Body boardIn
 	}) (*out[BoardBody], error) {
-		b, err := a.desk.ChangeBoard(ctx, who(ctx), in.Body.board(in.ID))
+		b, err := a.app.Library.ChangeBoard(ctx, view(ctx), in.Body.board(in.ID))
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/boards/{id}/panels", "add-panel", "Place one more panel, where there is room for it")), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`
 		Body struct {
-			Report  int64             `json:"report,omitempty"`
-			W       int               `json:"w,omitempty"`
-			H       int               `json:"h,omitempty"`
-			Options desk.PanelOptions `json:"options,omitempty"`
+			Report  int64         `json:"report,omitempty"`
+			W       int           `json:"w,omitempty"`
+			H       int           `json:"h,omitempty"`
+			Options board.Options `json:"options,omitempty"`
 		}
 	}) (*out[BoardBody], error) {
-		b, err := a.desk.Place(ctx, who(ctx), in.ID, store.Panel{Report: in.Body.Report, W: in.Body.W, H: in.Body.H, Options: plain(in.Body.Options)})
+		b, err := a.app.Library.Place(ctx, view(ctx), in.ID, store.Panel{Report: in.Body.Report, W: in.Body.W, H: in.Body.H, Options: plain(in.Body.Options)})
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/boards/{id}/reports/{report}", "take-off", "Take a report off a dashboard"), func(ctx context.Context, in *struct {
 		ID     int64 `path:"id"`
 		Report int64 `path:"report"`
 	}) (*out[BoardBody], error) {
-		b, err := a.desk.TakeOff(ctx, who(ctx), in.ID, in.Report)
+		b, err := a.app.Library.TakeOff(ctx, view(ctx), in.ID, in.Report)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	a.layouts(g)
 	huma.Register(g, op(http.MethodGet, "/api/boards/{id}/closed", "closed-reports", "The reports on a dashboard that some who may open it may not open"), func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
-		list, err := a.desk.ClosedReports(ctx, who(ctx), in.ID)
+		list, err := a.app.Library.ClosedReports(ctx, view(ctx), in.ID)
 		return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPost, "/api/boards/{id}/open-reports", "open-reports", "Put those that one may change into the dashboard's folder"), func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
-		list, err := a.desk.OpenReports(ctx, who(ctx), in.ID)
+		list, err := a.app.Library.OpenReports(ctx, view(ctx), in.ID)
 		return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/boards/{id}/folder", "move-board", "Put a dashboard into another folder"), func(ctx context.Context, in *struct {
@@ -184,7 +166,7 @@ func (a *api) boards(g huma.API) {
 			Folder int64 `json:"folder"`
 		}
 	}) (*out[BoardBody], error) {
-		b, err := a.desk.MoveBoard(ctx, who(ctx), in.ID, in.Body.Folder)
+		b, err := a.app.Library.MoveBoard(ctx, view(ctx), in.ID, in.Body.Folder)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/boards/{id}/owner", "give-board", "Make another person its owner"), func(ctx context.Context, in *struct {
@@ -193,7 +175,7 @@ func (a *api) boards(g huma.API) {
 			Owner int64 `json:"owner"`
 		}
 	}) (*out[BoardBody], error) {
-		b, err := a.desk.GiveBoard(ctx, who(ctx), in.ID, in.Body.Owner)
+		b, err := a.app.Library.GiveBoard(ctx, view(ctx), in.ID, in.Body.Owner)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 }

@@ -53,7 +53,7 @@ func (a *api) asked(ctx context.Context, b *Brief) (*brief.Brief, error) {
 	if err := b.checked(); err != nil {
 		return nil, err
 	}
-	return a.desk.Reading(ctx, who(ctx), b.Reading, b.Brief)
+	return a.app.Library.Reading(ctx, view(ctx), b.Reading, b.Brief)
 }
 
 // public is a brief as it is handed out; reading is the report whose conditions hold besides, 0 for none.

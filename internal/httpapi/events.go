@@ -18,7 +18,7 @@ type EventBody struct {
 // server stops. Of what others keep to themselves it tells nothing. A comment every now and then keeps the connection from
 // being taken for dead.
 func (a *api) events(w http.ResponseWriter, r *http.Request) {
-	person, err := a.desk.Who(r.Context(), a.sessions.GetInt64(r.Context(), personKey))
+	person, err := a.app.People.Who(r.Context(), a.sessions.GetInt64(r.Context(), personKey))
 	if err != nil {
 		writeProblem(w, a.problem(r.Context(), err))
 		return
@@ -33,7 +33,7 @@ func (a *api) events(w http.ResponseWriter, r *http.Request) {
 		if err != nil {
 			return false
 		}
-		person, err = a.desk.Who(ctx, a.sessions.GetInt64(ctx, personKey))
+		person, err = a.app.People.Who(ctx, a.sessions.GetInt64(ctx, personKey))
 		return err == nil
 	}
 	flow := http.NewResponseController(w)
@@ -47,7 +47,7 @@ func (a *api) events(w http.ResponseWriter, r *http.Request) {
 		}
 		return flow.Flush() == nil
 	}
-	events, stop := a.desk.Listen()
+	events, stop := a.app.Feed.Listen()
 	defer stop()
 	tick := time.NewTicker(a.cfg.heartbeat())
 	defer tick.Stop()

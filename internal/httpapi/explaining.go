@@ -8,7 +8,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
-	"uzzel/internal/desk"
+	"uzzel/internal/answers"
 )
 
 // StepBody is one step of the sift.
@@ -85,7 +85,7 @@ func (a *api) explaining(g huma.API) {
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		e, err := a.desk.Explain(ctx, who(ctx), b)
+		e, err := view(ctx).Explain(ctx, b)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
@@ -96,7 +96,7 @@ func (a *api) explaining(g huma.API) {
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		l, err := a.desk.Dropped(ctx, who(ctx), b, in.Body.Part, in.Body.Step)
+		l, err := view(ctx).Dropped(ctx, b, in.Body.Part, in.Body.Step)
 		return a.page(ctx, l, err, in.Body.From, in.Body.Count)
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/why", "why", "Why a record is in a result, or not")), func(ctx context.Context, in *whyIn) (*out[VerdictBody], error) {
@@ -104,7 +104,7 @@ func (a *api) explaining(g huma.API) {
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		v, err := a.desk.Why(ctx, who(ctx), b, in.Body.Part, in.Body.ID)
+		v, err := view(ctx).Why(ctx, b, in.Body.Part, in.Body.ID)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
@@ -114,7 +114,7 @@ func (a *api) explaining(g huma.API) {
 		Type   string `query:"type" doc:"One record type; all where it is left out"`
 		Search string `query:"search" required:"true"`
 	}) (*out[[]NamedRecord], error) {
-		found, err := a.desk.FindRecords(ctx, who(ctx), in.Type, in.Search)
+		found, err := view(ctx).FindRecords(ctx, in.Type, in.Search)
 		list := []NamedRecord{}
 		for _, f := range found {
 			list = append(list, NamedRecord(f))
@@ -124,7 +124,7 @@ func (a *api) explaining(g huma.API) {
 }
 
 // explainedBody is what is said of a report; reading is the report whose conditions hold for it besides, 0 for none.
-func explainedBody(e *desk.Explained, reading int64) ExplainedBody {
+func explainedBody(e *answers.Explained, reading int64) ExplainedBody {
 	body := ExplainedBody{Sift: [][]StepBody{}, Warnings: []WarningBody{}}
 	for _, part := range e.Sift {
 		steps := []StepBody{}
@@ -144,7 +144,7 @@ func explainedBody(e *desk.Explained, reading int64) ExplainedBody {
 	return body
 }
 
-func verdictBody(v *desk.Verdict) VerdictBody {
+func verdictBody(v *answers.Verdict) VerdictBody {
 	body := VerdictBody{Name: v.Name, In: v.In, Groups: append([][]string{}, v.Groups...), Out: []FailingBody{}}
 	for _, f := range v.Failing {
 		has := []HasBody{}

@@ -6,7 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"uzzel/internal/desk"
+	"uzzel/internal/library"
 	"uzzel/internal/store"
 )
 
@@ -73,7 +73,7 @@ type itemIn struct {
 
 func (i *itemIn) item() store.Item { return store.Item{Kind: i.Kind, Item: i.ID} }
 
-func usesBody(list []desk.Use) []UseBody {
+func usesBody(list []library.Use) []UseBody {
 	out := []UseBody{}
 	for _, u := range list {
 		out = append(out, UseBody{u.Board, u.Title, u.Pages})
@@ -83,7 +83,7 @@ func usesBody(list []desk.Use) []UseBody {
 
 func (a *api) finding(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/find", "find", "Reports, dashboards and folders"), func(ctx context.Context, in *findIn) (*out[FoundList], error) {
-		list, said, err := a.desk.Find(ctx, who(ctx), desk.Find(*in))
+		list, said, err := a.app.Library.Find(ctx, view(ctx), library.Find(*in))
 		body := FoundList{said, []FoundBody{}}
 		for _, f := range list {
 			body.Items = append(body.Items, FoundBody{f.Kind, f.Item.Item, f.Title, f.Description, f.FolderID, f.Folder, f.Private, f.Owner, f.Start, f.Text, f.Changed, f.Opened, f.Favourite, f.MayChange,
@@ -92,19 +92,19 @@ func (a *api) finding(g huma.API) {
 		return &out[FoundList]{body}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/favourites/{kind}/{id}", "add-favourite", "Mark as a favourite"), func(ctx context.Context, in *itemIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.SetFavourite(ctx, who(ctx), in.item(), true))
+		return nil, a.fail(ctx, a.app.Library.SetFavourite(ctx, view(ctx), in.item(), true))
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/favourites/{kind}/{id}", "drop-favourite", "No longer a favourite"), func(ctx context.Context, in *itemIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.SetFavourite(ctx, who(ctx), in.item(), false))
+		return nil, a.fail(ctx, a.app.Library.SetFavourite(ctx, view(ctx), in.item(), false))
 	})
 	huma.Register(g, op(http.MethodPut, "/api/opened/{kind}/{id}", "note-opened", "Remember that it was opened"), func(ctx context.Context, in *itemIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.NoteOpened(ctx, who(ctx), in.item()))
+		return nil, a.fail(ctx, a.app.Library.NoteOpened(ctx, view(ctx), in.item()))
 	})
 	huma.Register(g, op(http.MethodPost, "/api/deleted/{kind}/{id}/back", "bring-back", "Bring back what was deleted"), func(ctx context.Context, in *itemIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.BringBack(ctx, who(ctx), in.item()))
+		return nil, a.fail(ctx, a.app.Library.BringBack(ctx, view(ctx), in.item()))
 	})
 	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/uses", "report-uses", "Where a report stands"), func(ctx context.Context, in *idIn) (*out[UsedBody], error) {
-		uses, hidden, err := a.desk.UsedOn(ctx, who(ctx), in.ID)
+		uses, hidden, err := a.app.Library.UsedOn(ctx, view(ctx), in.ID)
 		return &out[UsedBody]{UsedBody{usesBody(uses), hidden}}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/reports/{id}/folder", "move-report", "Put a report into another folder"), func(ctx context.Context, in *struct {
@@ -113,7 +113,7 @@ func (a *api) finding(g huma.API) {
 			Folder int64 `json:"folder"`
 		}
 	}) (*out[ReportBody], error) {
-		r, err := a.desk.MoveReport(ctx, who(ctx), in.ID, in.Body.Folder)
+		r, err := a.app.Library.MoveReport(ctx, view(ctx), in.ID, in.Body.Folder)
 		return a.opened(ctx, r, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/reports/{id}/owner", "give-report", "Make another person its owner"), func(ctx context.Context, in *struct {
@@ -122,7 +122,7 @@ func (a *api) finding(g huma.API) {
 			Owner int64 `json:"owner"`
 		}
 	}) (*out[ReportBody], error) {
-		r, err := a.desk.GiveTo(ctx, who(ctx), in.ID, in.Body.Owner)
+		r, err := a.app.Library.GiveTo(ctx, view(ctx), in.ID, in.Body.Owner)
 		return a.opened(ctx, r, err)
 	})
 }

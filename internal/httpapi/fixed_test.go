@@ -76,14 +76,22 @@ func TestFixedConditionsNeverLeave(t *testing.T) {
 			assert.NotContains(t, text, `"fixed":true`, "%s %s to person %d", method, path, person)
 			return status, text
 		}
-		for _, path := range []string{"/api/reports", "/api/find", fmt.Sprintf("/api/boards/%v/reports", board["id"]), fmt.Sprintf("/api/boards/%v/whole", board["id"]), "/api/records/customers/5", "/api/drafts"} {
+		for _, path := range []string{"/api/reports", "/api/find", fmt.Sprintf("/api/boards/%v/whole", board["id"]), "/api/records/customers/5", "/api/drafts"} {
 			status, _ := keeps("GET", path, "")
 			require.Equal(t, http.StatusOK, status, path)
 		}
 		for name, id := range reports {
+			page := ""
+			if name != "parts" && name != "bring" {
+				page = fmt.Sprintf(`,{"report":%s,"type":"customers","id":"5"}`, id)
+			}
+			status, text := keeps("POST", "/api/panels", fmt.Sprintf(`{"filters":{"whose":"everyone"},"panels":[{"report":%s},{"report":%s,"options":{"list":true}}%s]}`, id, id, page))
+			require.Equal(t, http.StatusOK, status, text)
+			_, _, owners := owner.text("POST", "/api/panels", fmt.Sprintf(`{"panels":[{"report":%s}]}`, id))
+			require.Equal(t, linesOf(t, owners)[0].Answer.Records, linesOf(t, text)[0].Answer.Records, "a panel of %s", name)
 			_, _, full := owner.text("GET", "/api/reports/"+id, "")
 			require.Contains(t, full, secret, "its owner sees it")
-			_, text := keeps("GET", "/api/reports/"+id, "")
+			_, text = keeps("GET", "/api/reports/"+id, "")
 			keeps("GET", "/api/reports/"+id+"/versions", "")
 			var report struct{ Brief json.RawMessage }
 			require.NoError(t, json.Unmarshal([]byte(text), &report))

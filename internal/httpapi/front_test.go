@@ -11,8 +11,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
-	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
 )
 
@@ -20,7 +20,7 @@ import (
 func TestFront(t *testing.T) {
 	s := demotest.Open(t)
 	defer func() { require.NoError(t, s.Close()) }()
-	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
+	d, err := app.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	files := fstest.MapFS{"index.html": {Data: []byte("<title>Uzzel</title>")}, "assets/app-1.js": {Data: []byte("run()")}, "theme.js": {Data: []byte("theme()")}}
 	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Front: files})

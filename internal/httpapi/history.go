@@ -6,7 +6,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"uzzel/internal/desk"
+	"uzzel/internal/answers"
+	"uzzel/internal/library"
 	"uzzel/internal/store"
 )
 
@@ -42,21 +43,21 @@ type draftIn struct {
 	}
 }
 
-func (a *api) draftBody(who desk.Person, d desk.Draft) DraftBody {
+func draftBody(v *answers.View, d library.Draft) DraftBody {
 	b := public(d.Brief, d.Reading)
 	body := DraftBody{ID: d.ID, Title: d.Title, Version: d.Version, Brief: b, Revision: d.Revision, Changed: d.Changed}
 	if d.Report != nil {
 		body.Report = *d.Report
 	}
 	if body.Title == "" {
-		body.Title = a.say(who, b)
+		body.Title = say(v, b)
 	}
 	return body
 }
 
 func (a *api) history(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/versions", "versions", "What a report was"), func(ctx context.Context, in *idIn) (*out[[]VersionBody], error) {
-		rows, err := a.desk.Versions(ctx, who(ctx), in.ID)
+		rows, err := a.app.Library.Versions(ctx, view(ctx), in.ID)
 		list := []VersionBody{}
 		for _, v := range rows {
 			list = append(list, VersionBody{v.Version.Version, v.Title, v.Description, public(v.Brief, 0), v.At, v.Who, v.Change})
@@ -67,15 +68,15 @@ func (a *api) history(g huma.API) {
 		ID      int64 `path:"id"`
 		Version int   `path:"version"`
 	}) (*out[ReportBody], error) {
-		r, err := a.desk.BringVersionBack(ctx, who(ctx), in.ID, in.Version)
+		r, err := a.app.Library.BringVersionBack(ctx, view(ctx), in.ID, in.Version)
 		return a.opened(ctx, r, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/difference", "difference", "What one brief says that another did not")), a.difference)
 	huma.Register(g, op(http.MethodGet, "/api/drafts", "drafts", "One's drafts"), func(ctx context.Context, _ *none) (*out[[]DraftBody], error) {
-		rows, err := a.desk.Drafts(ctx, who(ctx))
+		rows, err := a.app.Library.Drafts(ctx, view(ctx))
 		list := []DraftBody{}
 		for _, d := range rows {
-			list = append(list, a.draftBody(who(ctx), d))
+			list = append(list, draftBody(view(ctx), d))
 		}
 		return &out[[]DraftBody]{list}, a.fail(ctx, err)
 	})
@@ -87,17 +88,17 @@ func (a *api) history(g huma.API) {
 		if in.Body.Report != 0 {
 			d.Report = &in.Body.Report
 		}
-		kept, err := a.desk.KeepDraft(ctx, who(ctx), d, in.Body.Brief.Brief)
+		kept, err := a.app.Library.KeepDraft(ctx, view(ctx), d, in.Body.Brief.Brief)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		return &out[DraftBody]{a.draftBody(who(ctx), kept)}, nil
+		return &out[DraftBody]{draftBody(view(ctx), kept)}, nil
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/drafts/{id}", "drop-draft", "Throw a draft away"), func(ctx context.Context, in *idIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.DropDraft(ctx, who(ctx), in.ID))
+		return nil, a.fail(ctx, a.app.Library.DropDraft(ctx, view(ctx), in.ID))
 	})
 	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/dismissed", "dismissed", "The warnings dismissed for a report"), func(ctx context.Context, in *idIn) (*out[[]string], error) {
-		list, err := a.desk.Dismissed(ctx, who(ctx), in.ID)
+		list, err := a.app.Library.Dismissed(ctx, view(ctx), in.ID)
 		return &out[[]string]{append([]string{}, list...)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/reports/{id}/dismissed", "dismiss", "Dismiss a warning for a report"), func(ctx context.Context, in *struct {
@@ -106,7 +107,7 @@ func (a *api) history(g huma.API) {
 			Code string `json:"code"`
 		}
 	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.Dismiss(ctx, who(ctx), in.ID, in.Body.Code))
+		return nil, a.fail(ctx, a.app.Library.Dismiss(ctx, view(ctx), in.ID, in.Body.Code))
 	})
 }
 
@@ -124,5 +125,5 @@ func (a *api) difference(ctx context.Context, in *differenceIn) (*out[[]string],
 			return nil, a.fail(ctx, err)
 		}
 	}
-	return &out[[]string]{append([]string{}, a.desk.Difference(who(ctx), in.Body.Was.Brief, in.Body.Now.Brief)...)}, nil
+	return &out[[]string]{append([]string{}, a.app.Library.Difference(view(ctx), in.Body.Was.Brief, in.Body.Now.Brief)...)}, nil
 }

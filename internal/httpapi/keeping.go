@@ -7,7 +7,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/brief"
-	"uzzel/internal/desk"
+	"uzzel/internal/answers"
+	"uzzel/internal/library"
 	"uzzel/internal/store"
 )
 
@@ -93,7 +94,7 @@ func (f folderIn) folder(id int64) store.Folder {
 	return out
 }
 
-func folderBody(f desk.Folder) FolderBody {
+func folderBody(f library.Folder) FolderBody {
 	body := FolderBody{ID: f.ID, Name: f.Name, Private: f.Owner != nil, MayChange: f.MayChange, MayManage: f.MayManage, Access: []AccessBody{}, Version: f.Version}
 	if f.Parent != nil {
 		body.Parent = *f.Parent
@@ -104,23 +105,23 @@ func folderBody(f desk.Folder) FolderBody {
 	return body
 }
 
-func (a *api) reportBody(who desk.Person, r desk.Report) ReportBody {
+func reportBody(v *answers.View, r library.Report) ReportBody {
 	b := public(r.Brief, r.Reading())
-	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.Team, r.MayChange, r.Version, r.Changed, b, a.say(who, b),
+	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.Team, r.MayChange, r.Version, r.Changed, b, say(v, b),
 		r.NoDownload, append([]brief.Column{}, r.Shown...), r.ShownFixed}
 }
 
 // opened answers with a report, or with why there is none.
-func (a *api) opened(ctx context.Context, r desk.Report, err error) (*out[ReportBody], error) {
+func (a *api) opened(ctx context.Context, r library.Report, err error) (*out[ReportBody], error) {
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	return &out[ReportBody]{a.reportBody(who(ctx), r)}, nil
+	return &out[ReportBody]{reportBody(view(ctx), r)}, nil
 }
 
 func (a *api) keeping(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/folders", "folders", "The folders one may open"), func(ctx context.Context, _ *none) (*out[[]FolderBody], error) {
-		rows, err := a.desk.Folders(ctx, who(ctx))
+		rows, err := a.app.Library.Folders(ctx, view(ctx))
 		list := []FolderBody{}
 		for _, f := range rows {
 			list = append(list, folderBody(f))
@@ -128,7 +129,7 @@ func (a *api) keeping(g huma.API) {
 		return &out[[]FolderBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodGet, "/api/subjects", "subjects", "Whom things can be shared with"), func(ctx context.Context, _ *none) (*out[[]SubjectBody], error) {
-		rows, err := a.desk.Subjects(ctx)
+		rows, err := a.app.People.Subjects(ctx)
 		list := []SubjectBody{}
 		for _, s := range rows {
 			list = append(list, SubjectBody(s))
@@ -136,43 +137,43 @@ func (a *api) keeping(g huma.API) {
 		return &out[[]SubjectBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPost, "/api/folders", "add-folder", "Make a shared folder"), func(ctx context.Context, in *struct{ Body folderIn }) (*out[FolderBody], error) {
-		f, err := a.desk.KeepFolder(ctx, who(ctx), in.Body.folder(0), 0)
-		return &out[FolderBody]{folderBody(desk.Folder{Folder: f, MayChange: true, MayManage: true})}, a.fail(ctx, err)
+		f, err := a.app.Library.KeepFolder(ctx, view(ctx), in.Body.folder(0), 0)
+		return &out[FolderBody]{folderBody(library.Folder{Folder: f, MayChange: true, MayManage: true})}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/folders/{id}", "change-folder", "Change a shared folder's name and access"), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`
 		Body folderIn
 	}) (*struct{}, error) {
-		_, err := a.desk.KeepFolder(ctx, who(ctx), in.Body.folder(in.ID), in.Body.Version)
+		_, err := a.app.Library.KeepFolder(ctx, view(ctx), in.Body.folder(in.ID), in.Body.Version)
 		return nil, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/folders/{id}", "remove-folder", "Take away an empty folder"), func(ctx context.Context, in *idIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.RemoveFolder(ctx, who(ctx), in.ID))
+		return nil, a.fail(ctx, a.app.Library.RemoveFolder(ctx, view(ctx), in.ID))
 	})
 	huma.Register(g, op(http.MethodGet, "/api/reports", "reports", "The reports one may open"), func(ctx context.Context, _ *none) (*out[[]ReportBody], error) {
-		rows, err := a.desk.Reports(ctx, who(ctx))
+		rows, err := a.app.Library.Reports(ctx, view(ctx))
 		list := []ReportBody{}
 		for _, r := range rows {
-			list = append(list, a.reportBody(who(ctx), r))
+			list = append(list, reportBody(view(ctx), r))
 		}
 		return &out[[]ReportBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodGet, "/api/reports/{id}", "report", "A report"), func(ctx context.Context, in *idIn) (*out[ReportBody], error) {
-		r, err := a.desk.Report(ctx, who(ctx), in.ID)
+		r, err := a.app.Library.Report(ctx, view(ctx), in.ID)
 		return a.opened(ctx, r, err)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/reports/{id}", "delete-report", "Put a report among what was recently deleted"), func(ctx context.Context, in *idIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.DeleteReport(ctx, who(ctx), in.ID))
+		return nil, a.fail(ctx, a.app.Library.DeleteReport(ctx, view(ctx), in.ID))
 	})
-	keep := func(k keepIn) desk.Keep {
-		return desk.Keep{Title: k.Title, Description: k.Description, Folder: k.Folder, Brief: k.Brief.Brief, Version: k.Version,
+	keep := func(k keepIn) library.Keep {
+		return library.Keep{Title: k.Title, Description: k.Description, Folder: k.Folder, Brief: k.Brief.Brief, Version: k.Version,
 			NoDownload: k.NoDownload, Shown: k.Shown, ShownFixed: k.ShownFixed, Team: k.Team, From: max(k.From, k.Brief.Reading)}
 	}
 	huma.Register(g, lenient(op(http.MethodPost, "/api/reports", "keep-report", "Keep a new report")), func(ctx context.Context, in *struct{ Body keepIn }) (*out[ReportBody], error) {
 		if err := in.Body.Brief.checked(); err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		r, err := a.desk.KeepNew(ctx, who(ctx), keep(in.Body))
+		r, err := a.app.Library.KeepNew(ctx, view(ctx), keep(in.Body))
 		return a.opened(ctx, r, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPut, "/api/reports/{id}", "change-report", "Keep a changed report")), func(ctx context.Context, in *struct {
@@ -182,7 +183,7 @@ func (a *api) keeping(g huma.API) {
 		if err := in.Body.Brief.checked(); err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		r, err := a.desk.KeepChanged(ctx, who(ctx), in.ID, keep(in.Body))
+		r, err := a.app.Library.KeepChanged(ctx, view(ctx), in.ID, keep(in.Body))
 		return a.opened(ctx, r, err)
 	})
 }

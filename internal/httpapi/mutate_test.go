@@ -16,9 +16,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"uzzel/internal/app"
 	"uzzel/internal/demo"
 	"uzzel/internal/demo/demotest"
-	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
 	"uzzel/internal/soak"
 )
@@ -182,7 +182,7 @@ func TestOddRequests(t *testing.T) {
 		s := demotest.Open(t)
 		log := &noted{}
 		logger := slog.New(slog.NewJSONHandler(log, &slog.HandlerOptions{Level: slog.LevelError}))
-		d, err := desk.New(s, func() int32 { return demotest.Day }, logger)
+		d, err := app.New(s, func() int32 { return demotest.Day }, logger)
 		require.NoError(t, err)
 		h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Demo: demo.Password, Log: logger})
 		require.NoError(t, err)

@@ -9,7 +9,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/period"
 	"uzzel/core/schema"
-	"uzzel/internal/desk"
+	"uzzel/internal/answers"
 )
 
 // out wraps a response body.
@@ -101,11 +101,11 @@ func (a *api) people(open, signed huma.API) {
 	huma.Register(open, op(http.MethodGet, "/api/welcome", "welcome", "What the sign-in page shows"), func(ctx context.Context, _ *none) (*out[Welcome], error) {
 		w := Welcome{Password: a.cfg.Demo, People: []DemoPerson{}}
 		var err error
-		if w.Organisation, err = a.desk.Organisation(ctx); err != nil {
+		if w.Organisation, err = a.app.Organisation(ctx); err != nil {
 			return nil, a.fail(ctx, err)
 		}
 		if a.cfg.Demo != "" {
-			list, err := a.desk.Accounts(ctx)
+			list, err := a.app.People.Accounts(ctx)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
@@ -120,22 +120,22 @@ func (a *api) people(open, signed huma.API) {
 	})
 	huma.Register(signed, op(http.MethodGet, "/api/me", "me", "Who is signed in"), func(ctx context.Context, _ *none) (*out[Me], error) {
 		p := who(ctx)
-		name, err := a.desk.Organisation(ctx)
-		day := a.desk.Today()
+		name, err := a.app.Organisation(ctx)
+		day := view(ctx).Day
 		return &out[Me]{Me{p.ID, p.Name, p.Team, p.Role, p.MayCompose(), name, period.FormatDay(day), a.cfg.Demo != ""}}, a.fail(ctx, err)
 	})
-	huma.Register(signed, op(http.MethodGet, "/api/schema", "schema", "Record types, fields and periods"), func(context.Context, *none) (*out[SchemaBody], error) {
-		return &out[SchemaBody]{a.schemaBody()}, nil
+	huma.Register(signed, op(http.MethodGet, "/api/schema", "schema", "Record types, fields and periods"), func(ctx context.Context, _ *none) (*out[SchemaBody], error) {
+		return &out[SchemaBody]{schemaBody(view(ctx))}, nil
 	})
 }
 
-func (a *api) schemaBody() SchemaBody {
-	snap := a.desk.Snapshot()
+func schemaBody(v *answers.View) SchemaBody {
+	snap := v.Snap
 	s := snap.Schema
 	body := SchemaBody{Currency: brief.Currency(s.Settings.Currency), Readers: s.Readers().Key, Kinds: brief.ChartKinds}
 	for _, t := range s.Types {
 		info := TypeInfo{Key: t.Key, Label: t.Label, One: t.One, Name: t.Name, Owner: t.Owner, Backs: append([]schema.Back{}, t.Backs...)}
-		for _, c := range desk.DefaultColumns(t) {
+		for _, c := range answers.DefaultColumns(t) {
 			info.Shown = append(info.Shown, c.Field)
 		}
 		for _, f := range t.Fields {
@@ -143,7 +143,7 @@ func (a *api) schemaBody() SchemaBody {
 		}
 		body.Types = append(body.Types, info)
 	}
-	day := a.desk.Today()
+	day := v.Day
 	for _, w := range period.Words() {
 		p := period.Period{Word: w}
 		body.Periods = append(body.Periods, PeriodWord{w, brief.PeriodWords(p), periodBody(snap.Cal.Resolve(p, day), day)})

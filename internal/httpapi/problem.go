@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 
@@ -12,7 +13,8 @@ import (
 	"github.com/go-chi/chi/v5/middleware"
 
 	"uzzel/core/brief"
-	"uzzel/internal/desk"
+	"uzzel/internal/fault"
+	"uzzel/internal/memo"
 )
 
 // ErrorBody is an error as RFC 9457 has it, with a pointer to each member at fault.
@@ -45,18 +47,18 @@ func newProblem(status int, msg string, errs ...error) huma.StatusError {
 	return p
 }
 
-var statusOf = map[desk.Reason]int{desk.NotFound: http.StatusNotFound, desk.Forbidden: http.StatusForbidden, desk.Invalid: http.StatusUnprocessableEntity,
-	desk.Taken: http.StatusConflict, desk.Stale: http.StatusConflict, desk.SignedOut: http.StatusUnauthorized,
-	desk.TooLarge: http.StatusUnprocessableEntity, desk.TooMany: http.StatusTooManyRequests, desk.Busy: http.StatusServiceUnavailable, desk.Unavailable: http.StatusServiceUnavailable}
+var statusOf = map[fault.Reason]int{fault.NotFound: http.StatusNotFound, fault.Forbidden: http.StatusForbidden, fault.Invalid: http.StatusUnprocessableEntity,
+	fault.Taken: http.StatusConflict, fault.Stale: http.StatusConflict, fault.SignedOut: http.StatusUnauthorized,
+	fault.TooLarge: http.StatusUnprocessableEntity, fault.TooMany: http.StatusTooManyRequests, fault.Busy: http.StatusServiceUnavailable, fault.Unavailable: http.StatusServiceUnavailable}
 
 // titles of problems whose status says too little.
-var titles = map[desk.Reason]string{desk.TooLarge: "Too large", desk.TooMany: "Too many tries", desk.Busy: "Very busy", desk.Unavailable: "The records cannot be reached"}
+var titles = map[fault.Reason]string{fault.TooLarge: "Too large", fault.TooMany: "Too many tries", fault.Busy: "Very busy", fault.Unavailable: "The records cannot be reached"}
 
-// problem turns an error of the desk into what the client is told. What is not meant for people is logged, not told.
+// problem turns an error of a use case into what the client is told. What is not meant for people is logged, not told.
 func (a *api) problem(ctx context.Context, err error) *ErrorBody {
 	var bad brief.Problems
-	var e *desk.Error
-	err = a.desk.InWords(err)
+	var e *fault.Error
+	err = a.app.InWords(err)
 	switch {
 	case errors.As(err, &bad):
 		return &ErrorBody{Title: "The report is not right yet", Status: http.StatusUnprocessableEntity, Detail: bad[0].Message, Errors: bad}
@@ -71,7 +73,12 @@ func (a *api) problem(ctx context.Context, err error) *ErrorBody {
 	case errors.Is(err, context.Canceled):
 		return &ErrorBody{Title: "Stopped", Status: 499, Detail: "The report was stopped."}
 	}
-	a.cfg.Log.ErrorContext(ctx, "failed", "id", middleware.GetReqID(ctx), "error", err)
+	var panicked *memo.Panicked
+	if errors.As(err, &panicked) {
+		a.cfg.Log.ErrorContext(ctx, "panic", "id", middleware.GetReqID(ctx), "panic", fmt.Sprint(panicked.Value), "stack", string(panicked.Stack))
+	} else {
+		a.cfg.Log.ErrorContext(ctx, "failed", "id", middleware.GetReqID(ctx), "error", err)
+	}
 	return &ErrorBody{Title: "Something went wrong", Status: http.StatusInternalServerError, Detail: "Something went wrong here, and it was written down. Try again."}
 }
 

@@ -38,7 +38,6 @@ type RecordPanel struct {
 	Report int64  `json:"report"`
 	Title  string `json:"title"`
 	Words  string `json:"words" doc:"What it shows of the record: deals of this customer"`
-	Brief  Brief  `json:"brief"`
 }
 
 type recordIn struct {
@@ -70,7 +69,7 @@ type ClosedPlaceBody struct {
 
 func (a *api) records(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/records/{type}/{id}", "record", "A record and the reports on its page"), func(ctx context.Context, in *recordIn) (*out[RecordBody], error) {
-		r, err := a.desk.Record(ctx, who(ctx), in.Type, in.ID)
+		r, panels, err := a.app.Library.Record(ctx, view(ctx), in.Type, in.ID)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
@@ -78,19 +77,19 @@ func (a *api) records(g huma.API) {
 		for _, f := range r.Fields {
 			body.Fields = append(body.Fields, RecordFieldBody{f.Field.Key, f.Field.Label, f.Field.Description, f.Field.Kind, f.Text, f.Field.Worked != nil, f.Field.To, f.To, f.Hidden})
 		}
-		for _, p := range r.Panels {
-			body.Panels = append(body.Panels, RecordPanel{p.Report.ID, p.Report.Title, p.Words, public(p.Brief, p.Report.Reading())})
+		for _, p := range panels {
+			body.Panels = append(body.Panels, RecordPanel{p.Report.ID, p.Report.Title, p.Words})
 		}
 		return &out[RecordBody]{body}, nil
 	})
 	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/pages", "report-pages", "The record pages that a report can stand on"), func(ctx context.Context, in *idIn) (*out[[]PageBody], error) {
-		r, err := a.desk.Report(ctx, who(ctx), in.ID)
+		r, err := a.app.Library.Report(ctx, view(ctx), in.ID)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		on, err := a.desk.PagesOf(ctx, who(ctx), r)
+		on, err := a.app.Library.PagesOf(ctx, view(ctx), r)
 		list := []PageBody{}
-		for _, t := range a.desk.Snapshot().Schema.Types {
+		for _, t := range view(ctx).Snap.Schema.Types {
 			if is, ok := on[t.Key]; ok {
 				list = append(list, PageBody{t.Key, t.Label, is})
 			}
@@ -98,7 +97,7 @@ func (a *api) records(g huma.API) {
 		return &out[[]PageBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/closed", "closed-at", "Where a report stands before people who may not open it"), func(ctx context.Context, in *idIn) (*out[[]ClosedPlaceBody], error) {
-		places, err := a.desk.ClosedAt(ctx, who(ctx), in.ID)
+		places, err := a.app.Library.ClosedAt(ctx, view(ctx), in.ID)
 		list := []ClosedPlaceBody{}
 		for _, p := range places {
 			list = append(list, ClosedPlaceBody{p.Board, p.Title, p.Pages, p.To, p.Into, p.IntoName})
@@ -106,9 +105,9 @@ func (a *api) records(g huma.API) {
 		return &out[[]ClosedPlaceBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/pages/{type}/{report}", "put-on-page", "Put a report on the pages of a record type"), func(ctx context.Context, in *pageIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.PutOnPage(ctx, who(ctx), in.Type, in.Report))
+		return nil, a.fail(ctx, a.app.Library.PutOnPage(ctx, view(ctx), in.Type, in.Report))
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/pages/{type}/{report}", "take-off-page", "Take a report off the pages of a record type"), func(ctx context.Context, in *pageIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.TakeOffPage(ctx, who(ctx), in.Type, in.Report))
+		return nil, a.fail(ctx, a.app.Library.TakeOffPage(ctx, view(ctx), in.Type, in.Report))
 	})
 }

@@ -16,8 +16,8 @@ import (
 	_ "github.com/mattn/go-sqlite3"
 	"github.com/stretchr/testify/require"
 
+	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
-	"uzzel/internal/desk"
 	"uzzel/internal/httpapi"
 )
 
@@ -249,7 +249,7 @@ func (c *client) text2(method, path string) (int, string) {
 // The stream of events tells nobody of what others keep to themselves, and ends with the session, or the server.
 func TestEventsAreForThoseConcerned(t *testing.T) {
 	s := demotest.Open(t)
-	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
+	d, err := app.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Demo: "amber beak", Heartbeat: 20 * time.Millisecond})
 	require.NoError(t, err)
@@ -316,7 +316,7 @@ func TestEventsAreForThoseConcerned(t *testing.T) {
 	require.True(t, ended(), "it ends with the session")
 	_, ended = listen(owner)
 	began := time.Now()
-	d.Close()
+	d.Feed.Close()
 	require.True(t, ended(), "and with the server")
 	require.Less(t, time.Since(began), 5*time.Second)
 }
@@ -344,7 +344,7 @@ func TestTriesOfOneAccount(t *testing.T) {
 // Answers are kept by no browser and no proxy; over HTTPS, browsers are told to keep to it.
 func TestAnswersAreNotCached(t *testing.T) {
 	s := demotest.Open(t)
-	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
+	d, err := app.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Demo: "amber beak", Secure: true})
 	require.NoError(t, err)
@@ -390,7 +390,7 @@ func TestOddButHonest(t *testing.T) {
 	_, board := owner.call("POST", "/api/boards", fmt.Sprintf(`{"title":"On its own","folder":%v,"panels":[]}`, folder["id"]))
 	status, _ = admin.call("PUT", fmt.Sprintf("/api/folders/%v", folder["id"]), `{"name":"For a while","access":[]}`)
 	require.Equal(t, http.StatusNoContent, status)
-	for _, path := range []string{"/api/boards/%v", "/api/boards/%v/closed", "/api/boards/%v/versions", "/api/boards/%v/reports"} {
+	for _, path := range []string{"/api/boards/%v", "/api/boards/%v/closed", "/api/boards/%v/versions"} {
 		status, _ = owner.call("GET", fmt.Sprintf(path, board["id"]), "")
 		require.Equal(t, http.StatusOK, status, path)
 	}
@@ -414,7 +414,7 @@ func TestPanicsAreWrittenDown(t *testing.T) {
 	s := demotest.Open(t)
 	log := &noted{}
 	logger := slog.New(slog.NewJSONHandler(log, nil))
-	d, err := desk.New(s, func() int32 { return demotest.Day }, logger)
+	d, err := app.New(s, func() int32 { return demotest.Day }, logger)
 	require.NoError(t, err)
 	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Log: logger, Front: panicking{}})
 	require.NoError(t, err)
@@ -444,7 +444,7 @@ func TestPanicsAreWrittenDown(t *testing.T) {
 // when it can write again.
 func TestReadiness(t *testing.T) {
 	s := demotest.Open(t)
-	d, err := desk.New(s, func() int32 { return demotest.Day }, nil)
+	d, err := app.New(s, func() int32 { return demotest.Day }, nil)
 	require.NoError(t, err)
 	h, err := httpapi.New(d, httpapi.Config{Sessions: s.Sessions(), Demo: "amber beak"})
 	require.NoError(t, err)

@@ -1,4 +1,4 @@
-// Package httpapi serves the desk over HTTP: a JSON API described by OpenAPI 3.1 and the embedded front end. It alone
+// Package httpapi serves the application over HTTP: a JSON API described by OpenAPI 3.1 and the embedded front end. It alone
 // knows sessions and status codes.
 package httpapi
 
@@ -25,10 +25,13 @@ import (
 	"github.com/go-chi/httprate"
 
 	"uzzel/core/brief"
-	"uzzel/internal/desk"
+	"uzzel/internal/answers"
+	"uzzel/internal/app"
+	"uzzel/internal/memo"
+	"uzzel/internal/people"
 )
 
-// Config is what a server needs besides its desk.
+// Config is what a server needs besides the application.
 type Config struct {
 	Log      *slog.Logger
 	Sessions scs.Store // nil keeps sessions in memory
@@ -49,18 +52,18 @@ func (c *Config) heartbeat() time.Duration { return cmp.Or(c.Heartbeat, 20*time.
 // Limits of a request.
 const (
 	maxBody     = 2 << 20
-	timeLimit   = desk.QuestionTime + 5*time.Second
+	timeLimit   = answers.QuestionTime + 5*time.Second
 	signInTries = 10 // a minute, from one address
 )
 
 type api struct {
-	desk     *desk.Desk
+	app      *app.App
 	sessions *scs.SessionManager
 	cfg      Config
 }
 
 // New makes the handler of the whole application.
-func New(d *desk.Desk, cfg Config) (http.Handler, error) {
+func New(d *app.App, cfg Config) (http.Handler, error) {
 	if cfg.Log == nil {
 		cfg.Log = slog.New(slog.DiscardHandler)
 	}
@@ -72,13 +75,13 @@ func New(d *desk.Desk, cfg Config) (http.Handler, error) {
 	if cfg.Sessions != nil {
 		sessions.Store = cfg.Sessions
 	}
-	a := &api{desk: d, sessions: sessions, cfg: cfg}
+	a := &api{app: d, sessions: sessions, cfg: cfg}
 	r := chi.NewRouter()
 	r.Use(middleware.RequestID, a.log, a.recovered, a.secure)
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	r.Get("/readyz", a.ready)
 	r.Group(func(r chi.Router) {
-		r.Use(middleware.RequestSize(maxBody), middleware.Timeout(timeLimit), middleware.Compress(5, "application/json", "application/problem+json", "text/csv"))
+		r.Use(middleware.RequestSize(maxBody), middleware.Timeout(timeLimit), middleware.Compress(5, "application/json", "application/problem+json", "text/csv", lineType))
 		r.Use(crossOrigin().Handler, sessions.LoadAndSave)
 		r.With(httprate.LimitBy(signInTries, time.Minute, a.byPeer, httprate.WithLimitHandler(tooMany))).
 			Post("/api/session", a.signIn)
@@ -119,7 +122,7 @@ func (a *api) byPeer(r *http.Request) (string, error) {
 func (a *api) ready(w http.ResponseWriter, r *http.Request) {
 	ctx, stop := context.WithTimeout(r.Context(), 5*time.Second)
 	defer stop()
-	if err := a.desk.Ready(ctx); err != nil {
+	if err := a.app.Ready(ctx); err != nil {
 		p := a.problem(ctx, err)
 		p.Status = http.StatusServiceUnavailable
 		writeProblem(w, p)
@@ -140,7 +143,7 @@ func (a *api) recovered(next http.Handler) http.Handler {
 				panic(p)
 			}
 			stack := debug.Stack()
-			if passed, ok := p.(*desk.Panicked); ok {
+			if passed, ok := p.(*memo.Panicked); ok {
 				p, stack = passed.Value, passed.Stack
 			}
 			id := middleware.GetReqID(r.Context())
@@ -238,7 +241,7 @@ func (a *api) signIn(w http.ResponseWriter, r *http.Request) {
 		writeProblem(w, &ErrorBody{Status: http.StatusBadRequest, Title: "Not understood", Detail: "Send an e-mail address and a password."})
 		return
 	}
-	who, err := a.desk.SignIn(r.Context(), body.Email, body.Password)
+	who, err := a.app.People.SignIn(r.Context(), body.Email, body.Password)
 	if err == nil {
 		err = a.sessions.RenewToken(r.Context())
 	}
@@ -251,7 +254,7 @@ func (a *api) signIn(w http.ResponseWriter, r *http.Request) {
 	w.WriteHeader(http.StatusNoContent)
 }
 
-type whoKey struct{}
+type viewKey struct{}
 
 // askerKey holds where the log of a request learns who asked.
 type askerKey struct{}
@@ -265,7 +268,7 @@ func asker(ctx context.Context, person int64) {
 // signedIn lets only requests of signed-in people through, and says who they are.
 func (a *api) signedIn(ctx huma.Context, next func(huma.Context)) {
 	id := a.sessions.GetInt64(ctx.Context(), personKey)
-	who, err := a.desk.Who(ctx.Context(), id)
+	who, err := a.app.People.Who(ctx.Context(), id)
 	if err != nil {
 		p := a.problem(ctx.Context(), err)
 		ctx.SetHeader("Content-Type", "application/problem+json")
@@ -274,13 +277,17 @@ func (a *api) signedIn(ctx huma.Context, next func(huma.Context)) {
 		return
 	}
 	asker(ctx.Context(), who.ID)
-	next(huma.WithValue(ctx, whoKey{}, who))
+	next(huma.WithValue(ctx, viewKey{}, a.app.View(who)))
 }
 
-func who(ctx context.Context) desk.Person {
-	p, _ := ctx.Value(whoKey{}).(desk.Person)
-	return p
+// view is what the person who asks sees: taken once for a request, so that all of it is answered from the same records.
+func view(ctx context.Context) *answers.View {
+	v, _ := ctx.Value(viewKey{}).(*answers.View)
+	return v
 }
+
+// who asks.
+func who(ctx context.Context) people.Person { return view(ctx).Who }
 
 // briefSchema serves the format of a report as a JSON Schema.
 func briefSchema(w http.ResponseWriter, _ *http.Request) {

@@ -22,9 +22,9 @@ type SeesBody struct {
 
 func (a *api) settings(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/settings/sees", "sees", "Which records people may see"), func(ctx context.Context, _ *none) (*out[[]SeesBody], error) {
-		versions, err := a.desk.SeesVersions(ctx)
-		list, sees := []SeesBody{}, a.desk.Sees()
-		for _, t := range a.desk.Snapshot().Schema.Types {
+		versions, err := a.app.Admin.SeesVersions(ctx)
+		list, sees := []SeesBody{}, view(ctx).Sees
+		for _, t := range view(ctx).Snap.Schema.Types {
 			if t.Owner != "" {
 				list = append(list, SeesBody{t.Key, t.Label, string(sees[t.Key]), versions[t.Key]})
 			}
@@ -38,7 +38,7 @@ func (a *api) settings(g huma.API) {
 			Version int    `json:"version,omitempty" doc:"The one that was read"`
 		}
 	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.SetSees(ctx, who(ctx), in.Type, engine.Sees(in.Body.How), in.Body.Version))
+		return nil, a.fail(ctx, a.app.Admin.SetSees(ctx, view(ctx), in.Type, engine.Sees(in.Body.How), in.Body.Version))
 	})
 }
 
@@ -56,11 +56,11 @@ type HomesBody struct {
 
 func (a *api) homes(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/home", "home", "The dashboard that one begins on; 0 for none"), func(ctx context.Context, _ *none) (*out[HomeBody], error) {
-		board, err := a.desk.Home(ctx, who(ctx))
+		board, err := a.app.Admin.Home(ctx, view(ctx))
 		return &out[HomeBody]{HomeBody{who(ctx).TeamID, board}}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodGet, "/api/settings/homes", "homes", "The dashboards that teams begin on"), func(ctx context.Context, _ *none) (*out[HomesBody], error) {
-		by, version, err := a.desk.Homes(ctx)
+		by, version, err := a.app.Admin.Homes(ctx)
 		list := []HomeBody{}
 		for team, board := range by {
 			list = append(list, HomeBody{team, board})
@@ -75,6 +75,6 @@ func (a *api) homes(g huma.API) {
 			Version int   `json:"version,omitempty" doc:"The one that was read"`
 		}
 	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.SetHome(ctx, who(ctx), in.Team, in.Body.Board, in.Body.Version))
+		return nil, a.fail(ctx, a.app.Admin.SetHome(ctx, view(ctx), in.Team, in.Body.Board, in.Body.Version))
 	})
 }

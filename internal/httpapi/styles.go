@@ -7,7 +7,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/chart"
-	"uzzel/internal/desk"
+	"uzzel/internal/people"
+	"uzzel/internal/styles"
 )
 
 // StyleBody is the house style, with what is wrong with its palette for some readers.
@@ -19,9 +20,9 @@ type StyleBody struct {
 }
 
 func (a *api) styles(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/settings/style", "style", "The house style"), func(_ context.Context, _ *none) (*out[StyleBody], error) {
-		s, version := a.desk.Style()
-		body := StyleBody{Version: version, Style: s, Palette: s.Palette}
+	huma.Register(g, op(http.MethodGet, "/api/settings/style", "style", "The house style"), func(ctx context.Context, _ *none) (*out[StyleBody], error) {
+		looks := view(ctx).Looks
+		body := StyleBody{Version: looks.HouseVersion(), Style: looks.House, Palette: looks.House.Palette}
 		if len(body.Palette) == 0 {
 			body.Palette = chart.Palette()
 		}
@@ -34,7 +35,7 @@ func (a *api) styles(g huma.API) {
 			Version int         `json:"version,omitempty" doc:"The one that was read"`
 		}
 	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.SetStyle(ctx, who(ctx), in.Body.Style, in.Body.Version))
+		return nil, a.fail(ctx, a.app.Styles.SetHouse(ctx, who(ctx), in.Body.Style, in.Body.Version))
 	})
 	huma.Register(g, op(http.MethodPost, "/api/settings/palette", "check-palette", "What is wrong with a palette for some readers"), func(_ context.Context, in *struct {
 		Body struct {
@@ -62,31 +63,31 @@ type keptStyleIn struct {
 }
 
 func (a *api) keptStyles(g huma.API) {
-	body := func(ctx context.Context, k desk.KeptStyle) KeptStyleBody {
-		return KeptStyleBody{k.Key, k.Name, a.desk.StyleOwner(k), k.MayChangeStyle(who(ctx)), k.Style, k.Version}
+	body := func(ctx context.Context, k styles.Kept) KeptStyleBody {
+		return KeptStyleBody{k.Key, k.Name, people.Name(view(ctx).Snap, k.Owner), k.MayChange(who(ctx)), k.Style, k.Version}
 	}
 	huma.Register(g, op(http.MethodGet, "/api/styles", "styles", "The styles that are kept by name"), func(ctx context.Context, _ *none) (*out[[]KeptStyleBody], error) {
 		list := []KeptStyleBody{}
-		for _, k := range a.desk.Styles() {
+		for _, k := range view(ctx).Looks.Kept {
 			list = append(list, body(ctx, k))
 		}
 		return &out[[]KeptStyleBody]{list}, nil
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/styles", "keep-style", "Keep a style by name")), func(ctx context.Context, in *struct{ Body keptStyleIn }) (*out[KeptStyleBody], error) {
-		k, err := a.desk.KeepStyle(ctx, who(ctx), "", in.Body.Name, in.Body.Style, 0)
+		k, err := a.app.Styles.Keep(ctx, who(ctx), "", in.Body.Name, in.Body.Style, 0)
 		return &out[KeptStyleBody]{body(ctx, k)}, a.fail(ctx, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPut, "/api/styles/{key}", "change-style", "Change a kept style, and with it all charts that ask for it")), func(ctx context.Context, in *struct {
 		Key  string `path:"key"`
 		Body keptStyleIn
 	}) (*out[KeptStyleBody], error) {
-		k, err := a.desk.KeepStyle(ctx, who(ctx), in.Key, in.Body.Name, in.Body.Style, in.Body.Version)
+		k, err := a.app.Styles.Keep(ctx, who(ctx), in.Key, in.Body.Name, in.Body.Style, in.Body.Version)
 		return &out[KeptStyleBody]{body(ctx, k)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/styles/{key}", "drop-style", "Delete a kept style"), func(ctx context.Context, in *struct {
 		Key string `path:"key"`
 	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.DropStyle(ctx, who(ctx), in.Key))
+		return nil, a.fail(ctx, a.app.Styles.Drop(ctx, who(ctx), in.Key))
 	})
 	huma.Register(g, op(http.MethodPut, "/api/reports/{id}/style", "dress", "Have a report's chart follow a kept style, or the house style"), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`
@@ -94,7 +95,7 @@ func (a *api) keptStyles(g huma.API) {
 			Style string `json:"style" doc:"A key; empty for the house style"`
 		}
 	}) (*out[ReportBody], error) {
-		r, err := a.desk.Dress(ctx, who(ctx), in.ID, in.Body.Style)
+		r, err := a.app.Library.Dress(ctx, view(ctx), in.ID, in.Body.Style)
 		return a.opened(ctx, r, err)
 	})
 }

@@ -15,8 +15,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/brief"
-	"uzzel/internal/desk"
+	"uzzel/internal/answers"
 	"uzzel/internal/exchange"
+	"uzzel/internal/fault"
 )
 
 type exportIn struct {
@@ -53,7 +54,7 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	if err := in.Body.Brief.checked(); err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	t, err := a.desk.Export(ctx, who(ctx), max(in.Body.Report, in.Body.Brief.Reading), in.Body.Brief.Brief, in.Body.View, in.Body.Names == "keys" || (in.Body.Names == "" && in.Body.Format == "json"))
+	t, err := a.app.Library.Export(ctx, view(ctx), max(in.Body.Report, in.Body.Brief.Reading), in.Body.Brief.Brief, in.Body.View, in.Body.Names == "keys" || (in.Body.Names == "" && in.Body.Format == "json"))
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
@@ -73,7 +74,7 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	switch ending {
 	case "xlsx":
 		out.ContentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-		err = exchange.WriteXLSX(w, t.Sheet, exchange.Workbook{About: t.About, Currency: a.desk.CurrencySign(), Chart: in.Body.Chart})
+		err = exchange.WriteXLSX(w, t.Sheet, exchange.Workbook{About: t.About, Currency: brief.Currency(view(ctx).Snap.Schema.Settings.Currency), Chart: in.Body.Chart})
 	case "json":
 		out.ContentType = "application/json"
 		err = writeWhole(w, t, in.Body.View)
@@ -85,10 +86,10 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 		out.Defused = strconv.Itoa(defused)
 	}
 	if errors.Is(err, exchange.ErrSheetFull) || errors.Is(err, errFileLarge) {
-		err = &desk.Error{Reason: desk.TooLarge, Message: "This is too large for a file: " + err.Error() + "."}
+		err = &fault.Error{Reason: fault.TooLarge, Message: "This is too large for a file: " + err.Error() + "."}
 	}
 	if errors.Is(err, exchange.ErrNoPicture) {
-		err = &desk.Error{Reason: desk.Invalid, Pointer: "/chart", Message: "What was sent as a picture of the chart is no PNG."}
+		err = &fault.Error{Reason: fault.Invalid, Pointer: "/chart", Message: "What was sent as a picture of the chart is no PNG."}
 	}
 	if err == nil {
 		_, err = file.Seek(0, io.SeekStart)
@@ -96,7 +97,7 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	out.Disposition = mime.FormatMediaType("attachment", map[string]string{"filename": fileName(t.Title, t.View, brief.DayWords(a.desk.Today())) + "." + ending})
+	out.Disposition = mime.FormatMediaType("attachment", map[string]string{"filename": fileName(t.Title, t.View, brief.DayWords(view(ctx).Day)) + "." + ending})
 	out.Body = func(c huma.Context) {
 		defer gone()
 		if _, err := io.Copy(c.BodyWriter(), file); err != nil {
@@ -122,7 +123,7 @@ func (b *bounded) Write(p []byte) (int, error) {
 }
 
 // writeWhole writes the brief, what is said about it, and the table.
-func writeWhole(w io.Writer, t *desk.Extract, view string) error {
+func writeWhole(w io.Writer, t *answers.Extract, view string) error {
 	type line struct {
 		Name string `json:"name"`
 		Text string `json:"text"`

@@ -8,7 +8,10 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/target"
-	"uzzel/internal/desk"
+	"uzzel/internal/aims"
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/targets"
 )
 
 // MeasureBody is what targets are set for.
@@ -64,8 +67,8 @@ type SetTargetsBody struct {
 	Version int `json:"version"`
 }
 
-func (a *api) measureBody(who desk.Person, m desk.Measure) MeasureBody {
-	return MeasureBody{Key: m.Key, Name: m.Name, Start: m.Brief.Start, Text: a.desk.MeasureWords(who, &m), Brief: public(brief.ForOwner(m.Progress()), 0), Version: m.Version}
+func measureBody(v *answers.View, m aims.Measure) MeasureBody {
+	return MeasureBody{Key: m.Key, Name: m.Name, Start: m.Brief.Start, Text: m.Words(v.Scene()), Brief: public(brief.ForOwner(m.Progress()), 0), Version: m.Version}
 }
 
 func (a *api) targets(g huma.API) {
@@ -75,8 +78,8 @@ func (a *api) targets(g huma.API) {
 	}
 	huma.Register(g, op(http.MethodGet, "/api/targets", "measures", "What targets are set for"), func(ctx context.Context, _ *none) (*out[[]MeasureBody], error) {
 		list := []MeasureBody{}
-		for _, m := range a.desk.Measures() {
-			list = append(list, a.measureBody(who(ctx), m))
+		for _, m := range view(ctx).Aims.Measures {
+			list = append(list, measureBody(view(ctx), m))
 		}
 		return &out[[]MeasureBody]{list}, nil
 	})
@@ -84,7 +87,7 @@ func (a *api) targets(g huma.API) {
 		if err := in.Body.Brief.checked(); err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		key, err := a.desk.KeepMeasure(ctx, who(ctx), desk.Measure{Name: in.Body.Name, Brief: in.Body.Brief.Brief})
+		key, err := a.app.Targets.KeepMeasure(ctx, view(ctx), aims.Measure{Name: in.Body.Name, Brief: in.Body.Brief.Brief})
 		return a.kept(ctx, key, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/targets/{key}", "rename-measure", "Give a measure another name"), func(ctx context.Context, in *struct {
@@ -94,26 +97,26 @@ func (a *api) targets(g huma.API) {
 			Version int    `json:"version,omitempty" doc:"The one that was read"`
 		}
 	}) (*out[MeasureBody], error) {
-		key, err := a.desk.KeepMeasure(ctx, who(ctx), desk.Measure{Key: in.Key, Name: in.Body.Name, Version: in.Body.Version})
+		key, err := a.app.Targets.KeepMeasure(ctx, view(ctx), aims.Measure{Key: in.Key, Name: in.Body.Name, Version: in.Body.Version})
 		return a.kept(ctx, key, err)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/targets/{key}", "drop-measure", "Take a measure away with its targets"), func(ctx context.Context, in *struct {
 		Key string `path:"key"`
 	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.desk.DropMeasure(ctx, who(ctx), in.Key))
+		return nil, a.fail(ctx, a.app.Targets.DropMeasure(ctx, view(ctx), in.Key))
 	})
 	huma.Register(g, op(http.MethodGet, "/api/targets/{key}/grid", "target-grid", "A measure's targets of one year"), func(ctx context.Context, in *struct {
 		Key  string `path:"key"`
 		Year int    `query:"year" doc:"That the first month is in; 0 for the year of today"`
 	}) (*out[GridBody], error) {
 		if in.Year == 0 {
-			in.Year = a.desk.ThisYear()
+			in.Year = targets.ThisYear(view(ctx))
 		}
-		grid, err := a.desk.TargetGrid(who(ctx), in.Key, in.Year)
+		grid, err := a.app.Targets.Grid(view(ctx), in.Key, in.Year)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
-		body := GridBody{Measure: a.measureBody(who(ctx), grid.Measure), Version: grid.Version, Year: grid.Year, Months: grid.Months, Quarter: grid.Quarter}
+		body := GridBody{Measure: measureBody(view(ctx), grid.Measure), Version: grid.Version, Year: grid.Year, Months: grid.Months, Quarter: grid.Quarter}
 		for _, r := range grid.Rows {
 			body.Rows = append(body.Rows, GridRowBody{r.Scope.Kind, r.Scope.ID, r.Name, r.Depth, r.Months, r.Quarters, r.Year, r.Below})
 		}
@@ -124,7 +127,7 @@ func (a *api) targets(g huma.API) {
 		Body SettingBody
 	}) (*out[SetTargetsBody], error) {
 		b := in.Body
-		before, note, version, err := a.desk.SetTargets(ctx, who(ctx), in.Key, desk.Setting{Scope: target.Scope{Kind: b.Kind, ID: b.ID}, Year: b.Year, From: b.From, Months: b.Months, Amount: b.Amount, Cut: b.Cut, Amounts: b.Amounts, Version: b.Version})
+		before, note, version, err := a.app.Targets.Set(ctx, view(ctx), in.Key, targets.Setting{Scope: target.Scope{Kind: b.Kind, ID: b.ID}, Year: b.Year, From: b.From, Months: b.Months, Amount: b.Amount, Cut: b.Cut, Amounts: b.Amounts, Version: b.Version})
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
@@ -136,10 +139,9 @@ func (a *api) kept(ctx context.Context, key string, err error) (*out[MeasureBody
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	for _, m := range a.desk.Measures() {
-		if m.Key == key {
-			return &out[MeasureBody]{a.measureBody(who(ctx), m)}, nil
-		}
+	now := view(ctx).Now() // with what was kept just now
+	if m := now.Aims.Measure(key); m != nil {
+		return &out[MeasureBody]{measureBody(now, *m)}, nil
 	}
-	return nil, a.fail(ctx, &desk.Error{Reason: desk.NotFound, Message: "There is no such measure."})
+	return nil, a.fail(ctx, &fault.Error{Reason: fault.NotFound, Message: "There is no such measure."})
 }

@@ -25,11 +25,11 @@ func (a *api) typing(g huma.API) {
 			Text string `json:"text" maxLength:"4000"`
 		}
 	}) (*out[TypedBody], error) {
-		snap := a.desk.Snapshot()
+		snap := view(ctx).Snap
 		var b *brief.Brief
 		var un []typed.Unread
-		known := typed.Known{IDs: func(typ, name string) []string { return a.desk.Named(who(ctx), typ, name) }}
-		err := a.desk.Write(ctx, who(ctx), func(func() error) error {
+		known := typed.Known{IDs: func(typ, name string) []string { return view(ctx).Named(typ, name) }}
+		err := view(ctx).Write(ctx, func(func() error) error {
 			b, un = typed.Read(in.Body.Text, snap.Schema, known)
 			return nil
 		})
@@ -42,7 +42,7 @@ func (a *api) typing(g huma.API) {
 		}
 		shown := public(brief.ForOwner(b), 0)
 		body.Brief = &shown
-		bound, err := a.desk.Bind(b)
+		bound, err := view(ctx).Bind(b)
 		var wrong brief.Problems
 		switch {
 		case errors.As(err, &wrong):
@@ -50,13 +50,13 @@ func (a *api) typing(g huma.API) {
 				body.Problems = append(body.Problems, p.Message)
 			}
 		case err == nil:
-			body.Text = a.desk.Say(who(ctx), bound).String()
+			body.Text = view(ctx).Say(bound).String()
 		}
 		return &out[TypedBody]{body}, nil
 	})
-	huma.Register(g, op(http.MethodGet, "/api/typed/next", "typed-next", "Ways to go on with a sentence"), func(_ context.Context, in *struct {
+	huma.Register(g, op(http.MethodGet, "/api/typed/next", "typed-next", "Ways to go on with a sentence"), func(ctx context.Context, in *struct {
 		Text string `query:"text" maxLength:"4000"`
 	}) (*out[[]string], error) {
-		return &out[[]string]{append([]string{}, typed.Complete(in.Text, a.desk.Snapshot().Schema)...)}, nil
+		return &out[[]string]{append([]string{}, typed.Complete(in.Text, view(ctx).Snap.Schema)...)}, nil
 	})
 }

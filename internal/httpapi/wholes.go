@@ -7,8 +7,9 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"uzzel/core/board"
 	"uzzel/core/brief"
-	"uzzel/internal/desk"
+	"uzzel/internal/library"
 	"uzzel/internal/starters"
 	"uzzel/internal/store"
 )
@@ -23,22 +24,22 @@ type SetBody struct {
 
 // WholePanel is a panel with its report.
 type WholePanel struct {
-	X           int               `json:"x"`
-	Y           int               `json:"y"`
-	W           int               `json:"w"`
-	H           int               `json:"h"`
-	Options     desk.PanelOptions `json:"options,omitempty"`
-	Title       string            `json:"title,omitempty"`
-	Description string            `json:"description,omitempty"`
-	Brief       *Brief            `json:"brief,omitempty"`
+	X           int           `json:"x"`
+	Y           int           `json:"y"`
+	W           int           `json:"w"`
+	H           int           `json:"h"`
+	Options     board.Options `json:"options,omitempty"`
+	Title       string        `json:"title,omitempty"`
+	Description string        `json:"description,omitempty"`
+	Brief       *Brief        `json:"brief,omitempty"`
 }
 
 // WholeBody is a dashboard with all that it needs, as a file has it.
 type WholeBody struct {
-	Title   string            `json:"title"`
-	Filters desk.BoardFilters `json:"filters,omitempty"`
-	Panels  []WholePanel      `json:"panels"`
-	Left    []string          `json:"left,omitempty" doc:"Reports that are not in it, as their owners keep something of them to themselves"`
+	Title   string        `json:"title"`
+	Filters board.Filters `json:"filters,omitempty"`
+	Panels  []WholePanel  `json:"panels"`
+	Left    []string      `json:"left,omitempty" doc:"Reports that are not in it, as their owners keep something of them to themselves"`
 }
 
 func (a *api) wholes(g huma.API) {
@@ -60,11 +61,11 @@ func (a *api) wholes(g huma.API) {
 			Folder int64  `json:"folder"`
 		}
 	}) (*out[BoardBody], error) {
-		b, err := a.desk.AddSet(ctx, who(ctx), in.Key, in.Body.Title, in.Body.Folder)
+		b, err := a.app.Library.AddSet(ctx, view(ctx), in.Key, in.Body.Title, in.Body.Folder)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodGet, "/api/boards/{id}/whole", "whole-board", "A dashboard with the briefs of its reports"), func(ctx context.Context, in *idIn) (*out[WholeBody], error) {
-		w, err := a.desk.Whole(ctx, who(ctx), in.ID)
+		w, err := a.app.Library.Whole(ctx, view(ctx), in.ID)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
@@ -91,9 +92,9 @@ func (a *api) wholes(g huma.API) {
 			Board  WholeBody `json:"board"`
 		}
 	}) (*out[BoardBody], error) {
-		w := desk.WholeBoard{Title: in.Body.Board.Title, Filters: plain(in.Body.Board.Filters)}
+		w := library.WholeBoard{Title: in.Body.Board.Title, Filters: plain(in.Body.Board.Filters)}
 		for _, p := range in.Body.Board.Panels {
-			placed := desk.PlacedReport{Panel: store.Panel{X: p.X, Y: p.Y, W: p.W, H: p.H, Options: plain(p.Options)}, Title: p.Title, Description: p.Description}
+			placed := library.PlacedReport{Panel: store.Panel{X: p.X, Y: p.Y, W: p.W, H: p.H, Options: plain(p.Options)}, Title: p.Title, Description: p.Description}
 			if p.Brief != nil {
 				if err := p.Brief.checked(); err != nil {
 					return nil, a.fail(ctx, err)
@@ -102,7 +103,7 @@ func (a *api) wholes(g huma.API) {
 			}
 			w.Panels = append(w.Panels, placed)
 		}
-		b, err := a.desk.AddWhole(ctx, who(ctx), w, in.Body.Folder)
+		b, err := a.app.Library.AddWhole(ctx, view(ctx), w, in.Body.Folder)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 }

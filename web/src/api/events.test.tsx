@@ -40,7 +40,7 @@ describe("what the server tells", () => {
     start();
     expect(Stream.open[0].url).toBe("/api/events");
     tell("report", 7);
-    expect(keys()).toEqual([["find"], ["reports"], ["report", 7]]);
+    expect(keys()).toEqual([["find"], ["reports"], ["report", 7], ["panel"]]);
     asked.mockClear();
     tell("targets");
     expect(keys()).toContainEqual(["measures"]);
@@ -56,7 +56,7 @@ describe("what the server tells", () => {
     start();
     tell("records");
     act(() => void vi.advanceTimersByTime(1));
-    expect(keys()).toEqual([["answer"], ["list"], ["explain"], ["record"], ["values"]]);
+    expect(keys()).toEqual([["answer"], ["panel"], ["list"], ["explain"], ["record"], ["values"]]);
     asked.mockClear();
     for (let i = 0; i < 20; i++) {
       tell("records");
@@ -64,7 +64,7 @@ describe("what the server tells", () => {
     }
     expect(keys()).toEqual([]);
     act(() => void vi.advanceTimersByTime(3000));
-    expect(keys(), "once for all of them").toHaveLength(5);
+    expect(keys(), "once for all of them").toHaveLength(6);
   });
 
   it("lets go of its connection while the page is put away, and takes up what it missed", () => {

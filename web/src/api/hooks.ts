@@ -1,7 +1,8 @@
 import { keepPreviousData, type QueryClient, useQuery } from "@tanstack/react-query";
 import { createContext, useContext } from "react";
 import { idle } from "../ui/idle";
-import { api, ask, type Brief, type Mark, type Schemas } from "./client";
+import { api, ask, type Brief, type Mark } from "./client";
+import type { Filters } from "./panels";
 
 export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
 
@@ -76,12 +77,12 @@ export const askAnew = (client: QueryClient, brief?: Brief) => {
   for (const key of ["answer", "list"]) void client.invalidateQueries({ queryKey: brief ? [key, brief] : [key] });
 };
 
-/** What a dashboard's filters say, records by their names. */
-export const useFiltersSaid = (filters: Schemas["BoardFilters"]) =>
+/** What a dashboard's filters say, records by their names, and what a report makes of them. */
+export const useFiltersSaid = (filters: Filters, brief?: Brief) =>
   useQuery({
-    queryKey: ["filters", filters],
-    enabled: Object.keys(filters).length > 0,
-    queryFn: () => ask(api.POST("/api/filters", { body: filters })),
+    queryKey: ["filters", filters, brief],
+    enabled: Object.keys(filters).length > 0 || brief !== undefined,
+    queryFn: () => ask(api.POST("/api/filters", { body: { filters, ...(brief ? { brief } : {}) } })),
     placeholderData: keepPreviousData,
     staleTime: 60_000,
     retry: false,

@@ -213,23 +213,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/boards/{id}/reports": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The reports on a dashboard that one may open */
-        get: operations["board-reports"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/boards/{id}/reports/{report}": {
         parameters: {
             query?: never;
@@ -445,7 +428,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What the filters of a dashboard say */
+        /** What the filters of a dashboard say, and what a report makes of them */
         post: operations["say-filters"];
         delete?: never;
         options?: never;
@@ -621,6 +604,23 @@ export interface paths {
         post?: never;
         /** Take a report off the pages of a record type */
         delete: operations["take-off-page"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Panels of a dashboard or a record's page, each as soon as it is answered */
+        post: operations["panels"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1368,7 +1368,7 @@ export interface components {
         "Add-panelRequest": {
             /** Format: int64 */
             h?: number;
-            options?: components["schemas"]["PanelOptions"];
+            options?: components["schemas"]["Options"];
             /** Format: int64 */
             report?: number;
             /** Format: int64 */
@@ -1437,7 +1437,7 @@ export interface components {
         };
         BoardBody: {
             /** @description What its panels are narrowed to when it opens */
-            filters: components["schemas"]["BoardFilters"];
+            filters: components["schemas"]["Filters"];
             /** Format: int64 */
             folder: number;
             /** Format: int64 */
@@ -1464,13 +1464,8 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
-        BoardFilters: {
-            fields?: components["schemas"]["FieldFilter"][];
-            period?: unknown;
-            whose?: unknown;
-        };
         BoardIn: {
-            filters?: components["schemas"]["BoardFilters"];
+            filters?: components["schemas"]["Filters"];
             /** Format: int64 */
             folder: number;
             panels: components["schemas"]["PanelBody"][];
@@ -1806,12 +1801,19 @@ export interface components {
             unit?: string;
             worked?: components["schemas"]["Worked"];
         };
+        Filters: {
+            fields?: components["schemas"]["FieldFilter"][];
+            period?: unknown;
+            whose?: unknown;
+        };
         FiltersBody: {
-            /** @description The days that the period comes to today, where it does not name them */
+            /** @description The days that the period has today, where it does not name them */
             dates: string;
             /** @description Each as a condition, in their order */
             fields: string[];
             period: string;
+            /** @description The report under them, where one was sent */
+            under?: components["schemas"]["UnderBody"];
             /** @description Empty where they say nothing of it, as the others are */
             whose: string;
         };
@@ -2121,6 +2123,22 @@ export interface components {
              */
             width?: number;
         };
+        Looks: {
+            from?: string;
+            groupTitle?: string;
+            guides?: string;
+            labels?: string;
+            legend?: string;
+            measure?: string;
+            on?: string;
+            palette?: string[];
+            stacked?: boolean;
+            to?: string;
+            totals?: string;
+            valueTitle?: string;
+            /** @description The keys of the summaries that it draws */
+            values?: string[];
+        };
         MainPeriod: {
             field: string;
             within: string | {
@@ -2196,6 +2214,36 @@ export interface components {
             /** @description In words: a heat grid */
             name: string;
         };
+        Options: {
+            /** @description A line below the heading */
+            below?: string;
+            heading?: string;
+            /**
+             * Format: int64
+             * @description How many groups, or records, are shown: the first; 0 for as many as the report has
+             */
+            items?: number;
+            /** @description Another kind of chart than the report's */
+            kind?: string;
+            /** @description Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://… */
+            link?: string;
+            /** @description Whether it is a list of the report's records, whatever it groups them by */
+            list?: boolean;
+            /** @description What its chart has of its own; it goes before the report's and a style's */
+            looks?: components["schemas"]["Looks"];
+            /** @description label, largest or smallest; as the report orders its groups where it is empty */
+            order?: string;
+            /** @description A period of its own, in place of the report's and the board's */
+            period?: unknown;
+            /** @description Whether the words are a heading over what follows */
+            section?: boolean;
+            /** @description A note on the source, below it */
+            source?: string;
+            /** @description The key of a kept style, in place of the report's looks */
+            style?: string;
+            /** @description What a panel without a report says */
+            words?: string;
+        };
         Order: {
             desc?: boolean;
             field: string;
@@ -2217,10 +2265,19 @@ export interface components {
             on: boolean;
             type: string;
         };
+        PanelAsk: {
+            /** @description The record on whose page it stands */
+            id?: string;
+            options?: components["schemas"]["Options"];
+            /** Format: int64 */
+            report: number;
+            /** @description The record type on whose pages it stands; left out on a dashboard */
+            type?: string;
+        };
         PanelBody: {
             /** Format: int64 */
             h: number;
-            options?: components["schemas"]["PanelOptions"];
+            options?: components["schemas"]["Options"];
             /**
              * Format: int64
              * @description 0 for words
@@ -2233,33 +2290,28 @@ export interface components {
             /** Format: int64 */
             y: number;
         };
-        PanelOptions: {
-            /** @description A line below the heading */
-            below?: string;
-            heading?: string;
+        PanelLine: {
+            answer?: components["schemas"]["AnswerBody"];
             /**
              * Format: int64
-             * @description How many groups, or records, are shown: the first; 0 for as many as the report has
+             * @description Its place among those that were asked for
              */
-            items?: number;
-            /** @description Another kind of chart than the report's */
-            kind?: string;
-            /** @description Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://… */
-            link?: string;
-            /** @description Whether it is a list of the report's records, whatever it groups them by */
-            list?: boolean;
-            /** @description label, largest or smallest; as the report orders its groups where it is empty */
-            order?: string;
-            /** @description A period of its own, in place of the report's and the board's */
-            period?: unknown;
-            /** @description Whether the words are a heading over what follows */
-            section?: boolean;
-            /** @description A note on the source, below it */
-            source?: string;
-            /** @description The key of a kept style, in place of the report's looks */
-            style?: string;
-            /** @description What a panel without a report says */
+            at: number;
+            /** @description The first page of its records, where it shows those */
+            list?: components["schemas"]["ListBody"];
+            /** @description The field by which its marks narrow the other panels */
+            narrows?: components["schemas"]["FieldFilter"];
+            /** @description Why it could not be answered; the others are not affected */
+            problem?: components["schemas"]["ErrorBody"];
+            report?: components["schemas"]["ReportBody"];
+            /** @description Its report as it is read here */
+            under?: components["schemas"]["UnderBody"];
+            /** @description What of a record it shows */
             words?: string;
+        };
+        PanelsInBody: {
+            filters?: components["schemas"]["Filters"];
+            panels: components["schemas"]["PanelAsk"][];
         };
         Part: {
             bring?: components["schemas"]["Bring"];
@@ -2389,7 +2441,6 @@ export interface components {
             worked: boolean;
         };
         RecordPanel: {
-            brief: components["schemas"]["Brief"];
             /** Format: int64 */
             report: number;
             title: string;
@@ -2437,6 +2488,10 @@ export interface components {
         Row: {
             cells: components["schemas"]["TextCell"][];
             id: string;
+        };
+        "Say-filtersRequest": {
+            brief?: components["schemas"]["Brief"];
+            filters: components["schemas"]["Filters"];
         };
         SchemaBody: {
             chartKinds: string[];
@@ -2663,6 +2718,13 @@ export interface components {
         TypedRequest: {
             text: string;
         };
+        UnderBody: {
+            brief: components["schemas"]["Brief"];
+            /** @description What it cannot follow, in words */
+            ignores: string[];
+            /** @description What it follows, in words */
+            obeys: string[];
+        };
         Unread: {
             /** Format: int64 */
             from: number;
@@ -2736,7 +2798,7 @@ export interface components {
             people: components["schemas"]["DemoPerson"][];
         };
         WholeBody: {
-            filters?: components["schemas"]["BoardFilters"];
+            filters?: components["schemas"]["Filters"];
             /** @description Reports that are not in it, as their owners keep something of them to themselves */
             left?: string[];
             panels: components["schemas"]["WholePanel"][];
@@ -2747,7 +2809,7 @@ export interface components {
             description?: string;
             /** Format: int64 */
             h: number;
-            options?: components["schemas"]["PanelOptions"];
+            options?: components["schemas"]["Options"];
             title?: string;
             /** Format: int64 */
             w: number;
@@ -3324,37 +3386,6 @@ export interface operations {
             };
         };
     };
-    "board-reports": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReportBody"][];
-                };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorBody"];
-                };
-            };
-        };
-    };
     "take-off": {
         parameters: {
             query?: never;
@@ -3808,7 +3839,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["BoardFilters"];
+                "application/json": components["schemas"]["Say-filtersRequest"];
             };
         };
         responses: {
@@ -4233,6 +4264,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    panels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PanelsInBody"];
+            };
+        };
+        responses: {
+            /** @description A line of JSON for each panel, in the order in which they are answered */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["PanelLine"];
+                };
             };
             /** @description Error */
             default: {

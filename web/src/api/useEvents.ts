@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { panelsAnew } from "./panels";
 
 type Told = { kind: string; id: number };
 
@@ -54,7 +55,7 @@ export function useEvents() {
     const afresh = () => {
       last = Date.now();
       later = undefined;
-      for (const key of ["answer", "list", "explain", "record", "values"]) void client.invalidateQueries({ queryKey: [key] });
+      for (const key of ["answer", "panel", "list", "explain", "record", "values"]) void client.invalidateQueries({ queryKey: [key] });
     };
     const act = ({ kind, id }: Told) => {
       if (kind === "records") {
@@ -67,6 +68,7 @@ export function useEvents() {
       void client.invalidateQueries({ queryKey: ["find"] });
       void client.invalidateQueries({ queryKey: [lists[kind]] });
       void client.invalidateQueries({ queryKey: [kind, id] });
+      if (kind === "report") void panelsAnew(client, id);
     };
     let stop = listen(act);
     // A page that is put away lets go of its connection, and takes it up when it is shown again.

@@ -58,7 +58,7 @@ export const GroupTable = memo(function GroupTable({
     ["list", asked, "grouped"],
     (from, count, signal) => fetchGrouped(asked, from, count, signal),
     seen,
-    showRecords,
+    { on: showRecords },
   );
   const placed = showRecords ? pages.first?.places : undefined;
   const places = useMemo(() => placed && new Map(placed.map((p) => [keyOf(p), p])), [placed]);

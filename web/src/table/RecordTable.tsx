@@ -27,6 +27,8 @@ export function RecordTable({
   onChange,
   from: source,
   fetch,
+  begun,
+  at,
 }: {
   brief: Brief;
   marks?: Mark[];
@@ -37,16 +39,20 @@ export function RecordTable({
   from?: string;
   fetch?: (from: number, count: number, signal: AbortSignal) => Promise<ListPage>;
   onChange?: (b: Brief) => void;
+  /** Its first page, where that came with something else, and when that was. */
+  begun?: ListPage;
+  at?: number;
 }) {
   const scroller = useRef<HTMLDivElement>(null);
   const [seen, setSeen] = useState({ from: 0, to: 0 });
   const { first, stale, busy, trouble, again, row } = usePages<Page>(
-    ["list", brief, marks, part, source],
+    begun ? ["list begun", brief, at] : ["list", brief, marks, part, source],
     async (from, count, signal) => ({
       ...(await (fetch ? fetch(from, count, signal) : fetchList(brief, marks, from, count, signal, part))),
       sorted: brief.order?.[0],
     }),
     seen,
+    { begun: begun && { ...begun, sorted: brief.order?.[0] } },
   );
   const count = first?.total ?? 0;
   const rows = useVirtualizer({

@@ -23,7 +23,7 @@ export function usePages<P extends ListPage>(
   key: readonly unknown[],
   get: (from: number, count: number, signal: AbortSignal) => Promise<P>,
   seen: { from: number; to: number },
-  on = true,
+  { on = true, begun }: { on?: boolean; begun?: P } = {},
 ): Rows<P> {
   const page = (n: number) => ({
     queryKey: [...key, n],
@@ -35,7 +35,12 @@ export function usePages<P extends ListPage>(
     error,
     refetch,
     isFetching,
-  } = useQuery({ ...page(0), placeholderData: keepPreviousData, enabled: on });
+  } = useQuery({
+    ...page(0),
+    placeholderData: keepPreviousData,
+    enabled: on,
+    ...(begun ? { initialData: begun as P, staleTime: Number.POSITIVE_INFINITY } : {}),
+  });
   const first = data as P | undefined;
   const from = Math.floor(seen.from / pageSize);
   const to = Math.floor(seen.to / pageSize);

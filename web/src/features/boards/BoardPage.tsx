@@ -1,13 +1,13 @@
-import { useQueries, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useEffect, useMemo, useRef, useState } from "react";
 import ReactGridLayout, { useContainerWidth, verticalCompactor } from "react-grid-layout";
-import { startOf } from "../compose/edits";
 import "react-grid-layout/css/styles.css";
 import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Board, type Panel, Refused, type Schemas } from "../../api/client";
-import { askAnew, reportQuery, useSchema } from "../../api/hooks";
+import { useSchema } from "../../api/hooks";
+import { type Filters, panelsAnew, usePanelStarts } from "../../api/panels";
 import { useDraft } from "../../api/useDraft";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
@@ -19,11 +19,10 @@ import { AddPanel } from "./AddPanel";
 import { BoardMenu } from "./BoardMenu";
 import { ClosedNote } from "./ClosedNote";
 import { FilterBar } from "./FilterBar";
-import { type Filters, filterOf } from "./filters";
 import { Handle } from "./Handle";
 import { columns, mostPanels, nextPlace, nudge, tidied } from "./layout";
 import { PanelBehind } from "./PanelBehind";
-import { PanelCard, type Picked } from "./PanelCard";
+import { markOf, PanelCard, type Picked } from "./PanelCard";
 import { PanelWords } from "./PanelWords";
 import { Wall } from "./Wall";
 
@@ -31,16 +30,6 @@ export function BoardPage() {
   const id = Number(useParams().id);
   const client = useQueryClient();
   const board = useQuery({ queryKey: ["board", id], queryFn: () => ask(api.GET("/api/boards/{id}", { params: { path: { id } } })) });
-  // All its reports in one question; each panel finds its own there, and asks for itself where it does not.
-  const reports = useQuery({
-    queryKey: ["board reports", id],
-    retry: false,
-    queryFn: async () => {
-      const list = await ask(api.GET("/api/boards/{id}/reports", { params: { path: { id } } }));
-      for (const r of list) client.setQueryData(["report", r.id], r);
-      return list.length;
-    },
-  });
   const draft = useQuery({
     queryKey: ["board draft", id],
     retry: false,
@@ -57,7 +46,7 @@ export function BoardPage() {
     opened.current = version;
   }, [client, id, version]);
   if (board.error) return <Trouble error={board.error} />;
-  if (!board.data || reports.isPending || draft.isPending) return null;
+  if (!board.data || draft.isPending) return null;
   return (
     <OpenBoard
       key={`${id} ${version} ${draft.dataUpdatedAt}`}
@@ -125,10 +114,10 @@ function OpenBoard({
   const full = panels.length >= mostPanels;
   const kept = board.filters as Filters;
   const filters = useMemo(() => readAt(params.get("at")) ?? kept, [params, kept]);
-  const reports = useQueries({
-    queries: panels.filter((p) => p.report).map((p) => reportQuery(p.report)),
-  });
-  const starts = [...new Set(reports.flatMap((r) => (r.data ? [startOf(r.data.brief)] : [])))];
+  const starts = usePanelStarts(
+    panels.filter((p) => p.report).map((p) => ({ report: p.report, options: p.options ?? {} })),
+    filters,
+  );
 
   const narrowTo = (f: Filters) => {
     const next = new URLSearchParams(params);
@@ -170,7 +159,7 @@ function OpenBoard({
     ) : (
       <PanelWords options={p.options ?? {}} handle={handle} />
     );
-  const mark = picked && schema ? filterOf(schema, picked.brief, picked.marks) : undefined;
+  const mark = picked && markOf(picked);
 
   const bring = (version: number) =>
     ask(api.POST("/api/boards/{id}/versions/{version}/back", { params: { path: { id: board.id, version } } })).then((b) => {
@@ -218,7 +207,7 @@ function OpenBoard({
           </>
         ) : (
           <>
-            <button type="button" className="btn" onClick={() => askAnew(client)}>
+            <button type="button" className="btn" onClick={() => void panelsAnew(client)}>
               Refresh
             </button>
             {panels.some((p) => p.report) && (

@@ -1,13 +1,13 @@
 import { Popover } from "radix-ui";
 import { useRef, useState } from "react";
-import type { Brief, SchemaInfo, Schemas } from "../../api/client";
+import type { Brief, SchemaInfo } from "../../api/client";
 import { useFiltersSaid } from "../../api/hooks";
+import type { FieldFilter, Filters } from "../../api/panels";
 import { ValuePicker } from "../compose/ConditionEditor";
 import { WhoseEditor } from "../compose/editors";
 import { FieldFinder } from "../compose/FieldFinder";
-import { typeOf } from "../compose/fields";
+import { endOf, typeOf } from "../compose/fields";
 import { PeriodPicker } from "../compose/PeriodEditor";
-import { endOf, type FieldFilter, type Filters } from "./filters";
 
 const plain = ["choice", "link", "text", "yesno"];
 
@@ -44,7 +44,7 @@ export function FilterBar({
     onOpen: (is: boolean) => setOpen((now) => (is ? label : now === label ? undefined : now)),
     bar,
   });
-  const said = useFiltersSaid(value as Schemas["BoardFilters"]);
+  const said = useFiltersSaid(value);
   return (
     <div ref={bar} role="group" aria-label="What this dashboard is read by" className="sentence mb-2 !text-[17px] !leading-[30px]">
       Of{" "}

@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { type Brief, type Mark, type Panel, Refused, type Report } from "../../api/client";
-import { askAnew, useAnswer, useReport, useSchema } from "../../api/hooks";
+import { type FieldFilter, type Filters, isEmpty, panelsAnew, usePanel } from "../../api/panels";
 import { GroupTable } from "../../table/GroupTable";
 import { RecordTable } from "../../table/RecordTable";
 import { MenuItem } from "../../ui/MenuItem";
@@ -15,10 +15,15 @@ import { PictureItems } from "../chart/PictureItems";
 import { type PictureKind, picture } from "../chart/picture";
 import { Towards } from "../chart/Towards";
 import { takeOut } from "../compose/takeOut";
-import { type Filters, isEmpty, underFilters } from "./filters";
-import { asPlaced } from "./placed";
 
-export type Picked = { brief: Brief; report?: Report; sentence: string; marks: Mark[]; words: string };
+export type Picked = { brief: Brief; report?: Report; sentence: string; marks: Mark[]; words: string; narrows?: FieldFilter };
+
+/** What marks narrow the other panels to; nothing where one of them has no value. */
+export function markOf({ narrows, marks }: Picked): FieldFilter | undefined {
+  const keys = marks.map((m) => m.rows?.[0]);
+  if (!narrows || !keys.length || !keys.every((k) => k?.startsWith("="))) return undefined;
+  return { ...narrows, values: [...new Set(keys.map((k) => (k as string).slice(1)))] };
+}
 
 type Options = NonNullable<Panel["options"]>;
 
@@ -26,8 +31,7 @@ type Options = NonNullable<Panel["options"]>;
 export function PanelCard({
   report,
   options = {},
-  brief,
-  words,
+  record,
   filters = {},
   handle,
   onPick,
@@ -36,8 +40,8 @@ export function PanelCard({
 }: {
   report: number;
   options?: Options;
-  brief?: Brief;
-  words?: string;
+  /** The record on whose page it stands. */
+  record?: { type: string; id: string };
   filters?: Filters;
   handle?: React.ReactNode;
   onPick: (p: Picked) => void;
@@ -46,23 +50,22 @@ export function PanelCard({
   /** The kind that a reader has chosen already. */
   chosen?: string;
 }) {
-  const kept = useReport(report);
-  const schema = useSchema();
   const client = useQueryClient();
   const box = useRef<HTMLElement>(null);
   const [kind, setKind] = useState<string | undefined>(chosen);
-  const own = brief ?? kept.data?.brief;
-  const under = schema && own ? underFilters(schema, own, filters, options.period as Filters["period"]) : undefined;
-  const drawnAs = kind ?? options.kind;
-  const asked = under && asPlaced(under.brief, { ...options, kind: drawnAs });
-  const answer = useAnswer(asked);
-  const error = kept.error ?? answer.error;
-  const a = answer.data;
-  const missing = kept.error instanceof Refused && kept.error.status === 404;
+  const answer = usePanel({ report, options: { ...options, kind: kind ?? options.kind }, ...record }, filters);
+  const shown = answer.data;
+  const kept = shown?.report;
+  const own = kept?.brief;
+  const asked = shown?.under?.brief;
+  const words = shown?.words;
+  const error = answer.error ?? (shown?.problem && new Refused(shown.problem.status, shown.problem));
+  const a = shown?.answer;
+  const missing = answer.error instanceof Refused && answer.error.status === 404;
   // What its owner does not let out is not offered as a file.
-  const closed = !!kept.data?.noDownload && !kept.data.mayChange;
-  const title = options.heading || kept.data?.title;
-  const whole = a && (a.groups.length > 0 || isFigure(asked?.chart?.kind));
+  const closed = !!kept?.noDownload && !kept.mayChange;
+  const title = options.heading || kept?.title;
+  const whole = a && !shown?.list;
   return (
     <article
       ref={box}
@@ -72,7 +75,7 @@ export function PanelCard({
       data-held={closed || undefined}
     >
       <div className="flex items-start gap-2">
-        <h2 className="title mr-auto min-w-0 truncate text-[15px]" title={[title, kept.data?.description].filter(Boolean).join(": ")}>
+        <h2 className="title mr-auto min-w-0 truncate text-[15px]" title={[title, kept?.description].filter(Boolean).join(": ")}>
           {options.link?.startsWith("https://") ? (
             <a href={options.link} rel="noopener noreferrer" className="hover:underline">
               {title ?? "…"}
@@ -89,16 +92,16 @@ export function PanelCard({
           <PanelMenu
             title={title ?? a.title}
             kinds={a.kinds}
-            kind={drawnAs ?? own?.chart?.kind ?? ""}
+            kind={asked.chart?.kind ?? ""}
             onKind={(k) => setKind(k === own?.chart?.kind && !options.kind ? undefined : k)}
             reading={`/reports/${report}?reading=${encodeURIComponent(JSON.stringify(difference(own, asked)))}`}
-            onRefresh={() => askAnew(client, asked)}
+            onRefresh={() => void panelsAnew(client, report)}
             onEnlarge={onEnlarge && (() => onEnlarge(kind))}
             onTake={
               closed
                 ? undefined
                 : (format) =>
-                    void takeOut(asked, kept.data, {
+                    void takeOut(asked, kept, {
                       view: a.groups.length === 0 ? "records" : format === "xlsx" ? "outline" : "summary",
                       format,
                     })
@@ -136,13 +139,13 @@ export function PanelCard({
         {a &&
           asked &&
           (!whole ? (
-            <RecordTable brief={asked} height="100%" />
+            <RecordTable brief={asked} height="100%" begun={shown?.list} at={answer.dataUpdatedAt} />
           ) : asked.chart && asked.chart.kind !== "table" ? (
             <Chart
               drawing={a.drawing}
               share={asked.chart.measure === "share"}
               height="100%"
-              onMark={(marks, words) => onPick({ brief: asked, report: kept.data, sentence: a.text, marks, words })}
+              onMark={(marks, words) => onPick({ brief: asked, report: kept, sentence: a.text, narrows: shown?.narrows, marks, words })}
             />
           ) : (
             <GroupTable
@@ -151,7 +154,9 @@ export function PanelCard({
               height="100%"
               details={false}
               onMore={() => {}}
-              onMark={(mark, words) => onPick({ brief: asked, report: kept.data, sentence: a.text, marks: [mark], words })}
+              onMark={(mark, words) =>
+                onPick({ brief: asked, report: kept, sentence: a.text, narrows: shown?.narrows, marks: [mark], words })
+              }
             />
           ))}
       </div>
@@ -159,8 +164,8 @@ export function PanelCard({
       {a && (
         <p className="truncate pt-1 text-[11px] text-ink3">
           as of {new Date(answer.dataUpdatedAt).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", second: "2-digit" })}
-          {under && !isEmpty(filters) && under.obeys.length > 0 && <> · obeys {under.obeys.join(", ")}</>}
-          {under && !isEmpty(filters) && under.ignores.length > 0 && <> · not {under.ignores.join("; not ")}</>}
+          {shown?.under && !isEmpty(filters) && shown.under.obeys.length > 0 && <> · obeys {shown.under.obeys.join(", ")}</>}
+          {shown?.under && !isEmpty(filters) && shown.under.ignores.length > 0 && <> · not {shown.under.ignores.join("; not ")}</>}
         </p>
       )}
     </article>

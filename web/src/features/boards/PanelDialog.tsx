@@ -4,12 +4,12 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Panel } from "../../api/client";
 import { useAnswer, useBoards, useReport, useSchema, useStyles } from "../../api/hooks";
+import type { Filters } from "../../api/panels";
 import { MenuItem } from "../../ui/MenuItem";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { kindName } from "../chart/kinds";
 import { PeriodPicker } from "../compose/PeriodEditor";
-import type { Filters } from "./filters";
 
 /** How a panel differs from its report: heading, period, kind and where it leads; or all of a panel's own words. */
 export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChange: (p: Panel) => void; onClose: () => void }) {

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import type { Brief, SchemaInfo } from "../../api/client";
-import { useBoards } from "../../api/hooks";
+import { useBoards, useFiltersSaid } from "../../api/hooks";
+import { type Filters, isEmpty } from "../../api/panels";
 import { startOf } from "../compose/edits";
 import { FilterBar } from "./FilterBar";
-import { type Filters, isEmpty, underFilters } from "./filters";
 
 /** A report under a dashboard's filters, before it is placed: which ones, and what it obeys. */
 export function Trying({
@@ -25,7 +25,7 @@ export function Trying({
   const boards = useBoards().data ?? [];
   const [chosen, setChosen] = useState(first);
   const board = boards.find((b) => b.id === chosen);
-  const { obeys, ignores } = underFilters(schema, brief, value);
+  const { obeys = [], ignores = [] } = useFiltersSaid(value, brief)?.under ?? {};
   return (
     <section aria-label="Tried on a dashboard" className="sheet mt-2 px-4 py-2.5 print:hidden">
       <div className="mb-1 flex flex-wrap items-center gap-2 text-[13px]">

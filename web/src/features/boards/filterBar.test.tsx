@@ -2,9 +2,9 @@ import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 import type { SchemaInfo } from "../../api/client";
+import type { Filters } from "../../api/panels";
 import { field, Held, recordType, serving, show } from "../../testing";
 import { FilterBar } from "./FilterBar";
-import type { Filters } from "./filters";
 
 const schema = {
   types: [recordType("deals", "Deals", "deal", [field("stage", "Stage", "choice"), field("value", "Value", "money")])],
@@ -18,7 +18,7 @@ const schema = {
 function bar(first: Filters, kept: Filters = {}, mayKeep = true) {
   const asked = serving({
     "POST /api/filters": ({ body }: { body: unknown }) => {
-      const f = body as Filters;
+      const f = (body as { filters: Filters }).filters;
       return {
         whose: f.whose ? "Aldo Marlow" : "",
         period: f.period ? "in the last 30 days, today included" : "",

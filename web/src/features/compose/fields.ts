@@ -19,6 +19,15 @@ export function fieldAt(schema: SchemaInfo, start: string | undefined, path: str
   return field && { path, label: labels.join(" › "), field, group: "" };
 }
 
+/** Which field of which record type a path ends at. */
+export function endOf(schema: SchemaInfo, start: string | undefined, path: string): { type: string; field: string } | undefined {
+  const steps = path.split(".");
+  let type = typeOf(schema, start);
+  for (const step of steps.slice(0, -1)) type = typeOf(schema, type?.fields.find((f) => f.key === step)?.to);
+  const field = steps[steps.length - 1];
+  return type?.fields.some((f) => f.key === field) ? { type: type.key, field } : undefined;
+}
+
 /** All fields within some links of a record type, its own first. */
 export function reach(schema: SchemaInfo, start: string, depth: number): Found[] {
   const out: Found[] = [];

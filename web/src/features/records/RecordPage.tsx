@@ -36,7 +36,7 @@ export function RecordPage() {
         <div className="min-w-0">
           {r.panels.map((p) => (
             <div key={p.report} className="mb-4" style={{ height: 340 }}>
-              <PanelCard report={p.report} brief={p.brief} words={p.words} onPick={setPicked} />
+              <PanelCard report={p.report} record={{ type, id }} onPick={setPicked} />
             </div>
           ))}
           {backs.map((b) => (

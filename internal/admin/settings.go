@@ -1,0 +1,38 @@
+package admin
+
+import (
+	"context"
+
+	"uzzel/core/engine"
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/feed"
+	"uzzel/internal/store"
+)
+
+// SeesVersions are the versions of what is set, by record type.
+func (a *Admin) SeesVersions(ctx context.Context) (map[string]int, error) {
+	return a.store.SettingVersions(ctx, store.SettingSees)
+}
+
+// SetSees sets which records of a type people may see: everyone's (""), their team's or their own.
+func (a *Admin) SetSees(ctx context.Context, v *answers.View, typ string, how engine.Sees, version int) error {
+	if !v.Who.Administers() {
+		return fault.New(fault.Forbidden, "", "Only administrators say which records people may see.")
+	}
+	t := v.Snap.Schema.Type(typ)
+	switch {
+	case t == nil:
+		return fault.New(fault.NotFound, "", "There is no record type “%s”.", typ)
+	case how != engine.SeesAll && how != engine.SeesTeam && how != engine.SeesOwn:
+		return fault.New(fault.Invalid, "/how", "People may see everyone's records, their team's or their own.")
+	case how != engine.SeesAll && t.Owner == "":
+		return fault.New(fault.Invalid, "/how", "%s have no owner: they are seen where what they belong to is seen.", t.Label)
+	}
+	if err := a.store.SetSees(ctx, typ, string(how), version); err != nil {
+		return fault.FromStore(err, "setting")
+	}
+	a.settings.Changed(ctx, a.sees)
+	a.feed.Tell(feed.Event{Kind: feed.Records})
+	return nil
+}

@@ -1,0 +1,70 @@
+package answers
+
+import (
+	"uzzel/core/column"
+	"uzzel/core/schema"
+	"uzzel/internal/fault"
+)
+
+// Record is one record, open.
+type Record struct {
+	Type   *schema.Type
+	ID     string
+	Name   string
+	Fields []RecordField
+}
+
+// RecordField is one field of an open record: its value for people, and the record that it links to.
+type RecordField struct {
+	Field *schema.Field
+	Text  string
+	To    string // id
+	// Hidden says that it links to a record that is not the person's to see.
+	Hidden bool
+}
+
+// Record opens a record: NotFound for one that the person may not see.
+func (v *View) Record(typ, id string) (*Record, error) {
+	snap := v.Snap
+	t := snap.Schema.Type(typ)
+	missing := fault.New(fault.NotFound, "", "There is no such record.")
+	if t == nil {
+		return nil, missing
+	}
+	table, err := snap.Table(typ)
+	if err != nil {
+		return nil, err
+	}
+	row := table.IDs.Row(id)
+	if row < 0 {
+		return nil, missing
+	}
+	if !v.Sight.Sees(typ, row) {
+		return nil, missing
+	}
+	rec := &Record{Type: t, ID: id, Name: snap.Name(typ, row)}
+	w := v.plainWriter()
+	for i := range t.Fields {
+		f := &t.Fields[i]
+		if column.TodayDependent(f) {
+			continue
+		}
+		c, err := snap.Column(typ, f.Key)
+		if err != nil {
+			return nil, err
+		}
+		value := c.At(row)
+		field := RecordField{Field: f, Text: w.Inner(f.Kind, snap.Text(c, value, table), nil)}
+		if f.Kind == schema.Link && value != column.Null {
+			seen := v.Sight.Sees(f.To, int32(value))
+			if seen && f.Worked != nil { // as far up as the person sees
+				seen = v.Sight.SeesTop(t, f, row)
+			}
+			if field.To, field.Text = field.Text, snap.Name(f.To, int32(value)); !seen {
+				field.To, field.Text, field.Hidden = "", "", true
+			}
+		}
+		rec.Fields = append(rec.Fields, field)
+	}
+	return rec, nil
+}

@@ -1,0 +1,190 @@
+// Package answers is what a report is answered for a person: numbers, drawings, lists, what its conditions do, and why a
+// record is in it or not. Everything that answers one request answers from one View.
+package answers
+
+import (
+	"context"
+	"log/slog"
+	"runtime"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"uzzel/core/brief"
+	"uzzel/core/chart"
+	"uzzel/core/column"
+	"uzzel/core/engine"
+	"uzzel/internal/aims"
+	"uzzel/internal/inforce"
+	"uzzel/internal/memo"
+	"uzzel/internal/people"
+	"uzzel/internal/store"
+	"uzzel/internal/styles"
+	"uzzel/internal/turns"
+)
+
+// Limits of one question; docs/limits.md lists them all.
+const (
+	QuestionTime   = 60 * time.Second
+	questionValues = 4_000_000
+	questionBytes  = 512 << 20
+	cacheBytes     = 96 << 20
+	slowRun        = time.Second // from when on a run is written down
+)
+
+// Sees are which records of each type people may see; a type that is not in it is seen by everyone.
+type Sees map[string]engine.Sees
+
+// ReadSees reads which records people may see.
+func ReadSees(ctx context.Context, s *store.Store) (*Sees, error) {
+	rows, err := s.Sees(ctx)
+	sees := Sees{}
+	for typ, how := range rows {
+		sees[typ] = engine.Sees(how)
+	}
+	return &sees, err
+}
+
+// InForce are the settings that answers depend on.
+type InForce struct {
+	Sees  *inforce.Value[Sees]
+	Looks *inforce.Value[styles.Looks]
+	Aims  *inforce.Value[aims.Set]
+}
+
+// Answers answers everyone who is signed in.
+type Answers struct {
+	store *store.Store
+	today func() int32
+	log   *slog.Logger
+	in    InForce
+	// Ran is told of each run's outcome and how long it took; it may be nil.
+	Ran func(outcome string, took time.Duration)
+
+	memo   *memo.Memo[question]
+	gate   *turns.Gate
+	sights sights
+	latest atomic.Pointer[column.Snapshot] // that a view was taken of
+}
+
+// New answers over a store's records. today is the organisation's day; log is written to.
+func New(s *store.Store, today func() int32, log *slog.Logger, in InForce) *Answers {
+	a := &Answers{store: s, today: today, log: log, in: in, gate: turns.New(runtime.GOMAXPROCS(0))}
+	a.memo = memo.New(cacheBytes, QuestionTime, func(q question) bool { return q.snap != s.Snapshot() })
+	return a
+}
+
+// View is what one person sees at one moment: the records, who asks, which of them the person may see, how charts look,
+// what is aimed at, and the day. It is taken once for a request.
+type View struct {
+	Who   people.Person
+	Snap  *column.Snapshot
+	Day   int32
+	Sight *engine.Sight
+	Sees  Sees
+	Looks *styles.Looks
+	Aims  *aims.Set
+
+	a    *Answers
+	sees *Sees // as it was read: what answers are kept by
+}
+
+// View takes the view of a person.
+func (a *Answers) View(who people.Person) *View {
+	v := &View{Who: who, Snap: a.store.Snapshot(), Day: a.today(), sees: a.in.Sees.Now(), Looks: a.in.Looks.Now(), Aims: a.in.Aims.Now(), a: a}
+	v.Sees = *v.sees
+	if a.latest.Swap(v.Snap) != v.Snap {
+		a.memo.Forget() // what is kept is of older records
+	}
+	v.Sight = a.sights.of(v)
+	return v
+}
+
+// Now is the person's view of what there is by now: for what is asked after something was changed.
+func (v *View) Now() *View { return v.a.View(v.Who) }
+
+// sights keeps what people see of the records as they are now, so that it is looked up once.
+type sights struct {
+	mu   sync.Mutex
+	snap *column.Snapshot
+	sees *Sees
+	by   map[int64]*engine.Sight
+}
+
+func (s *sights) of(v *View) *engine.Sight {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.snap != v.Snap || s.sees != v.sees || len(s.by) > 500 {
+		s.snap, s.sees, s.by = v.Snap, v.sees, map[int64]*engine.Sight{}
+	}
+	if s.by[v.Who.ID] == nil {
+		s.by[v.Who.ID] = engine.NewSight(v.Snap, v.Who.Key(), v.Sees)
+	}
+	return s.by[v.Who.ID]
+}
+
+// question is what a result depends on; two questions that are equal have the same answer.
+type question struct {
+	brief  string
+	snap   *column.Snapshot
+	day    int32
+	reader int64
+	sees   *Sees
+	looks  *styles.Looks
+	aims   *aims.Set
+	more   string
+}
+
+func (v *View) question(b *brief.Brief, more string) (question, error) {
+	key, err := brief.Key(b)
+	return question{key, v.Snap, v.Day, v.Who.ID, v.sees, v.Looks, v.Aims, more}, err
+}
+
+// once gives what a question was answered, or works it out for all who ask it now.
+func once[T any](ctx context.Context, v *View, q question, work func(ctx context.Context) (T, error), bytes func(T) int64) (T, error) {
+	return memo.Get(ctx, v.a.memo, q, work, func(value T) int64 { return bytes(value) + int64(len(q.brief)+len(q.more)) + 400 })
+}
+
+// Bind checks a brief; what is wrong comes back as brief.Problems.
+func (v *View) Bind(b *brief.Brief) (*brief.Bound, error) { return brief.Bind(b, v.Snap.Schema) }
+
+// Writer writes values for people: records by their names as the person sees them.
+func (v *View) Writer() chart.Writer {
+	w := v.plainWriter()
+	w.NameOf = v.Names()
+	return w
+}
+
+// plainWriter writes values, and no names of records.
+func (v *View) plainWriter() chart.Writer {
+	return chart.Writer{Style: &v.Looks.House, Styles: v.Looks.ByKey, Currency: v.Snap.Schema.Settings.Currency, Cal: v.Snap.Cal}
+}
+
+// Say is the sentence of a bound brief for the person: records that the person may not see are said by their number.
+func (v *View) Say(b *brief.Bound) brief.Sentence {
+	return brief.SayTo(b, v.Day, v.Names(), brief.Listener{Limited: v.Sight.Limited, Reads: !v.Who.MayCompose()})
+}
+
+// Names names the records that the person may see for sentences, and measures.
+func (v *View) Names() brief.Names {
+	return func(typ, id string) string {
+		if typ == brief.Targets {
+			if m := v.Aims.Measure(id); m != nil {
+				return m.Name
+			}
+			return ""
+		}
+		return v.name(typ, id)
+	}
+}
+
+// name is the name of a record that the person may see, told from others of that name that the person may see; "" where
+// there is none.
+func (v *View) name(typ, id string) string {
+	return v.Snap.NameOf(typ, id, func(row int32) bool { return v.Sight.Sees(typ, row) })
+}
+
+// Scene is the view as targets are looked up from it.
+func (v *View) Scene() aims.Scene {
+	return aims.Scene{Snap: v.Snap, Who: v.Who, Sees: v.Sees, Day: v.Day, Set: v.Aims, Say: v.Say}
+}

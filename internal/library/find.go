@@ -1,0 +1,382 @@
+package library
+
+import (
+	"context"
+	"sort"
+	"strconv"
+	"strings"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/period"
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/people"
+	"uzzel/internal/store"
+)
+
+// Find narrows what was kept. The zero value finds everything that a person may open.
+type Find struct {
+	Kind      string // report, board, folder; "" for all
+	Whose     string // mine, team, a person's id; "" for everyone's
+	Favourite bool
+	Opened    bool   // opened by the person before, the latest first
+	Folder    int64  // 0 for any
+	Board     string // a board's id; "none" for reports on no board
+	Start     string // a record type
+	Changed   string // a word for a period
+	For       string // me (the private folder), team (folders that are the team's); "" for any
+	Search    string
+	Sort      string // title; "" for the latest change first
+	Deleted   bool   // what was deleted lately, and nothing else
+}
+
+// Found is a report, board or folder.
+type Found struct {
+	store.Item
+	Title       string
+	Description string
+	FolderID    int64
+	Folder      string
+	Private     bool
+	Owner       string
+	Start       string
+	Text        string // the sentence
+	Changed     int64
+	Opened      int64 // 0 for never
+	Favourite   bool
+	MayChange   bool
+	Panels      int
+	Boards      []Use // that a report stands on and the person may open
+	Deleted     int64
+	DeletedBy   string
+
+	owner     int64
+	ownerTeam int64
+	search    string
+}
+
+// Find finds reports, boards and folders, and says in words what it looked for.
+func (lib *Library) Find(ctx context.Context, v *answers.View, f Find) (list []Found, said string, err error) {
+	in, err := lib.folders(ctx, v)
+	if err != nil {
+		return nil, "", err
+	}
+	span := period.Span{}
+	if f.Changed != "" {
+		p := period.Period{Word: f.Changed}
+		if err := p.Check(); err != nil {
+			return nil, "", fault.New(fault.Invalid, "/changed", "%s", err)
+		}
+		span = v.Snap.Cal.Resolve(p, v.Day)
+	}
+	all, err := lib.everything(ctx, v, in, f.Deleted)
+	if err != nil {
+		return nil, "", err
+	}
+	list = []Found{}
+	words := strings.Fields(column.Fold(f.Search))
+	for _, x := range all {
+		if x.fits(v, f, in) && x.within(span, v.Snap.Cal) && hasAll(x.search, words) {
+			list = append(list, x)
+		}
+	}
+	sort.SliceStable(list, func(i, j int) bool {
+		a, b := &list[i], &list[j]
+		switch {
+		case f.Deleted && a.Deleted != b.Deleted:
+			return a.Deleted > b.Deleted
+		case f.Opened && a.Opened != b.Opened:
+			return a.Opened > b.Opened
+		case f.Sort == "title" && a.Title != b.Title:
+			return column.Fold(a.Title) < column.Fold(b.Title)
+		}
+		return a.Changed > b.Changed
+	})
+	return list, sayFind(v, f, in), nil
+}
+
+func hasAll(text string, words []string) bool {
+	for _, w := range words {
+		if !strings.Contains(text, w) {
+			return false
+		}
+	}
+	return true
+}
+
+func (x *Found) within(s period.Span, cal *period.Calendar) bool {
+	if !s.HasFrom && !s.HasTo {
+		return true
+	}
+	day := cal.DayOf(x.Changed)
+	return (!s.HasFrom || day >= s.From) && (!s.HasTo || day <= s.To)
+}
+
+func (x *Found) fits(v *answers.View, f Find, in folders) bool {
+	onBoard := f.Board == "none" && len(x.Boards) == 0 && x.Kind == store.KindReport
+	for _, b := range x.Boards {
+		onBoard = onBoard || (!b.Pages && strconv.FormatInt(b.Board, 10) == f.Board)
+	}
+	ours := false
+	if folder := in[x.FolderID]; folder != nil {
+		for _, a := range folder.Access {
+			ours = ours || (a.Kind == store.ForTeam && a.Subject == v.Who.TeamID && v.Who.TeamID != 0)
+		}
+	}
+	switch {
+	case f.Kind != "" && f.Kind != x.Kind,
+		f.Favourite && !x.Favourite,
+		f.Opened && x.Opened == 0,
+		f.Folder != 0 && f.Folder != x.FolderID,
+		f.Board != "" && !onBoard,
+		f.Start != "" && f.Start != x.Start,
+		f.For == "me" && !x.Private,
+		f.For == "team" && !ours,
+		f.Whose == "mine" && x.owner != v.Who.ID,
+		f.Whose == "team" && (v.Who.TeamID == 0 || x.ownerTeam != v.Who.TeamID),
+		f.Whose != "" && f.Whose != "mine" && f.Whose != "team" && strconv.FormatInt(x.owner, 10) != f.Whose:
+		return false
+	}
+	return true
+}
+
+// everything lists all that a person may open, or what was deleted of it.
+func (lib *Library) everything(ctx context.Context, v *answers.View, in folders, deleted bool) ([]Found, error) {
+	viewer := v.Who.Viewer()
+	reports, boards := lib.store.Reports, lib.store.Boards
+	if deleted {
+		reports, boards = lib.store.DeletedReports, lib.store.DeletedBoards
+	}
+	rows, err := reports(ctx, viewer)
+	if err != nil {
+		return nil, err
+	}
+	open, err := lib.openReports(ctx, v, rows)
+	if err != nil {
+		return nil, err
+	}
+	layouts, err := boards(ctx, viewer)
+	if err != nil {
+		return nil, err
+	}
+	live, err := lib.store.Boards(ctx, viewer)
+	if err != nil {
+		return nil, err
+	}
+	favourites, err := lib.store.Favourites(ctx, v.Who.ID)
+	if err != nil {
+		return nil, err
+	}
+	opened, err := lib.store.Opened(ctx, v.Who.ID)
+	if err != nil {
+		return nil, err
+	}
+	on, err := lib.onPages(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	for _, b := range live {
+		for _, p := range b.Panels {
+			if uses := on[p.Report]; len(uses) == 0 || uses[len(uses)-1].Board != b.ID {
+				on[p.Report] = append(uses, Use{Board: b.ID, Title: b.Title})
+			}
+		}
+	}
+	var list []Found
+	add := func(x Found, more string) {
+		x.Favourite, x.Opened = favourites[x.Item], opened[x.Item]
+		if f := in[x.FolderID]; f != nil {
+			x.Folder, x.Private = f.Name, f.Owner != nil
+		}
+		x.ownerTeam = people.TeamOf(v.Snap, x.owner)
+		x.search = column.Fold(x.Title + "\n" + x.Description + "\n" + x.Text + "\n" + x.Folder + "\n" + x.Owner + "\n" + more)
+		list = append(list, x)
+	}
+	for _, r := range open {
+		text, fields := textOf(v, r)
+		x := Found{Item: store.Item{Kind: store.KindReport, Item: r.ID}, Title: r.Title, Description: r.Description, FolderID: r.Folder, Owner: r.OwnerName, owner: r.Owner,
+			Start: r.whole.Start, Text: text, Changed: r.Changed, MayChange: r.MayChange, Boards: on[r.ID]}
+		if r.row.Deleted != nil {
+			x.Deleted, x.DeletedBy = *r.row.Deleted, people.Name(v.Snap, *r.row.DeletedBy)
+		}
+		add(x, fields)
+	}
+	for _, b := range layouts {
+		o := openBoard(v, b, in)
+		x := Found{Item: store.Item{Kind: store.KindBoard, Item: b.ID}, Title: b.Title, FolderID: b.Folder, Owner: o.OwnerName, owner: b.Owner, Changed: b.Changed, MayChange: o.MayChange, Panels: len(b.Panels)}
+		if b.Deleted != nil {
+			x.Deleted, x.DeletedBy = *b.Deleted, people.Name(v.Snap, *b.DeletedBy)
+		}
+		add(x, "")
+	}
+	for id, f := range in {
+		if deleted {
+			break
+		}
+		x := Found{Item: store.Item{Kind: store.KindFolder, Item: id}, Title: f.Name, MayChange: f.Owner == nil && v.Who.MayCompose() && f.MayManage(viewer)}
+		if f.Parent != nil {
+			x.FolderID = *f.Parent
+		}
+		if f.Owner != nil {
+			x.owner = *f.Owner
+		}
+		add(x, "")
+	}
+	return list, nil
+}
+
+// onPages says on the pages of which record types reports stand.
+func (lib *Library) onPages(ctx context.Context, v *answers.View) (map[int64][]Use, error) {
+	on := map[int64][]Use{}
+	list, err := lib.store.AllPagePanels(ctx)
+	for _, p := range list {
+		if t := v.Snap.Schema.Type(p.RecordType); t != nil {
+			on[p.Report] = append(on[p.Report], Use{Title: t.Label, Pages: true})
+		}
+	}
+	return on, err
+}
+
+// textOf is a report's sentence, and the words of its fields.
+func textOf(v *answers.View, r Report) (text, fields string) {
+	bound, err := brief.Bind(r.Brief.Brief(), v.Snap.Schema)
+	if err != nil {
+		return "", ""
+	}
+	var words []string
+	for _, c := range bound.Columns {
+		words = append(words, brief.ValueWords(c))
+	}
+	for _, g := range bound.Groups {
+		if f := g.Values[0].Field; f != nil && len(f.Choices) <= mostChoices {
+			words = append(words, f.Choices...)
+		}
+	}
+	text = v.Say(bound).String()
+	return text, strings.Join(append(words, tradeWords(text+"\n"+strings.Join(words, "\n"))...), "\n")
+}
+
+// mostChoices is how many values a group's field has at most for them to be searched.
+const mostChoices = 60
+
+// trade are words that people look for, by what they are called here.
+var trade = map[string][]string{
+	"value":         {"revenue", "turnover", "sales", "income"},
+	"to-do":         {"task"},
+	"call":          {"phone"},
+	"video meeting": {"meeting", "conference"},
+	"site visit":    {"meeting", "appointment"},
+	"likelihood":    {"probability", "forecast"},
+	"stage":         {"pipeline", "phase"},
+	"days to close": {"cycle"},
+}
+
+// tradeWords are other words for what a text is about.
+func tradeWords(text string) []string {
+	folded, list := column.Fold(text), []string(nil)
+	for word, others := range trade {
+		if strings.Contains(folded, word) {
+			list = append(list, others...)
+		}
+	}
+	return list
+}
+
+func sayFind(v *answers.View, f Find, in folders) string {
+	said := map[string]string{"": "Reports, dashboards and folders", store.KindReport: "Reports", store.KindBoard: "Dashboards", store.KindFolder: "Folders"}[f.Kind]
+	switch f.Whose {
+	case "":
+	case "mine":
+		said += " of mine"
+	case "team":
+		said += " of my team"
+	default:
+		id, _ := strconv.ParseInt(f.Whose, 10, 64)
+		said += " of " + people.Name(v.Snap, id)
+	}
+	add := func(on bool, text string) {
+		if on {
+			said += ", " + text
+		}
+	}
+	add(f.Favourite, "favourites")
+	add(f.Opened, "opened lately")
+	add(f.For == "me", "kept for me alone")
+	add(f.For == "team", "kept for my team")
+	if folder := in[f.Folder]; folder != nil {
+		add(true, "in “"+folder.Name+"”")
+	}
+	add(f.Board == "none", "on no dashboard")
+	add(f.Board != "" && f.Board != "none", "on one dashboard")
+	if t := v.Snap.Schema.Type(f.Start); t != nil {
+		add(true, "about "+strings.ToLower(t.Label))
+	}
+	if f.Changed != "" {
+		add(true, "changed "+strings.ReplaceAll(f.Changed, "_", " "))
+	}
+	add(f.Deleted, "recently deleted")
+	add(strings.TrimSpace(f.Search) != "", "with the words “"+strings.TrimSpace(f.Search)+"”")
+	return said + "."
+}
+
+// SetFavourite marks a report, board or folder as a favourite of a person, or no longer.
+func (lib *Library) SetFavourite(ctx context.Context, v *answers.View, i store.Item, on bool) error {
+	if err := lib.mayOpen(ctx, v, i); err != nil {
+		return err
+	}
+	return lib.store.SetFavourite(ctx, v.Who.ID, i, on)
+}
+
+// NoteOpened remembers that a person opened something.
+func (lib *Library) NoteOpened(ctx context.Context, v *answers.View, i store.Item) error {
+	if err := lib.mayOpen(ctx, v, i); err != nil {
+		return err
+	}
+	return lib.store.NoteOpened(ctx, v.Who.ID, i)
+}
+
+func (lib *Library) mayOpen(ctx context.Context, v *answers.View, i store.Item) error {
+	switch i.Kind {
+	case store.KindReport:
+		_, err := lib.Report(ctx, v, i.Item)
+		return err
+	case store.KindBoard:
+		_, err := lib.Board(ctx, v, i.Item)
+		return err
+	case store.KindFolder:
+		in, err := lib.folders(ctx, v)
+		if err == nil && in[i.Item] == nil {
+			err = fault.FromStore(store.ErrNotFound, "folder")
+		}
+		return err
+	}
+	return fault.New(fault.Invalid, "/kind", "a kind is report, board or folder, not %q", i.Kind)
+}
+
+// BringBack brings back a report or board that was deleted.
+func (lib *Library) BringBack(ctx context.Context, v *answers.View, i store.Item) error {
+	list, _, err := lib.Find(ctx, v, Find{Deleted: true})
+	if err != nil {
+		return err
+	}
+	for _, x := range list {
+		if x.Item != i {
+			continue
+		}
+		if !x.MayChange {
+			return fault.New(fault.Forbidden, "", "This is %s’s.", x.Owner)
+		}
+		if i.Kind == store.KindReport {
+			err = keepError(lib.store.BringReportBack(ctx, i.Item), x.Title)
+		} else {
+			err = boardError(lib.store.BringBoardBack(ctx, i.Item), x.Title)
+		}
+		if err != nil {
+			return err
+		}
+		lib.tellOf(ctx, i.Kind, i.Item, x.owner, x.FolderID)
+		return nil
+	}
+	return fault.New(fault.NotFound, "", "There is no such thing among what was recently deleted.")
+}
