@@ -64,6 +64,10 @@ func questions() []question {
 		{name: "deals with activities by kind, each deal once",
 			brief: `{"version":1,"start":"deals","bring":{"link":"activities"},"groups":[{"field":"activities.kind"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}]}`,
 			sql:   `SELECT kind, COUNT(*), SUM(value) FROM (SELECT DISTINCT a.kind, d.id, d.value FROM deals d LEFT JOIN activities a ON a.deal = d.id) GROUP BY kind`},
+		{name: "four summaries with a median over two groups",
+			brief: `{"version":1,"start":"deals","groups":[{"field":"customer.segment"},{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"},{"key":"a","fn":"average","of":"value"},{"key":"m","fn":"median","of":"value"}]}`,
+			sql: `SELECT g, stage, COUNT(*), SUM(value), AVG(value), AVG(CASE WHEN r IN ((c + 1) / 2, (c + 2) / 2) THEN value END) FROM
+			 (SELECT c.segment g, d.stage, d.value, ROW_NUMBER() OVER (PARTITION BY c.segment, d.stage ORDER BY d.value) r, COUNT(d.value) OVER (PARTITION BY c.segment, d.stage) c FROM deals d LEFT JOIN customers c ON c.id = d.customer) GROUP BY 1, 2`},
 		{name: "name contains, sorted by value, first 200", list: true,
 			brief: `{"version":1,"start":"deals","filter":{"field":"name","is":"contains","values":["eider"]},"columns":[{"field":"name"},{"field":"value"}],"order":[{"field":"value","desc":true}],"limit":200}`,
 			sql:   `SELECT name, value FROM deals WHERE name LIKE '%eider%' ORDER BY value DESC, id LIMIT 200`},

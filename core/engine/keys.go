@@ -18,6 +18,8 @@ type dim struct {
 	// Keys from base to base+card−1 are dense; where card is 0 they are not.
 	base int64
 	card int
+	// sure says that no key lies outside of those: they are row numbers, or codes of one dictionary.
+	sure bool
 	key  func(vals []int64)
 	// hidden marks rows whose group the reader may not see; their key is hiddenKey.
 	hidden func(b *batch, out []bool)
@@ -60,7 +62,7 @@ func (r *run) dim(g *brief.BoundGroup, part int, shift int64) (*dim, error) {
 	case v.Kind.Dated():
 		r.dated(d, g.Group.By)
 	case n.dict != nil:
-		d.card = len(n.dict.values)
+		d.card, d.sure = len(n.dict.values), true
 	case v.Kind == schema.YesNo:
 		d.card = 2
 	case v.Kind == schema.Link || v.Kind == schema.ID:
@@ -68,7 +70,7 @@ func (r *run) dim(g *brief.BoundGroup, part int, shift int64) (*dim, error) {
 		if err != nil {
 			return nil, err
 		}
-		d.card = t.N
+		d.card, d.sure = t.N, true
 	default:
 		if written := n.written(); written != nil {
 			d.key = func(vals []int64) {
@@ -131,6 +133,64 @@ type keyer struct {
 	values []map[int64]int32
 	keys   []int64 // of each leaf, one after the other
 	n      int     // leaves
+	// seen says of each place whether it has rows, where leaves are places: see flatten.
+	seen []bool
+}
+
+// maxFlat is how many places there are at most where leaves are places.
+const maxFlat = 1 << 18
+
+// flattens says that so many of the places of the one field have rows that leaves had better be places: then a row's leaf
+// is not looked up, and what workers found is put together place by place.
+func (k *keyer) flattens() bool {
+	return k.seen == nil && k.dense != nil && len(k.dims) == 1 && k.dims[0].sure && k.size <= maxFlat && k.n > manyLeaves && k.n > k.size/16
+}
+
+// flatten makes leaves places, and gives the place that each leaf had.
+func (k *keyer) flatten() []int32 {
+	d, to := k.dims[0], make([]int32, k.n)
+	k.seen = make([]bool, k.size)
+	for leaf, v := range k.keys {
+		to[leaf] = int32(d.place(v))
+		k.seen[to[leaf]] = true
+	}
+	k.n, k.keys, k.dense = k.size, nil, nil
+	return to
+}
+
+// place is where a key of a sure field lies: empties first, what is hidden last.
+func (d *dim) place(v int64) int {
+	switch v {
+	case column.Null:
+		return 0
+	case hiddenKey:
+		return d.card + 1
+	}
+	return int(v-d.base) + 1
+}
+
+// at is the key that lies at a place.
+func (d *dim) at(place int) int64 {
+	switch {
+	case place == 0:
+		return column.Null
+	case place > d.card:
+		return hiddenKey
+	}
+	return d.base + int64(place) - 1
+}
+
+// flat writes the place of each row of a batch, where leaves are places.
+func (k *keyer) flat(vals []int64, out []int32) {
+	d, base, seen := k.dims[0], k.dims[0].base, k.seen
+	for j, v := range vals[:len(out)] {
+		c := uint64(v-base) + 1
+		if c > uint64(d.card) || v == column.Null {
+			c = uint64(d.place(v))
+		}
+		seen[c] = true
+		out[j] = int32(c)
+	}
 }
 
 func newKeyer(dims []*dim) *keyer {
@@ -164,7 +224,9 @@ func (k *keyer) leaves(b *batch, out []int32) {
 		vals[i] = take(&b.pool.ints, b.n)
 		d.values(b, vals[i])
 	}
-	if k.dense == nil || !k.place(vals, out) {
+	if k.seen != nil {
+		k.flat(vals[0], out)
+	} else if k.dense == nil || !k.place(vals, out) {
 		k.chain(vals, out)
 	}
 	for _, v := range vals {
@@ -261,7 +323,15 @@ func (k *keyer) intern(key []int64) int32 {
 	return at
 }
 
-// key is the keys of a leaf, one of each field.
+// most is how many leaves there can be, 0 where that is not known.
+func (k *keyer) most() int {
+	if len(k.dims) != 1 {
+		return 0
+	}
+	return k.size
+}
+
+// key is the keys of a leaf, one of each field, where leaves are no places.
 func (k *keyer) key(leaf int) []int64 { return k.keys[leaf*len(k.dims) : (leaf+1)*len(k.dims)] }
 
 // MaxLeaves is how many groups a result may have.

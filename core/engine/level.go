@@ -81,7 +81,7 @@ func (f *found) take(t *tally, levels []*levelCells, marks []bool, owners []int3
 	}
 	for l, cells := range levels {
 		a := &f.levels[l].adds
-		a.grow(len(cells.leaf))
+		a.grow(len(cells.leaf), 0)
 		f.levels[l].take(t, &f.firsts.levels[l], vals)
 	}
 }
@@ -118,7 +118,7 @@ func (s *levelSums) absorb(a *levelAdds, cells *levelCells, to []int32) {
 	for _, leaf := range cells.leaf {
 		s.leaf = append(s.leaf, to[leaf])
 	}
-	s.adds.grow(len(s.leaf))
+	s.adds.grow(len(s.leaf), 0)
 	for c := range a.adds {
 		s.adds[base+c].merge(&a.adds[c], false)
 	}

@@ -1,12 +1,16 @@
 package engine
 
 import (
+	"context"
 	"math/rand/v2"
 	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
+	"uzzel/core/column"
 	"uzzel/core/exact"
 )
 
@@ -38,4 +42,61 @@ func TestMiddle(t *testing.T) {
 			assert.Equal(t, sorted, slices.Sorted(slices.Values(list)), "no value is lost: %s, %d values", name, n)
 		}
 	}
+}
+
+// Values are put in order by their digits as comparing them would put them, also where they lie far apart or below zero;
+// the median over several ordered lists is that of all their values together.
+func TestOrderedMedians(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		far := rapid.SampledFrom([]int64{3, 1000, 1 << 20, 1 << 40}).Draw(t, "far")
+		shift := rapid.Int64Range(-far, far).Draw(t, "shift")
+		r := rand.New(rand.NewPCG(rapid.Uint64().Draw(t, "seed"), 1))
+		var lists [][]int64
+		var all, room []int64
+		for range rapid.IntRange(1, 5).Draw(t, "lists") {
+			list := make([]int64, rapid.SampledFrom([]int{1, 2, 30, 511, 512, 3000}).Draw(t, "n"))
+			for i := range list {
+				list[i] = shift + r.Int64N(far)
+			}
+			want := slices.Sorted(slices.Values(list))
+			room = order(list, room)
+			require.Equal(t, want, list)
+			lists, all = append(lists, list), append(all, list...)
+		}
+		want := middle(all, 100)
+		require.Zero(t, want.Cmp(middleOf(newGuard(context.Background(), nil), lists, 100)))
+		slices.Sort(all)
+		for _, k := range []int{0, len(all) / 3, len(all) - 1} {
+			require.Equal(t, all[k], place(lists, k))
+		}
+	})
+}
+
+// Noted values come out leaf by leaf, each as often as it was noted, however many blocks and workers there are.
+func TestNotedByLeaf(t *testing.T) {
+	const leaves = 7
+	r := rand.New(rand.NewPCG(1, 2))
+	want := make([][]int64, leaves)
+	var n noted
+	for range 60 {
+		vals, leaf, marks := make([]int64, batchSize), make([]int32, batchSize), make([]bool, batchSize)
+		for i := range vals {
+			vals[i], leaf[i], marks[i] = r.Int64N(900), r.Int32N(leaves-1), r.IntN(3) > 0
+			if r.IntN(10) == 0 {
+				vals[i] = column.Null
+			} else if marks[i] {
+				want[leaf[i]] = append(want[leaf[i]], vals[i])
+			}
+		}
+		n.add(marks, nil, true, vals, leaf)
+	}
+	require.Greater(t, len(n.blocks), 1)
+	o := n.byLeaf(newGuard(context.Background(), nil), leaves)
+	for leaf, list := range want {
+		slices.Sort(list)
+		require.Equal(t, len(list), len(o.of(leaf)))
+		require.True(t, slices.Equal(list, o.of(leaf)), "leaf %d", leaf)
+	}
+	n.release()
+	require.Empty(t, (&noted{}).byLeaf(newGuard(context.Background(), nil), leaves).vals)
 }

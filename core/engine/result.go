@@ -86,6 +86,15 @@ func Run(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Option
 
 // release lets go of what was needed to work the result out, so that a result that is kept holds its cells alone.
 func (r *Result) release() {
+	for _, sides := range [][]*side{r.a.now, r.a.before} {
+		for _, s := range sides {
+			for _, d := range s.data {
+				if d != nil {
+					d.noted.release()
+				}
+			}
+		}
+	}
 	r.a.now, r.a.before, r.a.leaves, r.a.alive, r.a.guard = nil, nil, nil, nil, guard{}
 	r.rows.at, r.rows.find, r.cols.at, r.cols.find = nil, nil, nil, nil
 	r.a.s.leaves, r.a.s.index, r.a.s.single = nil, nil, nil

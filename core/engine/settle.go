@@ -28,7 +28,7 @@ type answer struct {
 // settle takes out what blank and top leave out, in the order of docs/brief.md: (blank) first, then each top,
 // outermost first, rows before across, each judged on what is left.
 func (a *answer) settle() {
-	a.leaves = append([]leafKey{}, a.s.leaves...)
+	a.leaves = a.s.leaves // which nothing else reads any more
 	a.alive = make([]bool, len(a.leaves))
 	noBlank := a.b.Brief.Blank != nil && !*a.b.Brief.Blank
 	for i, k := range a.leaves {
@@ -41,8 +41,14 @@ func (a *answer) settle() {
 		}
 	}
 	for d, g := range a.b.Groups {
-		if g.Group.Top != nil {
-			a.top(d, g.Group.Top)
+		switch top := g.Group.Top; {
+		case top == nil:
+		case a.s.picked:
+			for i, k := range a.leaves {
+				a.alive[i] = a.alive[i] && (k[d] != otherMember || top.Rest != "drop")
+			}
+		default:
+			a.top(d, top)
 		}
 	}
 	if !settlesNothing(a.b) {
@@ -96,7 +102,7 @@ func (s *side) compact(to []int32, n int) {
 			continue
 		}
 		var sums adds
-		sums.grow(n)
+		sums.grow(n, 0)
 		for leaf := range d.adds {
 			sums[to[leaf]].merge(&d.adds[leaf], d.fn == "min")
 		}
@@ -104,6 +110,8 @@ func (s *side) compact(to []int32, n int) {
 		for i, leaf := range d.notes.leaf {
 			d.notes.leaf[i] = to[leaf]
 		}
+		d.noted.move(to)
+		d.ordered = nil
 	}
 	has := make([]bool, n)
 	for _, leaf := range s.seen {
@@ -129,9 +137,16 @@ func (k leafKey) prefix(first, d int) leafKey {
 	return p
 }
 
-// prefixes finds the groups that the fields from first to d make: the one of each leaf that is left, −1 of others.
+// prefixes finds the groups that the fields from first to d make: the one of each leaf that is left, −1 of others. Where
+// each leaf is a group, its keys are the leaves themselves.
 func (a *answer) prefixes(first, d int) (cellOf []int32, keys []leafKey) {
 	cellOf = make([]int32, len(a.leaves))
+	if len(a.s.fields) == 1 && !slices.Contains(a.alive, false) { // each leaf is a group
+		for i := range cellOf {
+			cellOf[i] = int32(i)
+		}
+		return cellOf, a.leaves
+	}
 	cells := map[leafKey]int32{}
 	if d == first {
 		keys = make([]leafKey, 0, len(a.leaves))
@@ -169,13 +184,8 @@ func (a *answer) top(d int, top *brief.Top) {
 		first = a.b.Rows
 	}
 	cellOf, keys := a.prefixes(first, d)
-	by := 0
-	for i, s := range a.b.Summaries {
-		if s.Source.Key == top.By {
-			by = i
-		}
-	}
-	vals := a.evaluate(a.now, cellOf, len(keys)).of(by)
+	smallest := top.From == "smallest"
+	rank := a.rank(judges(a.b, top), cellOf, len(keys), smallest)
 	// Only groups of the current period are judged; those that only the earlier one has are Other's.
 	here := a.present(cellOf, len(keys))
 	siblings := map[leafKey][]int32{}
@@ -200,13 +210,12 @@ func (a *answer) top(d int, top *brief.Top) {
 	}
 	kept := make([]bool, len(keys))
 	f := a.s.fields[d]
-	smallest := top.From == "smallest"
 	compared := 0
 	for _, list := range siblings {
 		for _, n := range best(list, top.N, func(x, y int32) bool {
 			compared++
 			a.every(compared)
-			if c := byValue(vals[x], vals[y], !smallest); c != 0 {
+			if c := rank(x, y); c != 0 {
 				return c < 0
 			}
 			return byLabel(f.at(keys[x][d]), f.at(keys[y][d])) < 0
@@ -225,6 +234,24 @@ func (a *answer) top(d int, top *brief.Top) {
 			a.leaves[i][d] = otherMember
 		}
 	}
+}
+
+// judges is the summary that a top goes by.
+func judges(b *brief.Bound, top *brief.Top) int {
+	return max(0, slices.IndexFunc(b.Summaries, func(s *brief.BoundSummary) bool { return s.Source.Key == top.By }))
+}
+
+// rank compares cells by a summary: −1 where the first comes before the second.
+func (a *answer) rank(by int, cellOf []int32, n int, smallest bool) func(x, y int32) int {
+	s := a.b.Summaries[by]
+	if s.Formula == nil {
+		if d := a.now[s.Part].data[by]; d.compares() != nil {
+			a.takeValues(int64(n), s.At, "so many groups with so many summaries")
+			return d.ranks(d.sums(cellOf, n), smallest)
+		}
+	}
+	vals := a.evaluate(a.now, cellOf, n).of(by)
+	return func(x, y int32) int { return byValue(vals[x], vals[y], !smallest) }
 }
 
 // best gives the first n of a list in the order of less.

@@ -76,6 +76,7 @@ type space struct {
 	leaves []leafKey
 	index  map[leafKey]int32
 	single []int32 // leaves by member plus one, where there is one field
+	picked bool    // the only top has taken its few groups already
 }
 
 func newSpace(b *brief.Bound, snap *column.Snapshot) *space {
@@ -88,19 +89,21 @@ func newSpace(b *brief.Bound, snap *column.Snapshot) *space {
 	return s
 }
 
-func (s *space) leaf(k leafKey) int32 {
-	if len(s.fields) == 1 {
-		if int(k[0]) >= len(s.single) {
-			more := make([]int32, max(len(s.fields[0].keys), 2*len(s.single)))
-			copy(more, s.single)
-			s.single = more
-		}
-		if s.single[k[0]] == 0 {
-			s.leaves = append(s.leaves, k)
-			s.single[k[0]] = int32(len(s.leaves))
-		}
-		return s.single[k[0]] - 1
+// leafOf is the leaf of a member, where there is one field.
+func (s *space) leafOf(m int32) int32 {
+	if int(m) >= len(s.single) {
+		more := make([]int32, max(cap(s.fields[0].keys), 2*len(s.single)))
+		copy(more, s.single)
+		s.single = more
 	}
+	if s.single[m] == 0 {
+		s.leaves = append(s.leaves, leafKey{m})
+		s.single[m] = int32(len(s.leaves))
+	}
+	return s.single[m] - 1
+}
+
+func (s *space) leaf(k leafKey) int32 {
 	n, ok := s.index[k]
 	if !ok {
 		n = int32(len(s.leaves))
@@ -235,6 +238,8 @@ type worker struct {
 	levels  []*levelCells // where a summary adds up on every level
 	rows    int
 	capture *captured
+	adding  bool   // all summaries add up by leaf, and no more is asked for
+	least   []bool // by summary: whether it is the smallest value
 	last    int32
 	records int64
 	err     error
@@ -292,8 +297,9 @@ func (s *space) collect(ctx context.Context, b *brief.Bound, part int, span *per
 	if err != nil {
 		return nil, err
 	}
-	for _, w := range crew {
-		if w != nil {
+	crew = slices.DeleteFunc(crew, func(w *worker) bool { return w == nil })
+	if !s.pick(r.guard, b, crew, dims, tallies, out) {
+		for _, w := range crew {
 			s.absorb(r.guard, w, dims, tallies, out)
 		}
 	}
@@ -382,12 +388,26 @@ func newWorker(g guard, b *brief.Bound, dims []*dim, tallies []*data, levels, ca
 				shared[d.ownerLevel] = f.firsts
 			}
 		}
-		w.found = append(w.found, f)
+		w.found, w.least = append(w.found, f), append(w.least, d.fn == "min")
 	}
 	if capture {
 		w.capture = &captured{}
 	}
+	w.adding = !capture && !levels && !slices.ContainsFunc(tallies, func(d *data) bool { return d.tally.notes })
 	return w
+}
+
+// flatten makes the worker's leaves places, with all that was added up by leaf.
+func (w *worker) flatten() {
+	to := w.keyer.flatten()
+	for _, f := range w.found {
+		var sums adds
+		sums.grow(w.keyer.n, 0)
+		for leaf, place := range to {
+			sums[place] = f.adds[leaf]
+		}
+		f.adds = sums
+	}
 }
 
 func (w *worker) take(b *batch, tallies []*data) {
@@ -395,6 +415,9 @@ func (w *worker) take(b *batch, tallies []*data) {
 		return
 	}
 	leaf := take(&b.pool.rows, b.n)
+	if w.adding && w.keyer.flattens() {
+		w.flatten()
+	}
 	before := w.keyer.n
 	w.keyer.leaves(b, leaf)
 	w.err = w.keyer.tooMany()
@@ -409,7 +432,7 @@ func (w *worker) take(b *batch, tallies []*data) {
 		l.grow(w.keyer, w.rows)
 	}
 	for i, d := range tallies {
-		w.found[i].adds.grow(w.keyer.n)
+		w.found[i].adds.grow(w.keyer.n, w.keyer.most())
 		if d.tally.notes {
 			w.guard.takeBytes(b.n*20, d.sum.At, "“"+d.sum.Source.Key+"”, which keeps each record in mind,")
 		}
@@ -437,6 +460,17 @@ func (s *space) absorb(g guard, w *worker, dims []*dim, tallies []*data, out *si
 	}
 	for i := range to {
 		g.every(i)
+		switch {
+		case w.keyer.seen != nil && !w.keyer.seen[i]:
+			to[i] = -1
+			continue
+		case w.keyer.seen != nil:
+			to[i] = s.leafOf(s.member(0, dims[0].at(i), dims[0].node.dict))
+			continue
+		case len(s.fields) == 1:
+			to[i] = s.leafOf(s.member(0, w.keyer.keys[i], dims[0].node.dict))
+			continue
+		}
 		var k leafKey
 		for d, v := range w.keyer.key(i) {
 			k[d] = s.member(d, v, dims[d].node.dict)
@@ -446,6 +480,9 @@ func (s *space) absorb(g guard, w *worker, dims []*dim, tallies []*data, out *si
 	for i, d := range tallies {
 		f := w.found[i]
 		switch {
+		case d.plain:
+			f.noted.move(to)
+			d.noted.blocks = append(d.noted.blocks, f.noted.blocks...)
 		case d.tally.notes:
 			for _, l := range f.notes.leaf {
 				d.notes.leaf = append(d.notes.leaf, to[l])
@@ -460,14 +497,20 @@ func (s *space) absorb(g guard, w *worker, dims []*dim, tallies []*data, out *si
 				d.levels[l].absorb(&f.levels[l], w.levels[l], to)
 			}
 		default:
-			d.adds.grow(len(s.leaves))
+			d.adds.grow(len(s.leaves), len(s.leaves)+len(s.leaves)/8)
 			for l := range f.adds {
-				d.adds[to[l]].merge(&f.adds[l], d.fn == "min")
+				if to[l] >= 0 {
+					d.adds[to[l]].merge(&f.adds[l], d.fn == "min")
+				}
 			}
 		}
 	}
 	out.records += w.records
-	out.seen = append(out.seen, to...)
+	for _, l := range to {
+		if l >= 0 {
+			out.seen = append(out.seen, l)
+		}
+	}
 	if w.capture != nil {
 		for i, l := range w.capture.leaf {
 			w.capture.leaf[i] = to[l]

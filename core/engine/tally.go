@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"cmp"
 	"math/bits"
 	"slices"
 	"sort"
@@ -28,6 +29,7 @@ type tally struct {
 	once       bool // records can repeat
 	notes      bool // rows are noted, not added up
 	level      bool // rows are added up on every level
+	plain      bool // a median of rows that each bring their own record: values are noted, and put in order (medians.go)
 	// close says that the rows of one record come one after the other.
 	close   bool
 	written func(int64) int64
@@ -74,11 +76,15 @@ func (r *run) tally(s *brief.BoundSummary, settled bool) (*tally, error) {
 	}
 	t.level = t.once && t.close && !t.notes && settled
 	t.notes = t.notes || (t.once && !t.level)
+	t.plain = t.fn == "median" && !t.once
 	return t, nil
 }
 
 // adds are sums and counts by leaf.
 type adds []sum
+
+// manyLeaves is from how many leaves on room is made for as many as there can be.
+const manyLeaves = 4096
 
 // sum is the number of filled records, the 128-bit sum of their values, and the least or the greatest of them.
 type sum struct {
@@ -88,13 +94,19 @@ type sum struct {
 	ext   int64
 }
 
-func (a *adds) grow(n int) {
+// grow makes room for n leaves. most is how many there can be, where that is known: once there are many, room is made
+// for all of them, so that none is moved again.
+func (a *adds) grow(n, most int) {
 	have := len(*a)
 	if n <= have {
 		return
 	}
 	if n > cap(*a) {
-		more := make(adds, have, max(n, 2*have, 64))
+		room := max(n, 2*have, 64)
+		if n > manyLeaves {
+			room = max(room, most)
+		}
+		more := make(adds, have, room)
 		copy(more, *a)
 		*a = more
 	}
@@ -155,6 +167,8 @@ func (t *tally) take(b *batch, leaf []int32, levels []*levelCells, f *found) {
 		defer give(&b.pool.ints, vals)
 	}
 	switch {
+	case t.plain:
+		f.noted.add(marks, owners, t.sure, vals, leaf)
 	case t.notes:
 		t.note(marks, owners, vals, leaf, &f.notes)
 	case t.level:
@@ -317,6 +331,7 @@ type Value struct {
 type found struct {
 	adds   adds
 	notes  notes
+	noted  noted
 	levels []levelAdds
 	// firsts are the rows that levels take from a batch. Summaries over the same records share them, and the first of
 	// these summaries, which leads, picks them out.
@@ -327,9 +342,11 @@ type found struct {
 // data is what the scan of one side found for one summary.
 type data struct {
 	*tally
-	adds   adds
-	notes  notes
-	levels []levelSums
+	adds    adds
+	notes   notes
+	noted   noted
+	ordered *ordered // the noted values, once a cell asked for them
+	levels  []levelSums
 }
 
 // cells works the summary out for the cells of one level: cellOf says for each leaf which cell it belongs to, −1 for
@@ -338,7 +355,7 @@ type data struct {
 func (d *data) cells(g guard, cellOf []int32, n, level int) ([]Value, int64) {
 	if d.level {
 		sums := adds{}
-		sums.grow(n)
+		sums.grow(n, 0)
 		counted := int64(0)
 		if level < len(d.levels) {
 			l := &d.levels[level]
@@ -351,17 +368,84 @@ func (d *data) cells(g guard, cellOf []int32, n, level int) ([]Value, int64) {
 		}
 		return d.values(sums), counted
 	}
+	if d.plain {
+		return d.medians(g, cellOf, n)
+	}
 	if !d.tally.notes {
-		sums := adds{}
-		sums.grow(n)
-		for leaf, cell := range cellOf[:min(len(cellOf), len(d.adds))] {
-			if cell >= 0 {
-				sums[cell].merge(&d.adds[leaf], d.fn == "min")
-			}
-		}
-		return d.values(sums), 0
+		return d.values(d.sums(cellOf, n)), 0
 	}
 	return d.eachOnce(g, cellOf, n)
+}
+
+// sums adds what was added up by leaf up by cell. Where each leaf is a cell of its own, in order, it is what it was.
+func (d *data) sums(cellOf []int32, n int) adds {
+	if n == len(cellOf) && n == len(d.adds) && inOrder(cellOf) {
+		return d.adds
+	}
+	sums := adds{}
+	sums.grow(n, 0)
+	for leaf, cell := range cellOf[:min(len(cellOf), len(d.adds))] {
+		if cell >= 0 {
+			sums[cell].merge(&d.adds[leaf], d.fn == "min")
+		}
+	}
+	return sums
+}
+
+// inOrder says whether each of a list's places holds itself.
+func inOrder(list []int32) bool {
+	for i, v := range list {
+		if v != int32(i) {
+			return false
+		}
+	}
+	return true
+}
+
+// compares says how sums compare as the values do that are worked out of them: −1 where the first is smaller. It is nil
+// for summaries of which that is not so.
+func (t *tally) compares() func(x, y *sum) int {
+	if t.notes || t.level {
+		return nil
+	}
+	switch t.fn {
+	case "count", "filled":
+		return func(x, y *sum) int { return cmp.Compare(x.count, y.count) }
+	case "sum":
+		return func(x, y *sum) int {
+			if c := cmp.Compare(x.hi, y.hi); c != 0 {
+				return c
+			}
+			return cmp.Compare(x.lo, y.lo)
+		}
+	case "min", "max":
+		return func(x, y *sum) int { return cmp.Compare(x.ext, y.ext) }
+	}
+	return nil
+}
+
+// ranks orders cells by their sums: −1 where the first comes before the second, the largest first, the smallest first
+// where least is set; those without a value come last. It is nil where compares is.
+func (t *tally) ranks(sums adds, least bool) func(x, y int32) int {
+	compare, counts := t.compares(), t.fn == "count" || t.fn == "filled"
+	if compare == nil {
+		return nil
+	}
+	return func(i, j int32) int {
+		x, y := &sums[i], &sums[j]
+		switch c := compare(x, y); {
+		case !counts && x.count == 0 && y.count == 0:
+			return 0
+		case !counts && x.count == 0:
+			return 1
+		case !counts && y.count == 0:
+			return -1
+		case least:
+			return c
+		default:
+			return -c
+		}
+	}
 }
 
 // eachOnce goes over the noted rows and takes each record once in each cell.
@@ -371,7 +455,7 @@ func (d *data) eachOnce(g guard, cellOf []int32, n int) ([]Value, int64) {
 		last[i] = column.Null
 	}
 	sums := adds{}
-	sums.grow(n)
+	sums.grow(n, 0)
 	var lists [][]int64
 	if d.fn == "median" {
 		lists = d.room(cellOf, n)
