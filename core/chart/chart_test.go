@@ -94,6 +94,23 @@ func TestTicks(t *testing.T) {
 	require.NotEmpty(t, empty.Ticks)
 }
 
+// An axis of records has no half ones on it, however few they are.
+func TestTicksOfCountsAreWhole(t *testing.T) {
+	for n := range 45 {
+		var many deals
+		for range n + 1 {
+			many = append(many, []string{"Enquiry", "", "1"})
+		}
+		labels := map[string]bool{}
+		for _, k := range draw(t, many, `{"version":1,"start":"deals","groups":[{"field":"stage"}],"chart":{"kind":"column"}}`).Ticks {
+			require.Equal(t, math.Round(k.Value), k.Value, "%d records", n+1)
+			require.False(t, labels[k.Label])
+			labels[k.Label] = true
+		}
+		require.LessOrEqual(t, len(labels), 8)
+	}
+}
+
 // A series keeps its colour when others come and go; more than eight are cut, and that is said.
 func TestSeries(t *testing.T) {
 	const text = `{"version":1,"start":"deals","groups":[{"field":"stage"}],"across":[{"field":"source"}],"chart":{"kind":"column"}}`

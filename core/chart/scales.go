@@ -81,6 +81,12 @@ func (d *drawer) toHundred() {
 	}
 }
 
+// counts says whether a summary's values are shown as whole numbers of records or values.
+func (d *drawer) counts(sum int) bool {
+	fn := d.r.Bound.Summaries[sum].Source.Fn
+	return !d.asShare(sum) && d.c.Measure != "share" && (fn == "count" || fn == "filled" || fn == "distinct")
+}
+
 // ticks cuts a value axis, which starts at zero, into round steps.
 func (d *drawer) ticks(series []Series, stacked bool, sum int) []Tick {
 	low, high := 0.0, 0.0
@@ -102,8 +108,12 @@ func (d *drawer) ticks(series []Series, stacked bool, sum int) []Tick {
 		high = low + 1
 	}
 	step := math.Pow(10, math.Floor(math.Log10((high-low)/4)))
+	whole := d.counts(sum) // half a record is none
+	if whole {
+		step = math.Max(1, step)
+	}
 	for _, m := range []float64{1, 2, 2.5, 5, 10} {
-		if (high-low)/(step*m) <= 5 {
+		if (high-low)/(step*m) <= 5 && (!whole || step*m == math.Round(step*m)) {
 			step *= m
 			break
 		}

@@ -16,11 +16,11 @@ type Admin struct {
 	store    *store.Store
 	feed     *feed.Hub
 	settings *inforce.Settings
-	sees     *inforce.Value[answers.Sees]
+	in       answers.InForce
 	mu       sync.Mutex // held while a preference is read, changed and kept
 }
 
-// New keeps settings in a store; feed is told of what changes for everyone.
-func New(s *store.Store, f *feed.Hub, settings *inforce.Settings, sees *inforce.Value[answers.Sees]) *Admin {
-	return &Admin{store: s, feed: f, settings: settings, sees: sees}
+// New keeps settings in a store; in is what is in force, feed is told of what changes for everyone.
+func New(s *store.Store, f *feed.Hub, settings *inforce.Settings, in answers.InForce) *Admin {
+	return &Admin{store: s, feed: f, settings: settings, in: in}
 }

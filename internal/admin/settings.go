@@ -2,11 +2,13 @@ package admin
 
 import (
 	"context"
+	"encoding/json"
 
 	"uzzel/core/engine"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
+	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
 
@@ -32,7 +34,24 @@ func (a *Admin) SetSees(ctx context.Context, v *answers.View, typ string, how en
 	if err := a.store.SetSees(ctx, typ, string(how), version); err != nil {
 		return fault.FromStore(err, "setting")
 	}
-	a.settings.Changed(ctx, a.sees)
+	a.settings.Changed(ctx, a.in.Sees)
+	a.feed.Tell(feed.Event{Kind: feed.Records})
+	return nil
+}
+
+// SetPolicy sets what people of a role may do; version is the one that was read.
+func (a *Admin) SetPolicy(ctx context.Context, v *answers.View, p people.Policy, version int) error {
+	if !v.Who.Administers() {
+		return fault.New(fault.Forbidden, "", "Only administrators say what readers may do.")
+	}
+	text, err := json.Marshal(p)
+	if err != nil {
+		return err
+	}
+	if err := a.store.SetPreference(ctx, people.PolicySetting, string(text), version); err != nil {
+		return fault.FromStore(err, "setting")
+	}
+	a.settings.Changed(ctx, a.in.Policy)
 	a.feed.Tell(feed.Event{Kind: feed.Records})
 	return nil
 }

@@ -47,9 +47,10 @@ func ReadSees(ctx context.Context, s *store.Store) (*Sees, error) {
 
 // InForce are the settings that answers depend on.
 type InForce struct {
-	Sees  *inforce.Value[Sees]
-	Looks *inforce.Value[styles.Looks]
-	Aims  *inforce.Value[aims.Set]
+	Sees   *inforce.Value[Sees]
+	Looks  *inforce.Value[styles.Looks]
+	Aims   *inforce.Value[aims.Set]
+	Policy *inforce.Value[people.Policy]
 }
 
 // Answers answers everyone who is signed in.
@@ -77,13 +78,14 @@ func New(s *store.Store, today func() int32, log *slog.Logger, in InForce) *Answ
 // View is what one person sees at one moment: the records, who asks, which of them the person may see, how charts look,
 // what is aimed at, and the day. It is taken once for a request.
 type View struct {
-	Who   people.Person
-	Snap  *column.Snapshot
-	Day   int32
-	Sight *engine.Sight
-	Sees  Sees
-	Looks *styles.Looks
-	Aims  *aims.Set
+	Who    people.Person
+	Snap   *column.Snapshot
+	Day    int32
+	Sight  *engine.Sight
+	Sees   Sees
+	Looks  *styles.Looks
+	Aims   *aims.Set
+	Policy *people.Policy
 
 	a    *Answers
 	sees *Sees // as it was read: what answers are kept by
@@ -91,7 +93,7 @@ type View struct {
 
 // View takes the view of a person.
 func (a *Answers) View(who people.Person) *View {
-	v := &View{Who: who, Snap: a.store.Snapshot(), Day: a.today(), sees: a.in.Sees.Now(), Looks: a.in.Looks.Now(), Aims: a.in.Aims.Now(), a: a}
+	v := &View{Who: who, Snap: a.store.Snapshot(), Day: a.today(), sees: a.in.Sees.Now(), Looks: a.in.Looks.Now(), Aims: a.in.Aims.Now(), Policy: a.in.Policy.Now(), a: a}
 	v.Sees = *v.sees
 	if a.latest.Swap(v.Snap) != v.Snap {
 		a.memo.Forget() // what is kept is of older records
@@ -102,6 +104,10 @@ func (a *Answers) View(who people.Person) *View {
 
 // Now is the person's view of what there is by now: for what is asked after something was changed.
 func (v *View) Now() *View { return v.a.View(v.Who) }
+
+// MayKeep says whether the person may keep reports: composers and administrators, and readers, of their own, where the
+// organisation lets them.
+func (v *View) MayKeep() bool { return v.Who.MayCompose() || v.Policy.ReadersKeep }
 
 // sights keeps what people see of the records as they are now, so that it is looked up once.
 type sights struct {

@@ -29,6 +29,7 @@ type BoardBody struct {
 	Folder    int64         `json:"folder"`
 	Owner     string        `json:"owner"`
 	MayChange bool          `json:"mayChange"`
+	MayShare  bool          `json:"mayShare" doc:"Whether one may share it by itself"`
 	Version   int           `json:"version"`
 	Panels    []PanelBody   `json:"panels"`
 	Filters   board.Filters `json:"filters" doc:"What its panels are narrowed to when it opens"`
@@ -60,7 +61,7 @@ func closedBodies(list []library.Closed) []ClosedBody {
 }
 
 func boardBody(b library.Board) BoardBody {
-	body := BoardBody{ID: b.ID, Title: b.Title, Folder: b.Folder, Owner: b.OwnerName, MayChange: b.MayChange, Version: b.Version, Panels: []PanelBody{}}
+	body := BoardBody{ID: b.ID, Title: b.Title, Folder: b.Folder, Owner: b.OwnerName, MayChange: b.MayChange, MayShare: b.MayShare, Version: b.Version, Panels: []PanelBody{}}
 	if b.Filters != "" {
 		_ = json.Unmarshal([]byte(b.Filters), &body.Filters) // checked when it was kept
 	}

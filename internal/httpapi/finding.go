@@ -33,6 +33,7 @@ type FoundBody struct {
 	Opened      int64     `json:"opened"`
 	Favourite   bool      `json:"favourite"`
 	MayChange   bool      `json:"mayChange"`
+	MayShare    bool      `json:"mayShare"`
 	Panels      int       `json:"panels"`
 	Boards      []UseBody `json:"boards"`
 	Deleted     int64     `json:"deleted"`
@@ -86,7 +87,7 @@ func (a *api) finding(g huma.API) {
 		list, said, err := a.app.Library.Find(ctx, view(ctx), library.Find(*in))
 		body := FoundList{said, []FoundBody{}}
 		for _, f := range list {
-			body.Items = append(body.Items, FoundBody{f.Kind, f.Item.Item, f.Title, f.Description, f.FolderID, f.Folder, f.Private, f.Owner, f.Start, f.Text, f.Changed, f.Opened, f.Favourite, f.MayChange,
+			body.Items = append(body.Items, FoundBody{f.Kind, f.Item.Item, f.Title, f.Description, f.FolderID, f.Folder, f.Private, f.Owner, f.Start, f.Text, f.Changed, f.Opened, f.Favourite, f.MayChange, f.MayShare,
 				f.Panels, usesBody(f.Boards), f.Deleted, f.DeletedBy})
 		}
 		return &out[FoundList]{body}, a.fail(ctx, err)

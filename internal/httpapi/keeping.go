@@ -12,7 +12,7 @@ import (
 	"uzzel/internal/store"
 )
 
-// AccessBody is whom a folder lets open it.
+// AccessBody is whom a folder, or a single report or dashboard, is open to.
 type AccessBody struct {
 	Kind      string `json:"kind" enum:"everyone,team,person"`
 	Subject   int64  `json:"subject" doc:"The team or person, 0 for everyone"`
@@ -41,6 +41,7 @@ type ReportBody struct {
 	OwnerID     int64          `json:"ownerId"`
 	Team        bool           `json:"team" doc:"Whether it is a team's"`
 	MayChange   bool           `json:"mayChange"`
+	MayShare    bool           `json:"mayShare" doc:"Whether one may share it by itself"`
 	Version     int            `json:"version"`
 	Changed     int64          `json:"changed" doc:"When it was changed last, seconds since 1970"`
 	Brief       Brief          `json:"brief"`
@@ -88,26 +89,37 @@ func (f folderIn) folder(id int64) store.Folder {
 	if f.Parent != 0 {
 		out.Parent = &f.Parent
 	}
-	for _, a := range f.Access {
-		out.Access = append(out.Access, store.Access{Kind: a.Kind, Subject: a.Subject, MayChange: a.MayChange})
+	out.Access = accessesOf(f.Access)
+	return out
+}
+
+func accessesOf(list []AccessBody) []store.Access {
+	var out []store.Access
+	for _, a := range list {
+		out = append(out, store.Access{Kind: a.Kind, Subject: a.Subject, MayChange: a.MayChange})
+	}
+	return out
+}
+
+func accessBodies(list []store.Access) []AccessBody {
+	out := []AccessBody{}
+	for _, a := range list {
+		out = append(out, AccessBody{a.Kind, a.Subject, a.MayChange})
 	}
 	return out
 }
 
 func folderBody(f library.Folder) FolderBody {
-	body := FolderBody{ID: f.ID, Name: f.Name, Private: f.Owner != nil, MayChange: f.MayChange, MayManage: f.MayManage, Access: []AccessBody{}, Version: f.Version}
+	body := FolderBody{ID: f.ID, Name: f.Name, Private: f.Owner != nil, MayChange: f.MayChange, MayManage: f.MayManage, Access: accessBodies(f.Access), Version: f.Version}
 	if f.Parent != nil {
 		body.Parent = *f.Parent
-	}
-	for _, a := range f.Access {
-		body.Access = append(body.Access, AccessBody{a.Kind, a.Subject, a.MayChange})
 	}
 	return body
 }
 
 func reportBody(v *answers.View, r library.Report) ReportBody {
 	b := public(r.Brief, r.Reading())
-	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.Team, r.MayChange, r.Version, r.Changed, b, say(v, b),
+	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.Team, r.MayChange, library.MayShare(v, r.Owner), r.Version, r.Changed, b, say(v, b),
 		r.NoDownload, append([]brief.Column{}, r.Shown...), r.ShownFixed}
 }
 

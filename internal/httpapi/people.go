@@ -42,6 +42,7 @@ type Me struct {
 	Team         string `json:"team"`
 	Role         string `json:"role" enum:"administrator,composer,reader"`
 	MayCompose   bool   `json:"mayCompose"`
+	MayKeep      bool   `json:"mayKeep" doc:"Whether one may keep reports, if only of one's own"`
 	Organisation string `json:"organisation"`
 	Today        string `json:"today" doc:"The day that questions are answered on, 2026-05-14"`
 	Demo         bool   `json:"demo"`
@@ -122,7 +123,7 @@ func (a *api) people(open, signed huma.API) {
 		p := who(ctx)
 		name, err := a.app.Organisation(ctx)
 		day := view(ctx).Day
-		return &out[Me]{Me{p.ID, p.Name, p.Team, p.Role, p.MayCompose(), name, period.FormatDay(day), a.cfg.Demo != ""}}, a.fail(ctx, err)
+		return &out[Me]{Me{p.ID, p.Name, p.Team, p.Role, p.MayCompose(), view(ctx).MayKeep(), name, period.FormatDay(day), a.cfg.Demo != ""}}, a.fail(ctx, err)
 	})
 	huma.Register(signed, op(http.MethodGet, "/api/schema", "schema", "Record types, fields and periods"), func(ctx context.Context, _ *none) (*out[SchemaBody], error) {
 		return &out[SchemaBody]{schemaBody(view(ctx))}, nil

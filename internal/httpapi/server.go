@@ -335,6 +335,8 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.settings(signed)
 	a.targets(signed)
 	a.homes(signed)
+	a.policy(signed)
+	a.shares(signed)
 	return doc
 }
 

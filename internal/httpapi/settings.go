@@ -9,6 +9,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/engine"
+	"uzzel/internal/people"
 )
 
 // SeesBody is which records of a type people may see.
@@ -76,5 +77,21 @@ func (a *api) homes(g huma.API) {
 		}
 	}) (*struct{}, error) {
 		return nil, a.fail(ctx, a.app.Admin.SetHome(ctx, view(ctx), in.Team, in.Body.Board, in.Body.Version))
+	})
+}
+
+// PolicyBody is what people of a role may do that the organisation decides itself.
+type PolicyBody struct {
+	ReadersKeep bool `json:"readersKeep" doc:"Whether readers may keep reports of their own"`
+	Version     int  `json:"version,omitempty" doc:"The one that was read"`
+}
+
+func (a *api) policy(g huma.API) {
+	huma.Register(g, op(http.MethodGet, "/api/settings/people", "people-policy", "What readers may do"), func(ctx context.Context, _ *none) (*out[PolicyBody], error) {
+		p := view(ctx).Policy
+		return &out[PolicyBody]{PolicyBody{p.ReadersKeep, p.Version}}, nil
+	})
+	huma.Register(g, op(http.MethodPut, "/api/settings/people", "set-people-policy", "Say what readers may do"), func(ctx context.Context, in *struct{ Body PolicyBody }) (*struct{}, error) {
+		return nil, a.fail(ctx, a.app.Admin.SetPolicy(ctx, view(ctx), people.Policy{ReadersKeep: in.Body.ReadersKeep}, in.Body.Version))
 	})
 }

@@ -37,6 +37,14 @@ func (a *api) styles(g huma.API) {
 	}) (*struct{}, error) {
 		return nil, a.fail(ctx, a.app.Styles.SetHouse(ctx, who(ctx), in.Body.Style, in.Body.Version))
 	})
+	huma.Register(g, lenient(op(http.MethodPost, "/api/settings/style/preview", "preview-style", "Charts as a house style would have them")), func(ctx context.Context, in *struct {
+		Body struct {
+			Style chart.Style `json:"style"`
+		}
+	}) (*out[[]*chart.Drawing], error) {
+		list, err := view(ctx).Preview(ctx, in.Body.Style)
+		return &out[[]*chart.Drawing]{list}, a.fail(ctx, err)
+	})
 	huma.Register(g, op(http.MethodPost, "/api/settings/palette", "check-palette", "What is wrong with a palette for some readers"), func(_ context.Context, in *struct {
 		Body struct {
 			Palette []string `json:"palette" maxItems:"12"`

@@ -17,17 +17,17 @@ import (
 type Board struct {
 	store.Board
 	MayChange bool
+	MayShare  bool
 	OwnerName string
 }
 
-func openBoard(v *answers.View, b store.Board, in folders) Board {
-	f := in[b.Folder] // none where the owner may no longer open it
-	return Board{b, mayChange(v, b.Owner, f), people.Name(v.Snap, b.Owner)}
+func openBoard(v *answers.View, b store.Board, in reach) Board {
+	return Board{b, v.Who.MayCompose() && in.mayChange(v, store.Item{Kind: store.KindBoard, Item: b.ID}, b.Owner, b.Folder), MayShare(v, b.Owner), people.Name(v.Snap, b.Owner)}
 }
 
 // Boards lists the boards that a person may open: those that the person has put in order, then the others by title.
 func (lib *Library) Boards(ctx context.Context, v *answers.View) ([]Board, error) {
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	if err != nil {
 		return nil, err
 	}
@@ -60,7 +60,7 @@ func (lib *Library) Board(ctx context.Context, v *answers.View, id int64) (Board
 	if err != nil {
 		return Board{}, fault.FromStore(err, "dashboard")
 	}
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	return openBoard(v, b, in), err
 }
 

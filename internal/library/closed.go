@@ -36,11 +36,11 @@ func (lib *Library) ClosedReports(ctx context.Context, v *answers.View, board in
 	if err != nil {
 		return nil, err
 	}
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	home := in[b.Folder]
+	home := in.folders[b.Folder]
 	if home == nil {
 		return []Closed{}, nil
 	}
@@ -116,7 +116,7 @@ func (lib *Library) ClosedAt(ctx context.Context, v *answers.View, report int64)
 	if err != nil {
 		return nil, err
 	}
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	if err != nil {
 		return nil, err
 	}
@@ -136,7 +136,7 @@ func (lib *Library) ClosedAt(ctx context.Context, v *answers.View, report int64)
 			if err != nil {
 				return nil, err
 			}
-			if home = in[b.Folder]; home == nil {
+			if home = in.folders[b.Folder]; home == nil {
 				continue // who may come there is not theirs to know
 			}
 		}
@@ -158,7 +158,7 @@ func (lib *Library) ClosedAt(ctx context.Context, v *answers.View, report int64)
 
 // openTo is a folder that a person may move a report to and that all of some people may open: the one where it stands, or
 // else the first of those by name; nil for none.
-func (lib *Library) openTo(ctx context.Context, v *answers.View, r *Report, in folders, home *store.Folder, readers []people.Person) *store.Folder {
+func (lib *Library) openTo(ctx context.Context, v *answers.View, r *Report, in reach, home *store.Folder, readers []people.Person) *store.Folder {
 	if !r.MayChange {
 		return nil
 	}
@@ -170,7 +170,7 @@ func (lib *Library) openTo(ctx context.Context, v *answers.View, r *Report, in f
 		return home
 	}
 	var best *store.Folder
-	for _, f := range in {
+	for _, f := range in.folders {
 		if fits(f) && (best == nil || f.Name < best.Name) {
 			best = f
 		}

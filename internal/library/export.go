@@ -38,8 +38,10 @@ func (lib *Library) mayTake(ctx context.Context, v *answers.View, report int64, 
 	switch {
 	case err != nil:
 		return "", nil, err
-	case r.MayChange:
+	case r.MayChange && sameQuestion(b, r.whole):
 		return r.Title, b, nil
+	case r.MayChange:
+		return r.Title, b, lib.notKeptIn(ctx, v, b)
 	case r.NoDownload:
 		return "", nil, fault.New(fault.Forbidden, "", "%s does not let “%s” be downloaded. It can be read here and printed.", r.OwnerName, r.Title)
 	}

@@ -46,6 +46,7 @@ type Found struct {
 	Opened      int64 // 0 for never
 	Favourite   bool
 	MayChange   bool
+	MayShare    bool // by itself
 	Panels      int
 	Boards      []Use // that a report stands on and the person may open
 	Deleted     int64
@@ -58,7 +59,7 @@ type Found struct {
 
 // Find finds reports, boards and folders, and says in words what it looked for.
 func (lib *Library) Find(ctx context.Context, v *answers.View, f Find) (list []Found, said string, err error) {
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	if err != nil {
 		return nil, "", err
 	}
@@ -113,13 +114,13 @@ func (x *Found) within(s period.Span, cal *period.Calendar) bool {
 	return (!s.HasFrom || day >= s.From) && (!s.HasTo || day <= s.To)
 }
 
-func (x *Found) fits(v *answers.View, f Find, in folders) bool {
+func (x *Found) fits(v *answers.View, f Find, in reach) bool {
 	onBoard := f.Board == "none" && len(x.Boards) == 0 && x.Kind == store.KindReport
 	for _, b := range x.Boards {
 		onBoard = onBoard || (!b.Pages && strconv.FormatInt(b.Board, 10) == f.Board)
 	}
 	ours := false
-	if folder := in[x.FolderID]; folder != nil {
+	if folder := in.folders[x.FolderID]; folder != nil {
 		for _, a := range folder.Access {
 			ours = ours || (a.Kind == store.ForTeam && a.Subject == v.Who.TeamID && v.Who.TeamID != 0)
 		}
@@ -142,7 +143,7 @@ func (x *Found) fits(v *answers.View, f Find, in folders) bool {
 }
 
 // everything lists all that a person may open, or what was deleted of it.
-func (lib *Library) everything(ctx context.Context, v *answers.View, in folders, deleted bool) ([]Found, error) {
+func (lib *Library) everything(ctx context.Context, v *answers.View, in reach, deleted bool) ([]Found, error) {
 	viewer := v.Who.Viewer()
 	reports, boards := lib.store.Reports, lib.store.Boards
 	if deleted {
@@ -186,9 +187,10 @@ func (lib *Library) everything(ctx context.Context, v *answers.View, in folders,
 	var list []Found
 	add := func(x Found, more string) {
 		x.Favourite, x.Opened = favourites[x.Item], opened[x.Item]
-		if f := in[x.FolderID]; f != nil {
+		if f := in.folders[x.FolderID]; f != nil {
 			x.Folder, x.Private = f.Name, f.Owner != nil
 		}
+		x.MayShare = x.Kind != store.KindFolder && MayShare(v, x.owner)
 		x.ownerTeam = people.TeamOf(v.Snap, x.owner)
 		x.search = column.Fold(x.Title + "\n" + x.Description + "\n" + x.Text + "\n" + x.Folder + "\n" + x.Owner + "\n" + more)
 		list = append(list, x)
@@ -210,7 +212,7 @@ func (lib *Library) everything(ctx context.Context, v *answers.View, in folders,
 		}
 		add(x, "")
 	}
-	for id, f := range in {
+	for id, f := range in.folders {
 		if deleted {
 			break
 		}
@@ -283,7 +285,7 @@ func tradeWords(text string) []string {
 	return list
 }
 
-func sayFind(v *answers.View, f Find, in folders) string {
+func sayFind(v *answers.View, f Find, in reach) string {
 	said := map[string]string{"": "Reports, dashboards and folders", store.KindReport: "Reports", store.KindBoard: "Dashboards", store.KindFolder: "Folders"}[f.Kind]
 	switch f.Whose {
 	case "":
@@ -304,7 +306,7 @@ func sayFind(v *answers.View, f Find, in folders) string {
 	add(f.Opened, "opened lately")
 	add(f.For == "me", "kept for me alone")
 	add(f.For == "team", "kept for my team")
-	if folder := in[f.Folder]; folder != nil {
+	if folder := in.folders[f.Folder]; folder != nil {
 		add(true, "in “"+folder.Name+"”")
 	}
 	add(f.Board == "none", "on no dashboard")
@@ -345,8 +347,8 @@ func (lib *Library) mayOpen(ctx context.Context, v *answers.View, i store.Item) 
 		_, err := lib.Board(ctx, v, i.Item)
 		return err
 	case store.KindFolder:
-		in, err := lib.folders(ctx, v)
-		if err == nil && in[i.Item] == nil {
+		in, err := lib.reach(ctx, v)
+		if err == nil && in.folders[i.Item] == nil {
 			err = fault.FromStore(store.ErrNotFound, "folder")
 		}
 		return err

@@ -13,15 +13,38 @@ import (
 	"uzzel/internal/store"
 )
 
-// folders are those that a person may open, by id.
-type folders map[int64]*store.Folder
+// reach is what a person may open: folders by id, and what is shared with the person by itself, with whether it may be
+// changed.
+type reach struct {
+	folders map[int64]*store.Folder
+	shared  map[store.Item]bool
+}
 
-func (lib *Library) folders(ctx context.Context, v *answers.View) (folders, error) {
-	list, err := lib.store.Folders(ctx, v.Who.Viewer())
-	in := folders{}
-	for i := range list {
-		in[list[i].ID] = &list[i]
+// opens says whether a person reaches something of an owner's that lies in a folder.
+func (r reach) opens(v *answers.View, i store.Item, owner, folder int64) bool {
+	_, shared := r.shared[i]
+	return shared || owner == v.Who.ID || r.folders[folder] != nil
+}
+
+// mayChange says whether a person may change something of an owner's that lies in a folder.
+func (r reach) mayChange(v *answers.View, i store.Item, owner, folder int64) bool {
+	if owner == v.Who.ID {
+		return v.MayKeep()
 	}
+	f := r.folders[folder] // none where the person may not open it
+	return v.Who.MayCompose() && (v.Who.Administers() || r.shared[i] || (f != nil && f.MayChange(v.Who.Viewer())))
+}
+
+func (lib *Library) reach(ctx context.Context, v *answers.View) (in reach, err error) {
+	list, err := lib.store.Folders(ctx, v.Who.Viewer())
+	if err != nil {
+		return in, err
+	}
+	in.folders = map[int64]*store.Folder{}
+	for i := range list {
+		in.folders[list[i].ID] = &list[i]
+	}
+	in.shared, err = lib.store.SharedWith(ctx, v.Who.Viewer())
 	return in, err
 }
 
@@ -57,12 +80,12 @@ func (lib *Library) KeepFolder(ctx context.Context, v *answers.View, f store.Fol
 	if f.Name, err = naming.Title(f.Name, "/name"); err != nil {
 		return f, err
 	}
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	if err != nil {
 		return f, err
 	}
 	if f.Parent != nil {
-		up := in[*f.Parent]
+		up := in.folders[*f.Parent]
 		switch {
 		case up == nil || up.Owner != nil:
 			return f, fault.New(fault.Invalid, "/parent", "Choose a shared folder for it to stand in.")
@@ -72,23 +95,14 @@ func (lib *Library) KeepFolder(ctx context.Context, v *answers.View, f store.Fol
 			return f, fault.New(fault.Forbidden, "", "You may not change what lies in “%s”.", up.Name)
 		}
 	}
-	for i, a := range f.Access {
-		switch a.Kind {
-		case store.ForEveryone:
-			f.Access[i].Subject = 0
-		case store.ForTeam, store.ForPerson:
-			if people.SubjectName(v.Snap, a) == "" {
-				return f, fault.New(fault.Invalid, "/access", "There is no such team or person.")
-			}
-		default:
-			return f, fault.New(fault.Invalid, "/access", "Access is for everyone, a team or a person.")
-		}
+	if f.Access, err = checkAccess(v, f.Access); err != nil {
+		return f, err
 	}
 	if f.ID == 0 {
 		f.Keeper = &v.Who.ID
 		err = lib.store.AddFolder(ctx, &f)
 	} else {
-		was := in[f.ID]
+		was := in.folders[f.ID]
 		switch {
 		case was == nil || was.Owner != nil:
 			return f, fault.FromStore(store.ErrNotFound, "folder")
@@ -118,11 +132,11 @@ func keepers(v *answers.View, f *store.Folder) string {
 
 // RemoveFolder takes away a shared folder in which nothing lies.
 func (lib *Library) RemoveFolder(ctx context.Context, v *answers.View, id int64) error {
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	if err != nil {
 		return err
 	}
-	f := in[id]
+	f := in.folders[id]
 	switch {
 	case f == nil || f.Owner != nil:
 		return fault.FromStore(store.ErrNotFound, "folder")
@@ -141,16 +155,18 @@ func (lib *Library) RemoveFolder(ctx context.Context, v *answers.View, id int64)
 // checkFolder says whether a person may put something of an owner's into a folder. Into a private folder only its owner
 // puts things, and only what is the owner's: nobody takes others' work away so.
 func (lib *Library) checkFolder(ctx context.Context, v *answers.View, id, owner int64) error {
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	if err != nil {
 		return err
 	}
-	f := in[id]
+	f := in.folders[id]
 	switch {
 	case f == nil:
 		return fault.New(fault.Invalid, "/folder", "Choose a folder to keep it in.")
 	case !f.MayChange(v.Who.Viewer()):
 		return fault.New(fault.Forbidden, "/folder", "You may open “%s”, but not put anything into it.", f.Name)
+	case f.Owner == nil && !v.Who.MayCompose():
+		return fault.New(fault.Forbidden, "/folder", "You keep reports of your own, in your private folder. Ask a composer to put one into “%s”.", f.Name)
 	case f.Owner != nil && *f.Owner != owner:
 		return fault.New(fault.Forbidden, "/folder", "This is %s’s: it stays where its readers find it. Keep a copy in your private folder instead.", people.Name(v.Snap, owner))
 	}

@@ -138,7 +138,7 @@ func (lib *Library) Drafts(ctx context.Context, v *answers.View) ([]Draft, error
 
 // KeepDraft keeps what is being composed. It need not be right yet, only a brief.
 func (lib *Library) KeepDraft(ctx context.Context, v *answers.View, draft store.Draft, b *brief.Brief) (Draft, error) {
-	if !v.Who.MayCompose() {
+	if !v.MayKeep() {
 		return Draft{}, fault.New(fault.Forbidden, "", "Only composers and administrators keep drafts.")
 	}
 	out := Draft{Brief: brief.ForOwner(b)}

@@ -6,7 +6,6 @@ import (
 	"context"
 	"log/slog"
 
-	"uzzel/internal/answers"
 	"uzzel/internal/feed"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
@@ -37,7 +36,17 @@ func (lib *Library) tellOf(ctx context.Context, kind string, id, owner int64, in
 	for i := range list {
 		e.In = append(e.In, &list[i])
 	}
+	if e.Shared, _, err = lib.store.Shares(ctx, store.Item{Kind: kind, Item: id}); err != nil {
+		lib.log.ErrorContext(ctx, "whom to tell", "error", err)
+	}
 	lib.after(ctx, func() { lib.feed.Tell(e) })
+}
+
+// tellShared tells those whom something was shared with by itself.
+func (lib *Library) tellShared(i store.Item, list []store.Access) {
+	if len(list) > 0 {
+		lib.feed.Tell(feed.Event{Kind: i.Kind, ID: i.Item, Shared: list})
+	}
 }
 
 type afterKey struct{}
@@ -62,9 +71,4 @@ func (lib *Library) after(ctx context.Context, do func()) {
 		return
 	}
 	do()
-}
-
-// may is what a person may do with something that an owner keeps in a folder; f is nil where the person may not open it.
-func mayChange(v *answers.View, owner int64, f *store.Folder) bool {
-	return v.Who.MayCompose() && (owner == v.Who.ID || v.Who.Administers() || (f != nil && f.MayChange(v.Who.Viewer())))
 }

@@ -45,7 +45,7 @@ func (r *Report) Reading() int64 {
 	return 0
 }
 
-func openReport(v *answers.View, row store.Report, in folders) (Report, error) {
+func openReport(v *answers.View, row store.Report, in reach) (Report, error) {
 	b, err := brief.Decode([]byte(row.Brief))
 	if err != nil {
 		return Report{}, err
@@ -60,9 +60,8 @@ func openReport(v *answers.View, row store.Report, in folders) (Report, error) {
 			return Report{}, err
 		}
 	}
-	f := in[row.Folder]
-	r.MayChange = v.Who.MayCompose() && (row.Owner == v.Who.ID || v.Who.Role == people.Administrator || (row.OwnerTeam != nil && *row.OwnerTeam == v.Who.TeamID) ||
-		(f != nil && f.MayChange(v.Who.Viewer())))
+	r.MayChange = in.mayChange(v, store.Item{Kind: store.KindReport, Item: row.ID}, row.Owner, row.Folder) ||
+		(v.Who.MayCompose() && row.OwnerTeam != nil && *row.OwnerTeam == v.Who.TeamID)
 	if r.MayChange {
 		r.Brief = brief.ForOwner(b)
 	} else {
@@ -94,7 +93,7 @@ func (lib *Library) Reports(ctx context.Context, v *answers.View) ([]Report, err
 }
 
 func (lib *Library) openReports(ctx context.Context, v *answers.View, rows []store.Report) ([]Report, error) {
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	if err != nil {
 		return nil, err
 	}
@@ -115,7 +114,7 @@ func (lib *Library) Report(ctx context.Context, v *answers.View, id int64) (Repo
 	if err != nil {
 		return Report{}, fault.FromStore(err, "report")
 	}
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	if err != nil {
 		return Report{}, err
 	}
@@ -201,7 +200,7 @@ func (k *Keep) fill(r *store.Report, v *answers.View) error {
 
 // KeepNew keeps a new report.
 func (lib *Library) KeepNew(ctx context.Context, v *answers.View, k Keep) (Report, error) {
-	if !v.Who.MayCompose() {
+	if !v.MayKeep() {
 		return Report{}, fault.New(fault.Forbidden, "", "Only composers and administrators keep reports.")
 	}
 	if err := lib.checkKeep(ctx, v, &k, v.Who.ID, true); err != nil {
@@ -323,7 +322,7 @@ func (lib *Library) UsedOn(ctx context.Context, v *answers.View, id int64) (uses
 	if err != nil {
 		return nil, 0, err
 	}
-	in, err := lib.folders(ctx, v)
+	in, err := lib.reach(ctx, v)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -332,7 +331,7 @@ func (lib *Library) UsedOn(ctx context.Context, v *answers.View, id int64) (uses
 		return nil, 0, err
 	}
 	for _, b := range rows {
-		if in[b.Folder] == nil {
+		if !in.opens(v, store.Item{Kind: store.KindBoard, Item: b.ID}, b.Owner, b.Folder) {
 			hidden++
 			continue
 		}

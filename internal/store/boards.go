@@ -46,13 +46,13 @@ type PagePanel struct {
 // Boards lists the boards that a viewer may open, by title.
 func (s *Store) Boards(ctx context.Context, v Viewer) ([]Board, error) {
 	var list []Board
-	return list, openTo(s.reader(ctx), v).Order("folded, id").Preload("Panels").Find(&list).Error
+	return list, openTo(s.reader(ctx), v, KindBoard).Order("folded, id").Preload("Panels").Find(&list).Error
 }
 
 // Board finds a board that a viewer may open, with its panels in reading order.
 func (s *Store) Board(ctx context.Context, v Viewer, id int64) (Board, error) {
 	var b Board
-	return b, mapped(openTo(s.reader(ctx), v).
+	return b, mapped(openTo(s.reader(ctx), v, KindBoard).
 		Preload("Panels", func(db *gorm.DB) *gorm.DB { return db.Order("y, x, id") }).First(&b, "id = ?", id).Error)
 }
 
@@ -125,7 +125,7 @@ func (s *Store) BringBoardBack(ctx context.Context, id int64) error {
 func (s *Store) PagePanels(ctx context.Context, v Viewer, typ string) ([]PagePanel, error) {
 	var list []PagePanel
 	db := s.reader(ctx)
-	open := openTo(db.Session(&gorm.Session{NewDB: true}).Model(&Report{}), v).Select("id")
+	open := openTo(db.Session(&gorm.Session{NewDB: true}).Model(&Report{}), v, KindReport).Select("id")
 	return list, db.Where("record_type = ?", typ).Where("report IN (?)", open).Order("place, id").Find(&list).Error
 }
 

@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -81,10 +80,10 @@ func openFolders(db *gorm.DB, v Viewer) *gorm.DB {
 		WHERE kind = 'everyone' OR (kind = 'team' AND subject = ?) OR (kind = 'person' AND subject = ?)))`, v.Person, v.Team, v.Person)
 }
 
-// openTo narrows a query to what a viewer may open and is not deleted: what lies in folders that the viewer may open, and
-// what is the viewer's own, wherever it lies.
-func openTo(db *gorm.DB, v Viewer) *gorm.DB {
-	return db.Where("deleted IS NULL AND (folder IN (?) OR owner = ?)", openFolders(db, v), v.Person)
+// openTo narrows a query of a kind of things to what a viewer may open and is not deleted: what lies in folders that the
+// viewer may open, what is the viewer's own, wherever it lies, and what is shared with the viewer.
+func openTo(db *gorm.DB, v Viewer, kind string) *gorm.DB {
+	return db.Where("deleted IS NULL AND (folder IN (?) OR owner = ? OR id IN (?))", openFolders(db, v), v.Person, sharedWith(db, v, kind))
 }
 
 // deletedFor narrows a query likewise to what is deleted.
@@ -147,14 +146,17 @@ func (s *Store) RemoveFolder(ctx context.Context, id int64) error {
 // folded is the form of a title in which two that read the same are the same.
 func folded(title string) string { return column.Fold(strings.Join(strings.Fields(title), " ")) }
 
-// Lying is where a report lies, and whose it is.
+// Lying is where a report lies, whose it is, and whom it is shared with.
 type Lying struct {
 	Folder
 	ReportOwner int64
+	Shares      []Access
 }
 
 // MayRead says whether a viewer may open a report that lies so.
-func (l *Lying) MayRead(v Viewer) bool { return l.ReportOwner == v.Person || l.MayOpen(v) }
+func (l *Lying) MayRead(v Viewer) bool {
+	return l.ReportOwner == v.Person || l.MayOpen(v) || lets(l.Shares, v)
+}
 
 // Lie gives where each of some reports that are not deleted lies, by report, whoever may open it.
 func (s *Store) Lie(ctx context.Context, reports []int64) (map[int64]Lying, error) {
@@ -170,13 +172,17 @@ func (s *Store) Lie(ctx context.Context, reports []int64) (map[int64]Lying, erro
 	if err != nil {
 		return nil, err
 	}
+	shares, err := s.sharesOf(ctx, KindReport, reports)
+	if err != nil {
+		return nil, err
+	}
 	by := map[int64]Folder{}
 	for _, f := range list {
 		by[f.ID] = f
 	}
 	out := map[int64]Lying{}
 	for _, l := range lies {
-		out[l.ID] = Lying{by[l.Folder], l.Owner}
+		out[l.ID] = Lying{by[l.Folder], l.Owner, shares[l.ID]}
 	}
 	return out, nil
 }
@@ -199,5 +205,5 @@ func (f *Folder) MayOpen(v Viewer) bool {
 	if f.Owner != nil {
 		return *f.Owner == v.Person
 	}
-	return v.Administrator || slices.ContainsFunc(f.Access, func(a Access) bool { return a.Lets(v) })
+	return v.Administrator || lets(f.Access, v)
 }

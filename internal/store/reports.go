@@ -59,19 +59,19 @@ const KeepDeleted = 30 * 24 * time.Hour
 // Reports lists the reports that a viewer may open, the newest change first.
 func (s *Store) Reports(ctx context.Context, v Viewer) ([]Report, error) {
 	var list []Report
-	return list, openTo(s.reader(ctx), v).Order("changed DESC, id DESC").Find(&list).Error
+	return list, openTo(s.reader(ctx), v, KindReport).Order("changed DESC, id DESC").Find(&list).Error
 }
 
 // ReportsOf lists those of some reports that a viewer may open.
 func (s *Store) ReportsOf(ctx context.Context, v Viewer, ids []int64) ([]Report, error) {
 	var list []Report
-	return list, openTo(s.reader(ctx), v).Where("id IN ?", ids).Order("id").Find(&list).Error
+	return list, openTo(s.reader(ctx), v, KindReport).Where("id IN ?", ids).Order("id").Find(&list).Error
 }
 
 // Report finds a report that a viewer may open.
 func (s *Store) Report(ctx context.Context, v Viewer, id int64) (Report, error) {
 	var r Report
-	return r, mapped(openTo(s.reader(ctx), v).First(&r, "id = ?", id).Error)
+	return r, mapped(openTo(s.reader(ctx), v, KindReport).First(&r, "id = ?", id).Error)
 }
 
 // AddReport keeps a new report.
@@ -148,7 +148,7 @@ func (s *Store) Purge(ctx context.Context) error {
 				return err
 			}
 		}
-		return nil
+		return forgetShares(tx)
 	})
 }
 

@@ -987,6 +987,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What readers may do */
+        get: operations["people-policy"];
+        /** Say what readers may do */
+        put: operations["set-people-policy"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/sees": {
         parameters: {
             query?: never;
@@ -1032,6 +1050,41 @@ export interface paths {
         get: operations["style"];
         /** Set the house style */
         put: operations["set-style"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/style/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Charts as a house style would have them */
+        post: operations["preview-style"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shares/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whom a report or dashboard is shared with by itself */
+        get: operations["shares"];
+        /** Share a report or dashboard with teams and people */
+        put: operations["share"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1443,6 +1496,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             mayChange: boolean;
+            /** @description Whether one may share it by itself */
+            mayShare: boolean;
             owner: string;
             panels: components["schemas"]["PanelBody"][];
             title: string;
@@ -1877,6 +1932,7 @@ export interface components {
             /** @enum {string} */
             kind: "report" | "board" | "folder";
             mayChange: boolean;
+            mayShare: boolean;
             /** Format: int64 */
             opened: number;
             owner: string;
@@ -2159,6 +2215,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             mayCompose: boolean;
+            /** @description Whether one may keep reports, if only of one's own */
+            mayKeep: boolean;
             name: string;
             organisation: string;
             /** @enum {string} */
@@ -2392,6 +2450,18 @@ export interface components {
              */
             version?: number;
         };
+        PolicyBody: {
+            /** @description Whether readers may keep reports of their own */
+            readersKeep: boolean;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
+        "Preview-styleRequest": {
+            style: components["schemas"]["Style"];
+        };
         Problem: {
             /** @description What is wrong, and what would be right */
             message: string;
@@ -2468,6 +2538,8 @@ export interface components {
             /** Format: int64 */
             id: number;
             mayChange: boolean;
+            /** @description Whether one may share it by itself */
+            mayShare: boolean;
             /** @description Whether readers may not download it */
             noDownload: boolean;
             owner: string;
@@ -2590,6 +2662,14 @@ export interface components {
             version?: number;
             /** Format: int64 */
             year: number;
+        };
+        SharesBody: {
+            access: components["schemas"]["AccessBody"][];
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
         };
         StarterBody: {
             about: string;
@@ -5106,6 +5186,66 @@ export interface operations {
             };
         };
     };
+    "people-policy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PolicyBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-people-policy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PolicyBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     sees: {
         parameters: {
             query?: never;
@@ -5207,6 +5347,105 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Set-styleRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "preview-style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preview-styleRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Drawing"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    shares: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "report" | "board";
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    share: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "report" | "board";
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharesBody"];
             };
         };
         responses: {

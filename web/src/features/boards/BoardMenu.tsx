@@ -12,6 +12,7 @@ import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { PictureItems } from "../chart/PictureItems";
 import type { PictureKind } from "../chart/picture";
+import { ShareDialog } from "../sharing/ShareDialog";
 import { NewBoardDialog } from "./NewBoardDialog";
 
 /** What else can be done with a dashboard. */
@@ -29,7 +30,7 @@ export function BoardMenu({
   const me = useMe().data;
   const client = useQueryClient();
   const go = useNavigate();
-  const [open, setOpen] = useState<"name" | "copy" | "delete">();
+  const [open, setOpen] = useState<"name" | "copy" | "delete" | "share">();
   const [title, setTitle] = useState(board.title);
   const file = () =>
     ask(api.GET("/api/boards/{id}/whole", { params: { path: { id: board.id } } })).then((whole) => {
@@ -55,11 +56,13 @@ export function BoardMenu({
             <MenuItem label="As a file, with its reports" onPick={file} />
             {me?.mayCompose && <MenuItem label="Keep as another" onPick={() => setOpen("copy")} />}
             <MenuItem label="Earlier versions" onPick={onVersions} />
+            {board.mayShare && <MenuItem label="Share…" onPick={() => setOpen("share")} />}
             {board.mayChange && <MenuItem label="Rename" onPick={() => setOpen("name")} />}
             {board.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
+      {open === "share" && <ShareDialog kind="board" id={board.id} title={board.title} onClose={() => setOpen(undefined)} />}
       {open === "copy" && <NewBoardDialog from={board.id} onClose={() => setOpen(undefined)} />}
       {(open === "name" || open === "delete") && (
         <Modal title={open === "name" ? "Rename the dashboard" : `Delete “${board.title}”?`} width={420} onClose={() => setOpen(undefined)}>

@@ -3,19 +3,22 @@ import { Dialog, DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Panel } from "../../api/client";
-import { useAnswer, useBoards, useReport, useSchema, useStyles } from "../../api/hooks";
+import { useAnswer, useBoards, useHouseStyle, useReport, useSchema, useStyles } from "../../api/hooks";
 import type { Filters } from "../../api/panels";
 import { MenuItem } from "../../ui/MenuItem";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { kindName } from "../chart/kinds";
 import { PeriodPicker } from "../compose/PeriodEditor";
+import { LookChoices } from "../looks/LookChoices";
+import { PaletteEditor } from "../looks/PaletteEditor";
 
 /** How a panel differs from its report: heading, period, kind and where it leads; or all of a panel's own words. */
 export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChange: (p: Panel) => void; onClose: () => void }) {
   const schema = useSchema();
   const report = useReport(panel.report || undefined).data;
-  const kinds = useAnswer(report?.brief).data?.kinds ?? [];
+  const answer = useAnswer(report?.brief).data;
+  const kinds = answer?.kinds ?? [];
   const styles = useStyles();
   const grouped = (report?.brief.groups?.length ?? 0) > 0;
   const [o, setO] = useState(panel.options ?? {});
@@ -99,6 +102,9 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
               </label>
             )}
           </div>
+          {grouped && !o.list && (
+            <PanelLooks looks={o.looks} summaries={answer?.summaries ?? []} onChange={(looks) => setO({ ...o, looks })} />
+          )}
           {dated && schema && (
             <fieldset className="mt-3">
               <legend>
@@ -153,6 +159,64 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
         </button>
       </div>
     </Modal>
+  );
+}
+
+type Looks = NonNullable<NonNullable<Panel["options"]>["looks"]>;
+
+/** What a panel's chart has of its own: which summary it draws, and whatever a style says. */
+function PanelLooks({
+  looks = {},
+  summaries,
+  onChange,
+}: {
+  looks?: Looks;
+  summaries: { key: string; label: string }[];
+  onChange: (looks: Looks | undefined) => void;
+}) {
+  const house = useHouseStyle();
+  const change = (more: Partial<Looks>) => {
+    const next = Object.fromEntries(Object.entries({ ...looks, ...more }).filter(([, v]) => v !== undefined)) as Looks;
+    onChange(Object.keys(next).length ? next : undefined);
+  };
+  return (
+    <details className="mt-3" open={Object.keys(looks).length > 0}>
+      <summary className="cursor-pointer">
+        Looks of its own <span className="text-ink2">where they differ from the report’s and its style’s</span>
+      </summary>
+      <div className="mt-2 grid grid-cols-3 gap-2">
+        {summaries.length > 1 && (
+          <label className="text-[13px]">
+            Draws
+            <select
+              className="input"
+              value={looks.values?.[0] ?? ""}
+              onChange={(e) => change({ values: e.target.value ? [e.target.value] : undefined })}
+            >
+              <option value="">what the report draws</option>
+              {summaries.map((s) => (
+                <option key={s.key} value={s.key}>
+                  {s.label}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        <LookChoices value={looks} below="as the report’s" onChange={change} />
+      </div>
+      {looks.palette ? (
+        <div className="mt-2">
+          <PaletteEditor colours={looks.palette} onChange={(palette) => change({ palette })} />
+          <button type="button" className="link" onClick={() => change({ palette: undefined })}>
+            colours as the report’s again
+          </button>
+        </div>
+      ) : (
+        <button type="button" className="link mt-2" onClick={() => change({ palette: [...(house?.palette ?? [])] })}>
+          colours of its own
+        </button>
+      )}
+    </details>
   );
 }
 

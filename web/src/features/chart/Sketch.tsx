@@ -1,5 +1,8 @@
 import type { Drawing } from "../../api/client";
 
+/** A colour as its ground has it: on ink, its lighter sister. */
+const ground = (x: { colour: string; onInk: string }) => `light-dark(${x.colour}, ${x.onInk || x.colour})`;
+
 /** A drawing in small, without axes or words: what shape a report has. */
 export function Sketch({ drawing }: { drawing: Drawing }) {
   const n = drawing.categories.length;
@@ -18,7 +21,7 @@ export function Sketch({ drawing }: { drawing: Drawing }) {
           <polyline
             key={s.name}
             fill="none"
-            stroke={s.colour}
+            style={{ stroke: ground(s) }}
             strokeWidth={2.5}
             vectorEffect="non-scaling-stroke"
             points={s.points.map((p, i) => `${step * (i + 0.5)},${100 - tall(p.value)}`).join(" ")}
@@ -38,12 +41,12 @@ export function Sketch({ drawing }: { drawing: Drawing }) {
           const across = step * (i + 0.14) + (stacked ? 0 : k * room);
           const from = stacked ? at : 0;
           at += long;
-          const fill = series.length === 1 ? c.colour || s.colour : s.colour;
+          const fill = ground(series.length === 1 && c.colour ? c : s);
           const start = drawing.kind === "funnel" ? 50 - long / 2 : from;
           return lying ? (
-            <rect key={`${c.label} ${s.name}`} x={start} y={across} width={long} height={room} fill={fill} />
+            <rect key={`${c.label} ${s.name}`} x={start} y={across} width={long} height={room} style={{ fill }} />
           ) : (
-            <rect key={`${c.label} ${s.name}`} x={across} y={100 - from - long} width={room} height={long} fill={fill} />
+            <rect key={`${c.label} ${s.name}`} x={across} y={100 - from - long} width={room} height={long} style={{ fill }} />
           );
         });
       })}

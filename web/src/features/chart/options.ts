@@ -545,8 +545,19 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
                 formatter: (p: { dataIndex: number }) => shown(s.points[p.dataIndex], share, d.labels),
               },
               labelLayout: { hideOverlap: true },
-              data: s.points.map((p) => p.value),
+              data: line || s.form === "line" ? s.points.map((p, i) => besideLine(s.points, i, p.value)) : s.points.map((p) => p.value),
             },
     ),
   };
+}
+
+/** A point of a line, its value said where the line does not run: under a valley, before a rise, after a fall. */
+function besideLine(points: Drawing["series"][0]["points"], at: number, value: number | null | undefined) {
+  if (value === null || value === undefined) return value;
+  const before = points[at - 1]?.value ?? value;
+  const after = points[at + 1]?.value ?? value;
+  if (before >= value && after >= value && before + after > 2 * value) return { value, label: { position: "bottom" } };
+  if (after > value) return { value, label: { offset: [-9, 0] } };
+  if (before > value) return { value, label: { offset: [9, 0] } };
+  return value;
 }

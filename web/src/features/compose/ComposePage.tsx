@@ -38,12 +38,12 @@ export function ComposePage() {
   const drafts = useQuery({
     queryKey: ["drafts"],
     queryFn: () => ask(api.GET("/api/drafts")),
-    enabled: !!me?.mayCompose,
+    enabled: !!me?.mayKeep,
     staleTime: 0,
     gcTime: 0,
   });
   if (report.error) return <Trouble error={report.error} />;
-  if (!schema || !me || (id && !report.data) || (me.mayCompose && !drafts.data)) return null;
+  if (!schema || !me || (id && !report.data) || (me.mayKeep && !drafts.data)) return null;
   const draft = drafts.data?.find((d) => (id ? d.report === Number(id) : d.id === Number(params.get("draft"))));
   const given = params.get("brief");
   const first = draft?.brief ?? (given ? read(given) : undefined) ?? report.data?.brief ?? (start ? begin(start) : undefined);
@@ -64,7 +64,7 @@ function Compose({ report, draft, first }: { report?: Report; draft?: Draft; fir
     [report],
   );
   const saved = useDraft({
-    on: !!me?.mayCompose && changed,
+    on: !!me?.mayKeep && changed,
     value: edits.now,
     first: draft,
     put: (brief, was, keepalive) =>
@@ -225,7 +225,9 @@ function Page({
   const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(brief);
   const folder = folders.find((f) => f.id === report?.folder);
   const problem = answer.error instanceof Refused ? answer.error : undefined;
-  const mayChange = me.mayCompose && (!report || report.mayChange);
+  const mayChange = report ? report.mayChange : me.mayKeep;
+  // Who may not change it keeps a reading of it as a report of their own.
+  const mayCopy = !mayChange && reading && me.mayKeep;
 
   return (
     <>
@@ -278,6 +280,11 @@ function Page({
           <Link className="btn btn-main" to={`/reports/${report.id}/edit`}>
             Change report
           </Link>
+        )}
+        {mayCopy && (
+          <button type="button" className="btn btn-main" onClick={() => setKeeping("new")}>
+            Save as my own
+          </button>
         )}
         {mayChange && (composing || reading) && (
           <button

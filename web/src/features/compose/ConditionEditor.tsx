@@ -28,17 +28,21 @@ export function ConditionEditor({
   schema,
   start,
   value,
+  asked,
   onChange,
   onDrop,
 }: {
   schema: SchemaInfo;
   start: string;
   value: Tree;
+  /** It is a question that is asked of its reader: about this field, and no other. */
+  asked?: boolean;
   onChange: (t: Tree) => void;
   onDrop?: () => void;
 }) {
   const found = fieldAt(schema, start, value.field ?? "");
   const [choosing, setChoosing] = useState(false);
+  if (!found && asked) return null;
   if (!found || choosing) {
     return (
       <FieldFinder
@@ -57,14 +61,16 @@ export function ConditionEditor({
   return (
     <div>
       <div className="mb-2 flex items-center gap-2">
-        <button
-          type="button"
-          className="font-semibold underline decoration-dotted"
-          title="Choose another field"
-          onClick={() => setChoosing(true)}
-        >
-          {found.label}
-        </button>
+        {!asked && (
+          <button
+            type="button"
+            className="font-semibold underline decoration-dotted"
+            title="Choose another field"
+            onClick={() => setChoosing(true)}
+          >
+            {found.label}
+          </button>
+        )}
         <select
           className="input !w-auto"
           aria-label="How it compares"

@@ -3,7 +3,7 @@ import { Dialog } from "radix-ui";
 import { type FormEvent, useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Brief, Refused, type Report } from "../../api/client";
-import { useBoards, useFolders } from "../../api/hooks";
+import { useBoards, useFolders, useMe } from "../../api/hooks";
 import { Modal } from "../../ui/Modal";
 
 /** Names, describes and files a report. What the server refuses is said beside the field at fault. */
@@ -27,6 +27,7 @@ export function KeepDialog({
   onClose: () => void;
   onKept: (r: Report) => void;
 }) {
+  const composes = useMe().data?.mayCompose;
   const folders = (useFolders().data ?? []).filter((f) => f.mayChange || f.id === report?.folder);
   const [title, setTitle] = useState(report?.title ?? suggestion);
   const [description, setDescription] = useState((report ?? from)?.description ?? about ?? "");
@@ -51,7 +52,8 @@ export function KeepDialog({
     queryFn: () => ask(api.POST("/api/difference", { body: { was: report?.brief as Brief, now: brief } })),
   });
   const stands = (uses.data?.uses.length ?? 0) + (uses.data?.hidden ?? 0) > 0;
-  const chosen = folder || folders[0]?.id || 0;
+  // Where one may not put anything into the folder it was in, the first of one’s own is offered.
+  const chosen = folders.some((f) => f.id === folder) ? folder : (folders[0]?.id ?? 0);
   const said = (pointer: string) => refused?.problem.errors?.find((e) => e.pointer === pointer)?.message;
 
   async function keep(e: FormEvent) {
@@ -132,7 +134,7 @@ export function KeepDialog({
             </option>
           ))}
         </select>
-        {!report && (
+        {!report && composes && (
           <>
             <label className="mt-3 mb-1 block font-semibold" htmlFor="keep-board">
               Dashboard
@@ -160,7 +162,7 @@ export function KeepDialog({
             </p>
           </>
         )}
-        <details className="mt-3">
+        <details className="mt-3" hidden={!composes}>
           <summary className="cursor-pointer text-ink2">More about it</summary>
           <div className="mt-2 space-y-1.5">
             <Check on={team} onChange={setTeam}>

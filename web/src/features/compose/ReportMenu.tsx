@@ -13,10 +13,11 @@ import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { VersionList } from "../../ui/VersionList";
 import { TypedSentence } from "../reports/TypedSentence";
+import { ShareDialog } from "../sharing/ShareDialog";
 import { TextEditor } from "./moreEditors";
 import { PrintView } from "./PrintView";
 
-type What = "print" | "typed" | "versions" | "move" | "give" | "delete" | "uses" | "text";
+type What = "share" | "print" | "typed" | "versions" | "move" | "give" | "delete" | "uses" | "text";
 
 /** What else can be done with a report. */
 export function ReportMenu({
@@ -76,7 +77,7 @@ export function ReportMenu({
                 }}
               />
             )}
-            {me.mayCompose && report && <MenuItem label="Save as another" onPick={onAnother} />}
+            {me.mayKeep && report && <MenuItem label={me.mayCompose ? "Save as another" : "Save as my own"} onPick={onAnother} />}
             {onThrow && <MenuItem label="Throw the draft away" onPick={onThrow} />}
             <MenuItem
               label="Copy a link to this reading"
@@ -90,6 +91,7 @@ export function ReportMenu({
             <MenuItem label="Try as on a dashboard" onPick={onTry} />
             {report && <MenuItem label="Where it stands" onPick={() => setOpen("uses")} />}
             {report && <MenuItem label="Earlier versions" onPick={() => setOpen("versions")} />}
+            {report?.mayShare && <MenuItem label="Share…" onPick={() => setOpen("share")} />}
             {report?.mayChange && <MenuItem label="Name and details" onPick={onName} />}
             {report?.mayChange && <MenuItem label="Move to another folder" onPick={() => setOpen("move")} />}
             {report && (report.ownerId === me.id || me.role === "administrator") && (
@@ -123,6 +125,7 @@ export function ReportMenu({
         />
       </Drawer>
       {open === "print" && <PrintView brief={brief} title={report?.title ?? ""} onClose={() => setOpen(undefined)} />}
+      {report && open === "share" && <ShareDialog kind="report" id={report.id} title={report.title} onClose={() => setOpen(undefined)} />}
       {report && open === "versions" && <Versions report={report} onClose={() => setOpen(undefined)} />}
       {report && open && ["move", "give", "delete", "uses"].includes(open) && (
         <Ask what={open} report={report} onClose={() => setOpen(undefined)} />
@@ -175,6 +178,7 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
     queryFn: () => ask(api.GET("/api/reports/{id}/uses", { params: { path: { id: report.id } } })),
   });
   const titles = {
+    share: "",
     print: "",
     typed: "",
     versions: "",

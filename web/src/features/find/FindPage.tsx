@@ -7,6 +7,7 @@ import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { Drafts } from "./Drafts";
 import { FolderDialog } from "./FolderDialog";
+import { ItemMenu } from "./ItemMenu";
 import { KindMark } from "./KindMark";
 import { Many } from "./Many";
 import { Word } from "./Word";
@@ -306,6 +307,7 @@ function Item({
           </button>
         )}
       </p>
+      {!f.deleted && f.kind !== "folder" && <ItemMenu item={f} />}
       {!f.deleted && (
         <button
           type="button"

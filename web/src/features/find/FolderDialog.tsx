@@ -3,24 +3,21 @@ import { Dialog } from "radix-ui";
 import { type FormEvent, useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
-import { useFolders, useSubjects } from "../../api/hooks";
+import { useFolders } from "../../api/hooks";
 import { Modal } from "../../ui/Modal";
 import { reason } from "../../ui/tell";
+import { type Access, AccessList } from "../sharing/AccessList";
 
 type Folder = Schemas["FolderBody"];
-type Access = Schemas["AccessBody"];
 
 /** Makes a folder, or changes a folder's name and who may open and change what lies in it. */
 export function FolderDialog({ folder, onClose }: { folder?: Folder; onClose: () => void }) {
   const client = useQueryClient();
   const folders = useFolders().data ?? [];
-  const subjects = useSubjects();
   const [name, setName] = useState(folder?.name ?? "");
   const [parent, setParent] = useState(folder?.parent ?? 0);
   const [access, setAccess] = useState<Access[]>(folder?.access ?? [{ kind: "everyone", subject: 0, mayChange: false }]);
   const [refused, setRefused] = useState("");
-  const nameOf = (a: Access) =>
-    a.kind === "everyone" ? "Everyone" : (subjects.find((s) => s.kind === a.kind && s.id === a.subject)?.name ?? "someone who has left");
   const save = async (e: FormEvent) => {
     e.preventDefault();
     const body = { name, access, ...(parent ? { parent } : {}) };
@@ -36,9 +33,6 @@ export function FolderDialog({ folder, onClose }: { folder?: Folder; onClose: ()
       setRefused(reason(err));
     }
   };
-  const left = [{ kind: "everyone" as const, id: 0, name: "Everyone" }, ...subjects].filter(
-    (s) => !access.some((a) => a.kind === s.kind && a.subject === s.id),
-  );
   return (
     <Modal title={folder ? "Name and access" : "New folder"} width={480} onClose={onClose}>
       <form onSubmit={save}>
@@ -64,48 +58,7 @@ export function FolderDialog({ folder, onClose }: { folder?: Folder; onClose: ()
           </>
         )}
         <p className="mt-4 mb-1 font-semibold">Who may open what lies in it</p>
-        <ul aria-label="Access" className="mb-2">
-          {access.map((a, i) => (
-            <li key={`${a.kind} ${a.subject}`} className="flex items-center gap-2 py-0.5">
-              <span className="mr-auto">{nameOf(a)}</span>
-              <select
-                className="input !w-36"
-                aria-label={`What ${nameOf(a)} may do`}
-                value={a.mayChange ? "change" : "open"}
-                onChange={(e) => setAccess(access.map((x, k) => (k === i ? { ...x, mayChange: e.target.value === "change" } : x)))}
-              >
-                <option value="open">can open</option>
-                <option value="change">can change</option>
-              </select>
-              <button
-                type="button"
-                className="btn btn-quiet !px-2"
-                aria-label={`Take access from ${nameOf(a)}`}
-                onClick={() => setAccess(access.filter((_, k) => k !== i))}
-              >
-                ×
-              </button>
-            </li>
-          ))}
-          {access.length === 0 && <li className="text-ink2">Only administrators, until someone is named.</li>}
-        </ul>
-        <select
-          className="input"
-          aria-label="Let someone else in"
-          value=""
-          onChange={(e) => {
-            const [kind, subject] = e.target.value.split(" ");
-            if (kind) setAccess([...access, { kind: kind as Access["kind"], subject: Number(subject), mayChange: false }]);
-          }}
-        >
-          <option value="">Let someone else in …</option>
-          {left.map((s) => (
-            <option key={`${s.kind} ${s.id}`} value={`${s.kind} ${s.id}`}>
-              {s.name}
-              {s.kind === "team" ? " (team)" : ""}
-            </option>
-          ))}
-        </select>
+        <AccessList access={access} none="Only administrators, until someone is named." onChange={setAccess} />
         {refused && (
           <p role="alert" className="mt-3 text-rust">
             {refused}

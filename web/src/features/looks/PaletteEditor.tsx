@@ -2,13 +2,21 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, ask } from "../../api/client";
 
+/** A value that has not changed for a moment: what the server is asked about while it is dragged or typed. */
+export function useRested<T>(value: T): T {
+  const [rested, setRested] = useState(value);
+  const text = JSON.stringify(value);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is the same value where it reads the same
+  useEffect(() => {
+    const timer = setTimeout(() => setRested(value), 150);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return rested;
+}
+
 /** Colours in turn, checked as they are edited: for contrast on paper and on ink, and for readers of any sight. */
 export function PaletteEditor({ colours, onChange }: { colours: string[]; onChange: (colours: string[]) => void }) {
-  const [rested, setRested] = useState(colours);
-  useEffect(() => {
-    const timer = setTimeout(() => setRested(colours), 150);
-    return () => clearTimeout(timer);
-  }, [colours]);
+  const rested = useRested(colours);
   const findings = useQuery({
     queryKey: ["palette", rested],
     queryFn: () => ask(api.POST("/api/settings/palette", { body: { palette: rested } })),

@@ -57,6 +57,8 @@ export function SettingsPage() {
           </label>
         ))}
       </div>
+      <h2 className="title mt-6 mb-1 text-[17px]">What readers may do</h2>
+      <ReadersKeep />
       <h2 className="title mt-6 mb-1 text-[17px]">Where people begin</h2>
       <p className="mb-3 max-w-[70ch] text-ink2">The dashboard that comes first after signing in. Who may not open it begins on Find.</p>
       <HomeSettings />
@@ -69,5 +71,27 @@ export function SettingsPage() {
       </p>
       <KeptStyles />
     </>
+  );
+}
+
+/** Whether readers may keep reports of their own. */
+function ReadersKeep() {
+  const client = useQueryClient();
+  const policy = useQuery({ queryKey: ["policy"], queryFn: () => ask(api.GET("/api/settings/people")) });
+  if (!policy.data) return <Trouble error={policy.error} />;
+  const { readersKeep, version } = policy.data;
+  return (
+    <label className="flex items-center gap-2">
+      <input
+        type="checkbox"
+        checked={readersKeep}
+        onChange={(e) =>
+          ask(api.PUT("/api/settings/people", { body: { readersKeep: e.target.checked, version } }))
+            .then(() => toast("Saved"), tell)
+            .finally(() => client.invalidateQueries({ queryKey: ["policy"] }))
+        }
+      />
+      Readers may keep reports of their own, in their private folders, where nobody else opens them
+    </label>
   );
 }

@@ -1,11 +1,13 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useHouseStyle, useSchema, useValues } from "../../api/hooks";
+import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
+import { Chart } from "../chart/Chart";
 import { LookChoices } from "../looks/LookChoices";
-import { PaletteEditor } from "../looks/PaletteEditor";
+import { PaletteEditor, useRested } from "../looks/PaletteEditor";
 
 type Style = Schemas["Style"];
 
@@ -26,8 +28,10 @@ function Editor({ style, palette, version }: { style: Style; palette: string[]; 
       toast(said);
       void client.invalidateQueries();
     }, tell);
+  const now = { ...s, ...(own ? { palette: colours } : {}) };
   return (
     <div className="sheet max-w-[760px] p-4">
+      <Preview style={now} />
       <h3 className="mb-1 font-semibold">Colours of series, in turn</h3>
       <PaletteEditor colours={colours} onChange={setColours} />
       <div className="mb-3 grid max-w-[520px] grid-cols-3 gap-2">
@@ -38,14 +42,31 @@ function Editor({ style, palette, version }: { style: Style; palette: string[]; 
         <button type="button" className="btn btn-quiet" onClick={() => save({}, "Back to the style that came with Uzzel")}>
           Back to ours
         </button>
-        <button
-          type="button"
-          className="btn btn-main"
-          onClick={() => save({ ...s, ...(own ? { palette: colours } : {}) }, "Saved. Charts that say nothing else follow it.")}
-        >
+        <button type="button" className="btn btn-main" onClick={() => save(now, "Saved. Charts that say nothing else follow it.")}>
           Save style
         </button>
       </div>
+    </div>
+  );
+}
+
+/** Charts of one's own records as the style would have them, while it is edited. */
+function Preview({ style }: { style: Style }) {
+  const rested = useRested(style);
+  const drawings = useQuery({
+    queryKey: ["preview", rested],
+    queryFn: ({ signal }) => ask(api.POST("/api/settings/style/preview", { body: { style: rested }, signal })),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  if (drawings.error) return <Trouble error={drawings.error} />;
+  return (
+    <div className="mb-4 grid h-[250px] grid-cols-[3fr_2fr] gap-4" aria-busy={drawings.isFetching}>
+      {drawings.data?.map((d) => (
+        <div key={d.kind} data-theme={style.on || undefined} className="min-w-0 overflow-hidden rounded bg-paper p-2">
+          <Chart drawing={d} height="100%" />
+        </div>
+      ))}
     </div>
   );
 }

@@ -1,0 +1,60 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import { type FormEvent, useState } from "react";
+import { toast } from "sonner";
+import { api, ask } from "../../api/client";
+import { Modal } from "../../ui/Modal";
+import { Trouble } from "../../ui/Say";
+import { reason } from "../../ui/tell";
+import { type Access, AccessList } from "./AccessList";
+
+/** Whom a single report or dashboard is shared with, besides those who may open the folder that it lies in. */
+export function ShareDialog({ kind, id, title, onClose }: { kind: "report" | "board"; id: number; title: string; onClose: () => void }) {
+  const client = useQueryClient();
+  const params = { params: { path: { kind, id } } };
+  const shares = useQuery({
+    queryKey: ["shares", kind, id],
+    queryFn: () => ask(api.GET("/api/shares/{kind}/{id}", params)),
+    staleTime: 0,
+    gcTime: 0,
+    retry: false,
+  });
+  const [changed, setChanged] = useState<Access[]>();
+  const [refused, setRefused] = useState("");
+  const access = changed ?? shares.data?.access ?? [];
+  const save = async (e: FormEvent) => {
+    e.preventDefault();
+    try {
+      await ask(api.PUT("/api/shares/{kind}/{id}", { ...params, body: { access, version: shares.data?.version } }));
+      void client.invalidateQueries({ queryKey: ["find"] });
+      toast(access.length ? "Shared" : "It is shared with nobody besides its folder");
+      onClose();
+    } catch (err) {
+      setRefused(reason(err));
+    }
+  };
+  return (
+    <Modal title={`Share “${title}”`} width={480} onClose={onClose}>
+      <form onSubmit={save}>
+        <p className="mb-3 text-ink2">
+          {kind === "report"
+            ? "Whoever may open its folder may open it. Here others are let in, to this report alone."
+            : "Whoever may open its folder may open it. Here others are let in, to this dashboard alone; its reports are shared by themselves."}
+        </p>
+        <Trouble error={shares.error} />
+        {shares.data && <AccessList access={access} none="Nobody besides those who may open its folder." onChange={setChanged} />}
+        {refused && (
+          <p role="alert" className="mt-3 text-rust">
+            {refused}
+          </p>
+        )}
+        <div className="mt-5 flex justify-end gap-2">
+          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+          <button type="submit" className="btn btn-main" disabled={!changed}>
+            Save
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}
