@@ -21,7 +21,7 @@ func MayShare(v *answers.View, owner int64) bool {
 
 // sharable opens a report or dashboard that a person shares (MayShare).
 func (lib *Library) sharable(ctx context.Context, v *answers.View, i store.Item) (owner, folder int64, err error) {
-	name := ""
+	var name string
 	switch i.Kind {
 	case store.KindReport:
 		r, err := lib.Report(ctx, v, i.Item)
