@@ -40,8 +40,9 @@ func TestDrafts(t *testing.T) {
 	petra.call("DELETE", fmt.Sprintf("/api/drafts/%v", first["id"]), "")
 	maite.list("/api/drafts", &list)
 	require.Len(t, list, 1, "another's draft is not thrown away")
+	signIn(t, server, 2).call("PUT", "/api/settings/people", `{"readersKeep":false}`)
 	status, _ = reader.call("PUT", "/api/drafts", fmt.Sprintf(`{"brief":%s}`, deals))
-	require.Equal(t, http.StatusForbidden, status)
+	require.Equal(t, http.StatusForbidden, status, "where readers keep nothing, they draft nothing")
 
 	// A draft of a new report goes by its sentence.
 	status, _ = petra.call("PUT", "/api/drafts", fmt.Sprintf(`{"brief":%s}`, deals))

@@ -195,7 +195,8 @@ func TestNobodyTakesOthersWorkAway(t *testing.T) {
 		status, _ = owner.call("PUT", fmt.Sprintf(path, of)+"/folder", `{"folder":`+ids["$F"]+`}`)
 		require.Equal(t, http.StatusOK, status)
 	}
-	// What is given away leaves the private folder it lay in, and whoever may not change reports only reads it.
+	// What is given away leaves the private folder it lay in, and whoever may not keep reports only reads it.
+	admin.call("PUT", "/api/settings/people", `{"readersKeep":false}`)
 	status, given := owner.call("PUT", "/api/reports/"+ids["$P"]+"/owner", `{"owner":3}`)
 	require.Equal(t, http.StatusNotFound, status, "it is no longer the owner's to open: %v", given)
 	reader := signIn(t, server, 3)

@@ -1,7 +1,7 @@
-import { keepPreviousData, type QueryClient, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { createContext, useContext } from "react";
-import { idle } from "../ui/idle";
 import { api, ask, type Brief, type Mark } from "./client";
+import { idle } from "./idle";
 import type { Filters } from "./panels";
 
 export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
@@ -28,7 +28,7 @@ export const useHouseStyle = () =>
 
 /** The question for one report, alone or among several. */
 export const reportQuery = (id: number) => ({
-  queryKey: ["report", id],
+  queryKey: ["report", id] as const,
   retry: false,
   queryFn: () => ask(api.GET("/api/reports/{id}", { params: { path: { id } } })),
 });
@@ -71,11 +71,6 @@ export const fetchList = (brief: Brief, marks: Mark[] | undefined, from: number,
 /** A page of the records under groups, one group after the other. */
 export const fetchGrouped = (brief: Brief, from: number, count: number, signal?: AbortSignal) =>
   ask(api.POST("/api/grouped", { body: { brief, from, count }, signal }));
-
-/** Has answers and lists asked for anew: all of them, or those of one brief. */
-export const askAnew = (client: QueryClient, brief?: Brief) => {
-  for (const key of ["answer", "list"]) void client.invalidateQueries({ queryKey: brief ? [key, brief] : [key] });
-};
 
 /** What a dashboard's filters say, records by their names, and what a report makes of them. */
 export const useFiltersSaid = (filters: Filters, brief?: Brief) =>

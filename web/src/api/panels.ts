@@ -95,7 +95,7 @@ export async function* linesOf(body: ReadableStream<Uint8Array>): AsyncGenerator
 }
 
 const panelQuery = (ask: PanelAsk, filters: Filters) => ({
-  queryKey: ["panel", ask, filters],
+  queryKey: ["panel", ask, filters] as const,
   queryFn: ({ signal }: { signal: AbortSignal }) => loadPanel(ask, filters, signal),
   placeholderData: keepPreviousData,
   retry: false as const,

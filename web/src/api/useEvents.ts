@@ -1,8 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { keptAnew, recordsAnew } from "./keys";
 import { panelsAnew } from "./panels";
 
-type Told = { kind: string; id: number };
+type Told = { kind: "records" | "day" | "report" | "board" | "folder" | "targets"; id: number };
 
 /**
  * Hears what the server tells, in one window for all: a browser keeps only a few connections to a server, so that a
@@ -55,7 +56,7 @@ export function useEvents() {
     const afresh = () => {
       last = Date.now();
       later = undefined;
-      for (const key of ["answer", "panel", "list", "explain", "record", "values"]) void client.invalidateQueries({ queryKey: [key] });
+      recordsAnew(client);
     };
     const act = ({ kind, id }: Told) => {
       if (kind === "records") {
@@ -64,10 +65,7 @@ export function useEvents() {
       }
       // Another day: periods come to other dates, in all that is shown.
       if (kind === "day") return void client.invalidateQueries();
-      const lists: Record<string, string> = { report: "reports", board: "boards", folder: "folders", targets: "measures" };
-      void client.invalidateQueries({ queryKey: ["find"] });
-      void client.invalidateQueries({ queryKey: [lists[kind]] });
-      void client.invalidateQueries({ queryKey: [kind, id] });
+      keptAnew(client, kind, id);
       if (kind === "report") void panelsAnew(client, id);
     };
     let stop = listen(act);

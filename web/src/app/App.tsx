@@ -3,9 +3,9 @@ import { useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { api, ask, type Me } from "../api/client";
 import { useMe } from "../api/hooks";
+import { idle } from "../api/idle";
 import { useEvents } from "../api/useEvents";
 import { SignIn } from "../features/signin/SignIn";
-import { idle } from "../ui/idle";
 import { Caught } from "./Caught";
 import { Later } from "./Later";
 import { Palette } from "./Palette";
@@ -36,7 +36,7 @@ function useReady() {
   useEffect(() => {
     idle(() => {
       // What cannot be loaded now is asked for again when it is needed.
-      for (const load of [() => import("../features/chart/engine"), boardPage, readPage]) load().catch(() => undefined);
+      for (const load of [() => import("../chart/engine"), boardPage, readPage]) load().catch(() => undefined);
     });
   }, []);
 }

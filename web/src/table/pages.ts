@@ -20,13 +20,13 @@ export type Rows<P extends ListPage> = {
  * comes late for another one is never shown under this one.
  */
 export function usePages<P extends ListPage>(
-  key: readonly unknown[],
+  key: readonly ["list" | "list begun", ...unknown[]],
   get: (from: number, count: number, signal: AbortSignal) => Promise<P>,
   seen: { from: number; to: number },
   { on = true, begun }: { on?: boolean; begun?: P } = {},
 ): Rows<P> {
   const page = (n: number) => ({
-    queryKey: [...key, n],
+    queryKey: [...key, n] as const,
     queryFn: ({ signal }: { signal: AbortSignal }) => get(n * pageSize, pageSize, signal),
   });
   const {

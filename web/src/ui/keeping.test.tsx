@@ -10,24 +10,24 @@ const at = (limit: number): Made => ({ limit });
 describe("undo and redo", () => {
   it("goes back and forth, and forgets what was undone when something else is done", () => {
     const { result } = renderHook(() => useSteps(at(1)));
-    act(() => result.current.set(at(2)));
-    act(() => result.current.set(at(2)));
-    act(() => result.current.set(at(3)));
-    act(() => result.current.undo());
+    act(() => result.current.dispatch({ do: "set", now: at(2) }));
+    act(() => result.current.dispatch({ do: "set", now: at(2) }));
+    act(() => result.current.dispatch({ do: "set", now: at(3) }));
+    act(() => result.current.dispatch({ do: "undo" }));
     expect(result.current.now.limit).toBe(2);
-    act(() => result.current.undo());
+    act(() => result.current.dispatch({ do: "undo" }));
     expect([result.current.now.limit, result.current.canUndo, result.current.canRedo]).toEqual([1, false, true]);
-    act(() => result.current.undo());
+    act(() => result.current.dispatch({ do: "undo" }));
     expect(result.current.now.limit).toBe(1);
-    act(() => result.current.redo());
+    act(() => result.current.dispatch({ do: "redo" }));
     expect(result.current.now.limit).toBe(2);
-    act(() => result.current.set(at(9)));
+    act(() => result.current.dispatch({ do: "set", now: at(9) }));
     expect(result.current.canRedo).toBe(false);
   });
 
   it("listens to the keys, but not while one types", () => {
     const { result } = renderHook(() => useSteps(at(1)));
-    act(() => result.current.set(at(2)));
+    act(() => result.current.dispatch({ do: "set", now: at(2) }));
     const input = document.body.appendChild(document.createElement("input"));
     act(() => void input.dispatchEvent(new KeyboardEvent("keydown", { key: "z", ctrlKey: true, bubbles: true })));
     expect(result.current.now.limit).toBe(2);
@@ -42,7 +42,7 @@ describe("undo and redo", () => {
     const { result } = renderHook(() => useSteps(at(1)));
     const tick = Object.assign(document.createElement("input"), { type: "checkbox" });
     for (const one of [tick, document.createElement("select"), document.createElement("button")]) {
-      act(() => result.current.set(at(2)));
+      act(() => result.current.dispatch({ do: "set", now: at(2) }));
       document.body.append(one);
       act(() => void one.dispatchEvent(new KeyboardEvent("keydown", { key: "z", ctrlKey: true, bubbles: true })));
       expect(result.current.now.limit, one.tagName).toBe(1);
@@ -52,13 +52,11 @@ describe("undo and redo", () => {
 
   it("takes what settles for no step of its own", () => {
     const { result } = renderHook(() => useSteps(at(1)));
-    act(() => result.current.set(at(2)));
-    act(() => result.current.settle(at(5)));
+    act(() => result.current.dispatch({ do: "set", now: at(2) }));
+    act(() => result.current.dispatch({ do: "settle", now: at(5) }));
     expect(result.current.now.limit).toBe(5);
-    act(() => result.current.undo());
+    act(() => result.current.dispatch({ do: "undo" }));
     expect(result.current.now.limit).toBe(1);
-    act(() => result.current.begin(at(8)));
-    expect([result.current.now.limit, result.current.canUndo, result.current.canRedo]).toEqual([8, false, false]);
   });
 });
 

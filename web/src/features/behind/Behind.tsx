@@ -4,15 +4,15 @@ import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Brief, type Mark, type Report, type Schemas } from "../../api/client";
 import { useMe, useSchema } from "../../api/hooks";
+import { ColumnsEditor } from "../../brief/ColumnsEditor";
+import { conditions, setCondition } from "../../brief/edits";
+import { partOf } from "../../brief/parts";
+import { TreeEditor } from "../../brief/TreeEditor";
+import { seenBy, typeOf } from "../../fields/fields";
 import { RecordTable } from "../../table/RecordTable";
 import { Drawer } from "../../ui/Drawer";
 import { Seg } from "../../ui/Seg";
-import { ColumnsEditor } from "../compose/ColumnsEditor";
-import { conditions, setCondition } from "../compose/edits";
-import { seenBy, typeOf } from "../compose/fields";
-import { partOf } from "../compose/parts";
-import { TreeEditor } from "../compose/TreeEditor";
-import { takeOut } from "../compose/takeOut";
+import { takeOut } from "../../ui/takeOut";
 
 type Column = Schemas["Column"];
 

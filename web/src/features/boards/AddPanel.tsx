@@ -3,10 +3,11 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Board, type Brief, type Schemas } from "../../api/client";
 import { useReports, useStarters } from "../../api/hooks";
+import { anew } from "../../api/keys";
+import { isFigure } from "../../chart/kinds";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { searched } from "../../ui/words";
-import { isFigure } from "../chart/kinds";
 
 type Starter = Schemas["StarterBody"];
 
@@ -29,7 +30,7 @@ export function AddPanel({ board, onAdd, onClose }: { board: Board; onAdd: (repo
   const keep = (s: Starter) =>
     ask(api.POST("/api/reports", { body: { title: s.title, description: s.about, folder: board.folder, brief: s.brief } })).then((r) => {
       client.setQueryData(["report", r.id], r);
-      for (const k of ["reports", "find"]) void client.invalidateQueries({ queryKey: [k] });
+      anew(client, "reports", "find");
       place(r.id, r.title, r.brief);
     }, tell);
   const all = [

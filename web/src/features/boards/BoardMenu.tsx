@@ -5,13 +5,14 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Board } from "../../api/client";
 import { useMe } from "../../api/hooks";
+import { anew } from "../../api/keys";
+import { PictureItems } from "../../chart/PictureItems";
+import type { PictureKind } from "../../chart/picture";
 import { copyText } from "../../ui/copyText";
 import { downloadJSON, fileName } from "../../ui/download";
 import { MenuItem } from "../../ui/MenuItem";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
-import { PictureItems } from "../chart/PictureItems";
-import type { PictureKind } from "../chart/picture";
 import { ShareDialog } from "../sharing/ShareDialog";
 import { NewBoardDialog } from "./NewBoardDialog";
 
@@ -71,7 +72,7 @@ export function BoardMenu({
               e.preventDefault();
               if (open === "name") return void onRename(title).then(() => setOpen(undefined));
               ask(api.DELETE("/api/boards/{id}", { params: { path: { id: board.id } } })).then(() => {
-                for (const k of ["boards", "find"]) void client.invalidateQueries({ queryKey: [k] });
+                anew(client, "boards", "find");
                 toast("Deleted. It can be brought back for 30 days.");
                 go("/dashboards");
               }, tell);

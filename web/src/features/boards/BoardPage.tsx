@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useEffect, useMemo, useRef, useState } from "react";
 import ReactGridLayout, { useContainerWidth, verticalCompactor } from "react-grid-layout";
+import { anew } from "../../api/keys";
 import "react-grid-layout/css/styles.css";
 import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
@@ -9,12 +10,12 @@ import { api, ask, type Board, type Panel, Refused, type Schemas } from "../../a
 import { useSchema } from "../../api/hooks";
 import { type Filters, panelsAnew, usePanelStarts } from "../../api/panels";
 import { useDraft } from "../../api/useDraft";
+import { picture } from "../../chart/picture";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
-import { useSteps } from "../../ui/useSteps";
+import { same, useSteps } from "../../ui/useSteps";
 import { VersionList, when } from "../../ui/VersionList";
 import { useBehind } from "../behind/useBehind";
-import { picture } from "../chart/picture";
 import { AddPanel } from "./AddPanel";
 import { BoardMenu } from "./BoardMenu";
 import { ClosedNote } from "./ClosedNote";
@@ -95,7 +96,7 @@ function OpenBoard({
   const [wall, setWall] = useState(false);
   const { width, containerRef, mounted } = useContainerWidth();
   const narrow = width < 640;
-  const changed = JSON.stringify(steps.now) !== JSON.stringify(board.panels);
+  const changed = !same(steps.now, board.panels);
   const path = { params: { path: { id: board.id } } };
   const saved = useDraft({
     on: arranging && changed,
@@ -121,12 +122,12 @@ function OpenBoard({
 
   const narrowTo = (f: Filters) => {
     const next = new URLSearchParams(params);
-    if (JSON.stringify(f) === JSON.stringify(kept)) next.delete("at");
+    if (same(f, kept)) next.delete("at");
     else next.set("at", JSON.stringify(f));
     setParams(next);
   };
   const [moved, setMoved] = useState("");
-  const change = steps.set;
+  const change = (now: Panel[]) => steps.dispatch({ do: "set", now });
   const leave = () => saved.drop().then(onLeft);
   const keep = async (more: Partial<Board> = {}) => {
     try {
@@ -138,7 +139,7 @@ function OpenBoard({
       );
       if (!more.panels) await leave();
       toast("Dashboard saved");
-      void client.invalidateQueries({ queryKey: ["boards"] });
+      anew(client, "boards");
       client.setQueryData(["board", board.id], done);
       if (more.filters) setParams({});
     } catch (e) {
@@ -164,7 +165,7 @@ function OpenBoard({
   const bring = (version: number) =>
     ask(api.POST("/api/boards/{id}/versions/{version}/back", { params: { path: { id: board.id, version } } })).then((b) => {
       client.setQueryData(["board", b.id], b);
-      void client.invalidateQueries({ queryKey: ["boards"] });
+      anew(client, "boards");
       toast("Brought back");
     }, tell);
 
@@ -178,10 +179,22 @@ function OpenBoard({
               {full && `${mostPanels} panels, as many as there can be`}
               {saved.upToDate && changed ? " draft saved" : ""}
             </span>
-            <button type="button" className="btn btn-quiet" disabled={!steps.canUndo} title="Ctrl+Z" onClick={steps.undo}>
+            <button
+              type="button"
+              className="btn btn-quiet"
+              disabled={!steps.canUndo}
+              title="Ctrl+Z"
+              onClick={() => steps.dispatch({ do: "undo" })}
+            >
               Undo
             </button>
-            <button type="button" className="btn btn-quiet" disabled={!steps.canRedo} title="Ctrl+Shift+Z" onClick={steps.redo}>
+            <button
+              type="button"
+              className="btn btn-quiet"
+              disabled={!steps.canRedo}
+              title="Ctrl+Shift+Z"
+              onClick={() => steps.dispatch({ do: "redo" })}
+            >
               Redo
             </button>
             <button type="button" className="btn" disabled={full} onClick={() => setAdding(true)}>
@@ -251,7 +264,7 @@ function OpenBoard({
           {saved.trouble.message}
         </p>
       )}
-      {draft && !arranging && JSON.stringify(draft.panels) !== JSON.stringify(board.panels) && (
+      {draft && !arranging && !same(draft.panels, board.panels) && (
         <Notice
           acts={[
             [
@@ -322,8 +335,7 @@ function OpenBoard({
               });
               // What the grid moves up after something else was done is no step of its own.
               if (seen) return;
-              if (dragging.current) steps.set(placed);
-              else steps.settle(placed);
+              steps.dispatch({ do: dragging.current ? "set" : "settle", now: placed });
               dragging.current = false;
             }}
             onDragStart={() => {

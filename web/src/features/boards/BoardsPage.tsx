@@ -6,10 +6,11 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Board } from "../../api/client";
 import { useBoards, useFolders, useMe } from "../../api/hooks";
+import { anew } from "../../api/keys";
+import { moved } from "../../brief/edits";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { useSorting } from "../../ui/useSorting";
-import { moved } from "../compose/edits";
 import { NewBoardDialog } from "./NewBoardDialog";
 
 /** The dashboards that one may open, in one's own order. */
@@ -21,7 +22,7 @@ export function BoardsPage() {
   const order = (next: Board[]) => {
     client.setQueryData(["boards"], next);
     ask(api.PUT("/api/board-order", { body: { boards: next.map((b) => b.id) } })).catch((e) => {
-      void client.invalidateQueries({ queryKey: ["boards"] });
+      anew(client, "boards");
       tell(e);
     });
   };

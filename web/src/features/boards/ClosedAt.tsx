@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask, type Report } from "../../api/client";
+import { anew } from "../../api/keys";
 import { tell } from "../../ui/tell";
 
 /** Where a report that one may change stands before people who cannot open it. */
@@ -27,7 +28,7 @@ export function ClosedAt({ report }: { report: Report }) {
     into &&
     ask(api.PUT("/api/reports/{id}/folder", { ...at, body: { folder: into.into } })).then((r) => {
       client.setQueryData(["report", r.id], r);
-      for (const k of ["closed at", "closed", "find", "reports"]) void client.invalidateQueries({ queryKey: [k] });
+      anew(client, "closed at", "closed", "find", "reports");
       toast(`Moved to “${into.intoName}”: everyone who comes there can read it now`);
     }, tell);
   return (

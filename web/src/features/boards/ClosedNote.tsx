@@ -1,13 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask, type Board } from "../../api/client";
+import { anew } from "../../api/keys";
 import { tell } from "../../ui/tell";
 
 /** Says which reports of a dashboard some of its readers cannot open, and puts them where they can. */
 export function ClosedNote({ board }: { board: Board }) {
   const client = useQueryClient();
   const at = { params: { path: { id: board.id } } };
-  const key = ["closed", board.id, board.version];
+  const key = ["closed", board.id, board.version] as const;
   const closed =
     useQuery({ queryKey: key, queryFn: () => ask(api.GET("/api/boards/{id}/closed", at)), enabled: board.mayChange }).data ?? [];
   if (closed.length === 0) return null;
@@ -16,7 +17,7 @@ export function ClosedNote({ board }: { board: Board }) {
   const open = () =>
     ask(api.POST("/api/boards/{id}/open-reports", at)).then((left) => {
       client.setQueryData(key, left);
-      for (const k of ["find", "reports"]) void client.invalidateQueries({ queryKey: [k] });
+      anew(client, "find", "reports");
       toast(left?.length ? "Some stay closed, being others’" : "Everyone who opens this dashboard can read all of it now");
     }, tell);
   return (

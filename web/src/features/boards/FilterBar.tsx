@@ -3,11 +3,12 @@ import { useRef, useState } from "react";
 import type { Brief, SchemaInfo } from "../../api/client";
 import { useFiltersSaid } from "../../api/hooks";
 import type { FieldFilter, Filters } from "../../api/panels";
-import { ValuePicker } from "../compose/ConditionEditor";
-import { WhoseEditor } from "../compose/editors";
-import { FieldFinder } from "../compose/FieldFinder";
-import { endOf, typeOf } from "../compose/fields";
-import { PeriodPicker } from "../compose/PeriodEditor";
+import { WhoseEditor } from "../../brief/WhoseEditor";
+import { FieldFinder } from "../../fields/FieldFinder";
+import { endOf, typeOf } from "../../fields/fields";
+import { PeriodPicker } from "../../fields/PeriodPicker";
+import { ValuePicker } from "../../fields/ValuePicker";
+import { same } from "../../ui/useSteps";
 
 const plain = ["choice", "link", "text", "yesno"];
 
@@ -31,7 +32,7 @@ export function FilterBar({
   onKeep: () => void;
 }) {
   const owned = starts.find((s) => typeOf(schema, s)?.owner) ?? "deals";
-  const changed = JSON.stringify(value) !== JSON.stringify(kept);
+  const changed = !same(value, kept);
   const clean = (f: Filters): Filters =>
     Object.fromEntries(Object.entries(f).filter(([, v]) => v !== undefined && !(Array.isArray(v) && v.length === 0)));
   const set = (change: Partial<Filters>) => onChange(clean({ ...value, ...change }));

@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useBoards, useFolders } from "../../api/hooks";
+import { anew } from "../../api/keys";
 import { JSONFile } from "../../ui/JSONFile";
 import { Modal } from "../../ui/Modal";
 import { reason } from "../../ui/tell";
@@ -45,7 +46,7 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
                 },
               }),
             ));
-      for (const k of ["boards", "reports", "find"]) void client.invalidateQueries({ queryKey: [k] });
+      anew(client, "boards", "reports", "find");
       onClose();
       go(`/dashboards/${board.id}`);
     } catch (err) {

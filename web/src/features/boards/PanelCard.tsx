@@ -5,16 +5,17 @@ import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { type Brief, type Mark, type Panel, Refused, type Report } from "../../api/client";
 import { type FieldFilter, type Filters, isEmpty, panelsAnew, usePanel } from "../../api/panels";
+import { difference } from "../../brief/reading";
+import { Chart } from "../../chart/Chart";
+import { KindPicture } from "../../chart/KindPicture";
+import { isFigure, kindName } from "../../chart/kinds";
+import { PictureItems } from "../../chart/PictureItems";
+import { type PictureKind, picture } from "../../chart/picture";
+import { Towards } from "../../chart/Towards";
 import { GroupTable } from "../../table/GroupTable";
 import { RecordTable } from "../../table/RecordTable";
 import { MenuItem } from "../../ui/MenuItem";
-import { Chart } from "../chart/Chart";
-import { KindPicture } from "../chart/KindPicture";
-import { isFigure, kindName } from "../chart/kinds";
-import { PictureItems } from "../chart/PictureItems";
-import { type PictureKind, picture } from "../chart/picture";
-import { Towards } from "../chart/Towards";
-import { takeOut } from "../compose/takeOut";
+import { takeOut } from "../../ui/takeOut";
 
 export type Picked = { brief: Brief; report?: Report; sentence: string; marks: Mark[]; words: string; narrows?: FieldFilter };
 
@@ -94,7 +95,7 @@ export function PanelCard({
             kinds={a.kinds}
             kind={asked.chart?.kind ?? ""}
             onKind={(k) => setKind(k === own?.chart?.kind && !options.kind ? undefined : k)}
-            reading={`/reports/${report}?reading=${encodeURIComponent(JSON.stringify(difference(own, asked)))}`}
+            reading={`/reports/${report}?reading=${encodeURIComponent(JSON.stringify(own ? difference(own, asked) : asked))}`}
             onRefresh={() => void panelsAnew(client, report)}
             onEnlarge={onEnlarge && (() => onEnlarge(kind))}
             onTake={
@@ -170,16 +171,6 @@ export function PanelCard({
       )}
     </article>
   );
-}
-
-/** The members of a brief that another has otherwise: what an address carries. */
-function difference(was: Brief | undefined, now: Brief) {
-  const diff: Record<string, unknown> = {};
-  const a = (was ?? {}) as Record<string, unknown>;
-  const b = now as Record<string, unknown>;
-  for (const key of new Set([...Object.keys(a), ...Object.keys(b)]))
-    if (JSON.stringify(a[key]) !== JSON.stringify(b[key])) diff[key] = b[key] ?? null;
-  return diff;
 }
 
 function PanelMenu({

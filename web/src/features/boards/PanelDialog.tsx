@@ -4,14 +4,15 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Panel } from "../../api/client";
 import { useAnswer, useBoards, useHouseStyle, useReport, useSchema, useStyles } from "../../api/hooks";
+import { anew } from "../../api/keys";
 import type { Filters } from "../../api/panels";
+import { kindName } from "../../chart/kinds";
+import { PeriodPicker } from "../../fields/PeriodPicker";
+import { LookChoices } from "../../looks/LookChoices";
+import { PaletteEditor } from "../../looks/PaletteEditor";
 import { MenuItem } from "../../ui/MenuItem";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
-import { kindName } from "../chart/kinds";
-import { PeriodPicker } from "../compose/PeriodEditor";
-import { LookChoices } from "../looks/LookChoices";
-import { PaletteEditor } from "../looks/PaletteEditor";
 
 /** How a panel differs from its report: heading, period, kind and where it leads; or all of a panel's own words. */
 export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChange: (p: Panel) => void; onClose: () => void }) {
@@ -244,7 +245,7 @@ export function PanelMore({
       }),
     ).then((b) => {
       client.setQueryData(["board", b.id], b);
-      void client.invalidateQueries({ queryKey: ["boards"] });
+      anew(client, "boards");
       if (move) onDrop();
       toast(move ? `Moved to “${b.title}”. Save this dashboard to let it go here.` : `Copied to “${b.title}”`);
     }, tell);

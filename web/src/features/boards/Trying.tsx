@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Brief, SchemaInfo } from "../../api/client";
 import { useBoards, useFiltersSaid } from "../../api/hooks";
 import { type Filters, isEmpty } from "../../api/panels";
-import { startOf } from "../compose/edits";
+import { startOf } from "../../brief/edits";
 import { FilterBar } from "./FilterBar";
 
 /** A report under a dashboard's filters, before it is placed: which ones, and what it obeys. */

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import type { Brief, Report, Tree } from "../../api/client";
 import { useSchema } from "../../api/hooks";
-import { ConditionEditor } from "./ConditionEditor";
-import { fieldAt, seenBy } from "./fields";
+import { ConditionEditor } from "../../brief/ConditionEditor";
+import { fieldAt, seenBy } from "../../fields/fields";
 
 /** Puts the conditions that a report asks its reader for, with their suggestions, before the report opens. */
 export function AskedFirst({ report, onAnswer }: { report: Report; onAnswer: (b: Brief) => void }) {

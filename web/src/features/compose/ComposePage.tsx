@@ -4,23 +4,25 @@ import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief, Refused, type Report, type Schemas } from "../../api/client";
 import { useAnswer, useBoards, useExplained, useFiltersSaid, useFolders, useMe, useReport, useSchema } from "../../api/hooks";
+import { anew } from "../../api/keys";
 import type { Filters } from "../../api/panels";
 import { useDraft } from "../../api/useDraft";
+import { ChartEditor } from "../../brief/ChartEditor";
+import { begin } from "../../brief/edits";
+import { narrowed } from "../../brief/parts";
+import { changedBy, difference, fromAddress, held } from "../../brief/reading";
+import { Sentence } from "../../brief/Sentence";
+import { typeOf } from "../../fields/fields";
 import { Trouble } from "../../ui/Say";
-import { useSteps } from "../../ui/useSteps";
+import { same, useSteps } from "../../ui/useSteps";
 import { Trying } from "../boards/Trying";
 import { AskedFirst } from "./AskedFirst";
-import { ChartEditor } from "./ChartEditor";
 import { Export } from "./Export";
-import { begin } from "./edits";
-import { typeOf } from "./fields";
 import { KeepDialog } from "./KeepDialog";
 import { PlaceMenu } from "./PlaceMenu";
-import { narrowed } from "./parts";
 import { Reading } from "./Reading";
 import { ReportMenu } from "./ReportMenu";
 import { Result } from "./Result";
-import { Sentence } from "./Sentence";
 import { Sift } from "./Sift";
 import { StylePanel } from "./StylePanel";
 import { Warnings } from "./Warnings";
@@ -46,7 +48,7 @@ export function ComposePage() {
   if (!schema || !me || (id && !report.data) || (me.mayKeep && !drafts.data)) return null;
   const draft = drafts.data?.find((d) => (id ? d.report === Number(id) : d.id === Number(params.get("draft"))));
   const given = params.get("brief");
-  const first = draft?.brief ?? (given ? read(given) : undefined) ?? report.data?.brief ?? (start ? begin(start) : undefined);
+  const first = draft?.brief ?? fromAddress(given) ?? report.data?.brief ?? (start ? begin(start) : undefined);
   if (!first || (first.start && !typeOf(schema, first.start))) return <p>There is no record type “{start}”.</p>;
   return <Compose key={`${id ?? start} ${params.get("draft") ?? ""}`} report={report.data} draft={draft} first={first} />;
 }
@@ -54,7 +56,7 @@ export function ComposePage() {
 function Compose({ report, draft, first }: { report?: Report; draft?: Draft; first: Brief }) {
   const me = useMe().data;
   const edits = useSteps(held(first, report));
-  const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(edits.now);
+  const changed = !report || !same(report.brief, edits.now);
   const onMade = useCallback(
     (d: Draft) => {
       // The address names the draft for a reload, without composing beginning anew.
@@ -86,17 +88,29 @@ function Compose({ report, draft, first }: { report?: Report; draft?: Draft; fir
     <Page
       report={report}
       brief={edits.now}
-      onChange={(b) => edits.set(held(b, report))}
+      onChange={(b) => edits.dispatch({ do: "set", now: held(b, report) })}
       note={at}
       trouble={saved.trouble}
       drop={saved.drop}
       composing
       tools={
         <>
-          <button type="button" className="btn btn-quiet" disabled={!edits.canUndo} title="Ctrl+Z" onClick={edits.undo}>
+          <button
+            type="button"
+            className="btn btn-quiet"
+            disabled={!edits.canUndo}
+            title="Ctrl+Z"
+            onClick={() => edits.dispatch({ do: "undo" })}
+          >
             Undo
           </button>
-          <button type="button" className="btn btn-quiet" disabled={!edits.canRedo} title="Ctrl+Shift+Z" onClick={edits.redo}>
+          <button
+            type="button"
+            className="btn btn-quiet"
+            disabled={!edits.canRedo}
+            title="Ctrl+Shift+Z"
+            onClick={() => edits.dispatch({ do: "redo" })}
+          >
             Redo
           </button>
         </>
@@ -119,18 +133,11 @@ export function ReadPage() {
   if (report.error) return <Gone error={report.error} />;
   const r = report.data;
   if (!r) return null;
-  const brief = held({ ...r.brief, ...(text ? read(text) : undefined) } as Brief, r);
+  const brief = held(changedBy(r.brief, fromAddress(text)), r);
   const set = (changed: Brief) => {
-    const b = held(changed, r);
-    const diff: Record<string, unknown> = {};
-    const was = r.brief as Record<string, unknown>;
-    const now = b as Record<string, unknown>;
-    for (const key of new Set([...Object.keys(was), ...Object.keys(now)])) {
-      if (JSON.stringify(was[key]) !== JSON.stringify(now[key])) diff[key] = now[key] ?? null;
-    }
-    setParams(Object.keys(diff).length ? { reading: JSON.stringify(diff) } : {}, { replace: false });
+    const carried = difference(r.brief, held(changed, r));
+    setParams(Object.keys(carried).length ? { reading: JSON.stringify(carried) } : {}, { replace: false });
   };
-  for (const [key, v] of Object.entries(brief)) if (v === null) delete (brief as Record<string, unknown>)[key];
   if (!answered && asks(r.brief))
     return (
       <AskedFirst
@@ -144,22 +151,7 @@ export function ReadPage() {
   return <Page key={r.id} report={r} brief={brief} onChange={set} reading={text !== null} onReset={() => setParams({})} />;
 }
 
-/** A reading of a report, to which the conditions hold that its owner fixed, whatever else is changed. */
-const held = (b: Brief, report?: Report): Brief => {
-  const { reading: _, ...rest } = b;
-  return report?.brief.reading ? { ...rest, reading: report.brief.reading } : rest;
-};
-
 const asks = (b: Brief): boolean => JSON.stringify(b.filter ?? {}).includes('"ask":true');
-
-/** What an address carries; nothing where it cannot be read. */
-function read(text: string): Brief | undefined {
-  try {
-    return JSON.parse(text) as Brief;
-  } catch {
-    return undefined;
-  }
-}
 
 function Gone({ error }: { error: unknown }) {
   return (
@@ -222,7 +214,7 @@ function Page({
   const result = under ? triedAnswer : answer;
   const explained = useExplained(brief, !answer.isFetching);
   if (!schema || !me) return null;
-  const changed = !report || JSON.stringify(report.brief) !== JSON.stringify(brief);
+  const changed = !report || !same(report.brief, brief);
   const folder = folders.find((f) => f.id === report?.folder);
   const problem = answer.error instanceof Refused ? answer.error : undefined;
   const mayChange = report ? report.mayChange : me.mayKeep;
@@ -380,8 +372,8 @@ function Page({
             setKeeping(undefined);
             if (!details) await drop?.();
             client.setQueryData(["report", kept.id], kept);
-            void client.invalidateQueries({ queryKey: ["reports"] });
-            void client.invalidateQueries({ queryKey: ["find"] });
+            anew(client, "reports");
+            anew(client, "find");
             toast(`Saved “${kept.title}”`);
             if (!details) go(home && keeping === "new" ? `/dashboards/${home.id}` : `/reports/${kept.id}`);
           }}

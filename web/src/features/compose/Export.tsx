@@ -2,9 +2,9 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import { toast } from "sonner";
 import type { Brief, Report } from "../../api/client";
-import { pictureKinds } from "../chart/PictureItems";
-import { picture, pictureText } from "../chart/picture";
-import { takeOut, type Wish } from "./takeOut";
+import { pictureKinds } from "../../chart/PictureItems";
+import { picture, pictureText } from "../../chart/picture";
+import { takeOut, type Wish } from "../../ui/takeOut";
 
 const formats: [Wish["format"], string][] = [
   ["csv", "CSV"],

@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Board, type Report } from "../../api/client";
 import { useBoards, useMe } from "../../api/hooks";
+import { anew } from "../../api/keys";
 import { tell } from "../../ui/tell";
 import { ClosedAt } from "../boards/ClosedAt";
 import { nextPlace } from "../boards/layout";
@@ -25,7 +26,7 @@ export function PlaceMenu({ report }: { report: Report }) {
   if (!me?.mayCompose) return null;
 
   const done = (b: Board) => {
-    void client.invalidateQueries({ queryKey: ["boards"] });
+    anew(client, "boards");
     client.setQueryData(["board", b.id], b);
     setOpen(false);
     toast(`Placed on “${b.title}”`);
@@ -41,7 +42,7 @@ export function PlaceMenu({ report }: { report: Report }) {
         ? api.DELETE("/api/pages/{type}/{report}", { params: { path: { type, report: report.id } } })
         : api.PUT("/api/pages/{type}/{report}", { params: { path: { type, report: report.id } } }),
     ).then(() => {
-      for (const k of ["report-pages", "closed at", "uses", "find"]) void client.invalidateQueries({ queryKey: [k] });
+      anew(client, "report-pages", "closed at", "uses", "find");
     }, tell);
 
   return (

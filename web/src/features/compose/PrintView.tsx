@@ -3,7 +3,7 @@ import { Dialog } from "radix-ui";
 import { Fragment, useState } from "react";
 import type { Answer, Brief, Schemas } from "../../api/client";
 import { fetchGrouped, fetchList, useAnswer, useMe } from "../../api/hooks";
-import { Chart } from "../chart/Chart";
+import { Chart } from "../../chart/Chart";
 
 const most = 1000;
 /** How many records are printed under groups. */

@@ -5,6 +5,9 @@ import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Report } from "../../api/client";
 import { useBoards, useFolders, useMe, useSubjects } from "../../api/hooks";
+import { anew } from "../../api/keys";
+import { TextEditor } from "../../brief/TextEditor";
+import { TypedSentence } from "../../brief/TypedSentence";
 import { copyText } from "../../ui/copyText";
 import { Drawer } from "../../ui/Drawer";
 import { downloadJSON, fileName } from "../../ui/download";
@@ -12,9 +15,7 @@ import { MenuItem } from "../../ui/MenuItem";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { VersionList } from "../../ui/VersionList";
-import { TypedSentence } from "../reports/TypedSentence";
 import { ShareDialog } from "../sharing/ShareDialog";
-import { TextEditor } from "./moreEditors";
 import { PrintView } from "./PrintView";
 
 type What = "share" | "print" | "typed" | "versions" | "move" | "give" | "delete" | "uses" | "text";
@@ -190,8 +191,8 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
   };
   const done = (r?: Report) => {
     if (r) client.setQueryData(["report", r.id], r);
-    void client.invalidateQueries({ queryKey: ["find"] });
-    void client.invalidateQueries({ queryKey: ["reports"] });
+    anew(client, "find");
+    anew(client, "reports");
     onClose();
   };
   const act = () => {
@@ -209,7 +210,7 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
   const takeOff = (board: number, title: string) =>
     ask(api.DELETE("/api/boards/{id}/reports/{report}", { params: { path: { id: board, report: report.id } } })).then((b) => {
       client.setQueryData(["board", b.id], b);
-      for (const k of ["boards", "uses"]) void client.invalidateQueries({ queryKey: [k] });
+      anew(client, "boards", "uses");
       toast(`Taken off “${title}”`);
     }, tell);
   const stands = uses.data && (uses.data.uses.length > 0 || uses.data.hidden > 0);

@@ -1,14 +1,14 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Answer, Brief, Mark, Report, Schemas } from "../../api/client";
+import { Chart } from "../../chart/Chart";
+import { isFigure } from "../../chart/kinds";
+import { Towards } from "../../chart/Towards";
 import { GroupTable } from "../../table/GroupTable";
 import { RecordTable } from "../../table/RecordTable";
 import { letterOf } from "../../ui/letters";
 import { Seg } from "../../ui/Seg";
 import { BehindList, type Marks } from "../behind/Behind";
 import { useBehind } from "../behind/useBehind";
-import { Chart } from "../chart/Chart";
-import { isFigure } from "../chart/kinds";
-import { Towards } from "../chart/Towards";
 
 /** Whether something has lasted for more than a moment. */
 function useSlow(on: boolean) {

@@ -26,7 +26,7 @@ const boards = [
   { id: 5, title: "Monday", mayChange: true },
   { id: 6, title: "Theirs", mayChange: false },
 ];
-const lists = { "GET /api/folders": folders, "GET /api/boards": boards };
+const lists = { "GET /api/me": { id: 1, mayCompose: true, mayKeep: true }, "GET /api/folders": folders, "GET /api/boards": boards };
 const kept = vi.fn();
 const save = () => userEvent.click(screen.getByRole("button", { name: "Save" }));
 beforeEach(() => kept.mockClear());
@@ -59,7 +59,7 @@ describe("keeping a new report", () => {
   it("says whether the dashboard that is named is there or will be made, and places it", async () => {
     const asked = serving({ ...lists, "POST /api/reports": { id: 9 }, "PUT /api/reports/9/board": { id: 5, title: "Monday" } });
     open();
-    expect(screen.getByText("Left empty, it can be placed later.")).toBeTruthy();
+    expect(await screen.findByText("Left empty, it can be placed later.")).toBeTruthy();
     const name = screen.getByRole("combobox", { name: "Dashboard" });
     await userEvent.type(name, "theirs");
     expect(screen.getByText("A dashboard of this name is made for it."), "one that may not be changed is none to place it on").toBeTruthy();

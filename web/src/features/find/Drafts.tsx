@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, ask } from "../../api/client";
 import { useMe, useReports } from "../../api/hooks";
-import { startOf } from "../compose/edits";
+import { startOf } from "../../brief/edits";
 
 /** Work that was begun and not saved yet. */
 export function Drafts() {

@@ -4,6 +4,7 @@ import { type FormEvent, useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useFolders } from "../../api/hooks";
+import { anew } from "../../api/keys";
 import { Modal } from "../../ui/Modal";
 import { reason } from "../../ui/tell";
 import { type Access, AccessList } from "../sharing/AccessList";
@@ -25,8 +26,8 @@ export function FolderDialog({ folder, onClose }: { folder?: Folder; onClose: ()
       await (folder
         ? ask(api.PUT("/api/folders/{id}", { params: { path: { id: folder.id } }, body: { ...body, version: folder.version } }))
         : ask(api.POST("/api/folders", { body })));
-      void client.invalidateQueries({ queryKey: ["folders"] });
-      void client.invalidateQueries({ queryKey: ["find"] });
+      anew(client, "folders");
+      anew(client, "find");
       toast(folder ? "Folder saved" : `Made “${name.trim()}”`);
       onClose();
     } catch (err) {

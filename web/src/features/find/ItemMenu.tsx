@@ -4,6 +4,7 @@ import { type FormEvent, useState } from "react";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
 import { useFolders, useMe } from "../../api/hooks";
+import { anew } from "../../api/keys";
 import { downloadJSON, fileName } from "../../ui/download";
 import { MenuItem } from "../../ui/MenuItem";
 import { Modal } from "../../ui/Modal";
@@ -18,7 +19,7 @@ export function ItemMenu({ item }: { item: Found }) {
   const client = useQueryClient();
   const [open, setOpen] = useState<"name" | "copy" | "share" | "delete">();
   const done = (said: string) => {
-    for (const k of ["find", item.kind, "reports", "boards"]) void client.invalidateQueries({ queryKey: [k] });
+    anew(client, "find", "report", "board", "reports", "boards");
     toast(said);
     setOpen(undefined);
   };

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, Refused } from "../../api/client";
 import { useFolders, useStyles, useSubjects } from "../../api/hooks";
+import { anew } from "../../api/keys";
 import { DeleteMany } from "./DeleteMany";
 import type { Found } from "./FindPage";
 
@@ -32,7 +33,7 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
         troubles.push(`“${f.title}”: ${e instanceof Refused ? e.message : "that did not work."}`);
       }
     }
-    for (const k of ["find", "report", "reports", "boards", "folders"]) void client.invalidateQueries({ queryKey: [k] });
+    anew(client, "find", "report", "reports", "boards", "folders");
     if (done > 0) toast(`${done} ${said}`);
     for (const t of troubles.slice(0, 3)) toast.error(t);
     onDone();

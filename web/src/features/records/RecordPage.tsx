@@ -3,11 +3,11 @@ import { useState } from "react";
 import { Link, useParams } from "react-router";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
+import { typeOf } from "../../fields/fields";
 import { RecordTable } from "../../table/RecordTable";
 import { NotYours, Trouble } from "../../ui/Say";
 import { PanelBehind } from "../boards/PanelBehind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
-import { typeOf } from "../compose/fields";
 
 /** One record: its fields, the reports that stand on its page, and the records linked to it. */
 export function RecordPage() {

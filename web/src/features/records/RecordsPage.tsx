@@ -2,9 +2,9 @@ import { useMemo, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { Brief } from "../../api/client";
 import { useSchema } from "../../api/hooks";
+import { begin, setCondition } from "../../brief/edits";
+import { typeOf } from "../../fields/fields";
 import { RecordTable } from "../../table/RecordTable";
-import { begin, setCondition } from "../compose/edits";
-import { typeOf } from "../compose/fields";
 
 /** All records of a type, found by name. */
 export function RecordsPage() {

@@ -4,14 +4,14 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useBoards, useMe, useReports, useSchema, useStarters } from "../../api/hooks";
+import { startOf } from "../../brief/edits";
+import { TypedSentence } from "../../brief/TypedSentence";
 import { JSONFile } from "../../ui/JSONFile";
 import { Empty, Trouble } from "../../ui/Say";
 import { searched } from "../../ui/words";
-import { startOf } from "../compose/edits";
 import { KeepDialog } from "../compose/KeepDialog";
 import { PointEditor } from "./PointEditor";
 import { Thumb } from "./Thumb";
-import { TypedSentence } from "./TypedSentence";
 
 type Starter = Schemas["StarterBody"];
 type Point = Schemas["PointBody"];

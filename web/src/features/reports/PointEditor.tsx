@@ -4,9 +4,10 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useReports, useSchema, useSubjects } from "../../api/hooks";
+import { anew } from "../../api/keys";
+import { FieldFinder } from "../../fields/FieldFinder";
 import { Modal } from "../../ui/Modal";
 import { reason } from "../../ui/tell";
-import { FieldFinder } from "../compose/FieldFinder";
 
 type Point = Schemas["PointBody"];
 
@@ -28,7 +29,7 @@ export function PointEditor({ point, onClose }: { point?: Point; onClose: () => 
     try {
       await call;
       toast(said);
-      void client.invalidateQueries({ queryKey: ["points"] });
+      anew(client, "points");
       onClose();
     } catch (e) {
       setRefused(reason(e));

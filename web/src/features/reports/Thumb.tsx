@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { Brief } from "../../api/client";
 import { useAnswer } from "../../api/hooks";
-import { Sketch } from "../chart/Sketch";
+import { Sketch } from "../../chart/Sketch";
 
 /** Whether an element has come into view, once. */
 function useSeen() {

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
 import { useBoards, useSubjects } from "../../api/hooks";
+import { anew } from "../../api/keys";
 import { tell } from "../../ui/tell";
 
 /** Which dashboard each team sees first after signing in. */
@@ -14,7 +15,7 @@ export function HomeSettings() {
     ask(api.PUT("/api/settings/homes/{team}", { params: { path: { team } }, body: { board, version: homes?.version } }))
       .then(() => toast("Saved. It holds from the next sign-in."), tell)
       .finally(() => {
-        for (const k of ["homes", "home"]) void client.invalidateQueries({ queryKey: [k] });
+        anew(client, "homes", "home");
       });
   return (
     <div className="sheet max-w-[560px]">

@@ -2,9 +2,10 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
 import { useMe } from "../../api/hooks";
+import { anew } from "../../api/keys";
+import { KeptStyles } from "../../looks/KeptStyles";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
-import { KeptStyles } from "../looks/KeptStyles";
 import { HomeSettings } from "./HomeSettings";
 import { StyleSettings } from "./StyleSettings";
 
@@ -45,7 +46,7 @@ export function SettingsPage() {
                   },
                   (err) => {
                     tell(err);
-                    void client.invalidateQueries({ queryKey: ["sees"] });
+                    anew(client, "sees");
                   },
                 )
               }

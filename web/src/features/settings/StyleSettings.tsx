@@ -3,11 +3,12 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useHouseStyle, useSchema, useValues } from "../../api/hooks";
+import { Chart } from "../../chart/Chart";
+import { LookChoices } from "../../looks/LookChoices";
+import { PaletteEditor } from "../../looks/PaletteEditor";
 import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
-import { Chart } from "../chart/Chart";
-import { LookChoices } from "../looks/LookChoices";
-import { PaletteEditor, useRested } from "../looks/PaletteEditor";
+import { useRested } from "../../ui/useRested";
 
 type Style = Schemas["Style"];
 

@@ -3,6 +3,7 @@ import { Dialog } from "radix-ui";
 import { type FormEvent, useState } from "react";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
+import { anew } from "../../api/keys";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
 import { reason } from "../../ui/tell";
@@ -26,7 +27,7 @@ export function ShareDialog({ kind, id, title, onClose }: { kind: "report" | "bo
     e.preventDefault();
     try {
       await ask(api.PUT("/api/shares/{kind}/{id}", { ...params, body: { access, version: shares.data?.version } }));
-      void client.invalidateQueries({ queryKey: ["find"] });
+      anew(client, "find");
       toast(access.length ? "Shared" : "It is shared with nobody besides its folder");
       onClose();
     } catch (err) {

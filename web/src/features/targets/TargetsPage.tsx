@@ -4,10 +4,11 @@ import { Link, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief } from "../../api/client";
 import { useMe, useMeasures } from "../../api/hooks";
+import { anew } from "../../api/keys";
+import { TypedSentence } from "../../brief/TypedSentence";
 import { Modal } from "../../ui/Modal";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
-import { TypedSentence } from "../reports/TypedSentence";
 import { TargetGrid } from "./TargetGrid";
 
 /** Where administrators say what is to be reached: a measure at a time, by year, by whom. */
@@ -22,7 +23,7 @@ export function TargetsPage() {
   const list = measures.data ?? [];
   const chosen = list.find((m) => m.key === params.get("of")) ?? list[0];
   const show = (key: string | undefined) => {
-    void client.invalidateQueries({ queryKey: ["measures"] });
+    anew(client, "measures");
     setOpen(undefined);
     setParams(key ? { of: key } : {});
   };

@@ -1,0 +1,83 @@
+import type { QueryClient } from "@tanstack/react-query";
+
+/** What is asked for of the records, and so hangs on all of them. */
+const ofRecords = [
+  "answer",
+  "panel",
+  "list",
+  "list begun",
+  "explain",
+  "record",
+  "values",
+  "spread",
+  "print",
+  "print grouped",
+  "why",
+] as const;
+/** What is asked for of reports, dashboards and folders. */
+const ofLibrary = [
+  "find",
+  "find-records",
+  "report",
+  "reports",
+  "report-pages",
+  "board",
+  "boards",
+  "board draft",
+  "board versions",
+  "closed",
+  "closed at",
+  "dismissed",
+  "difference",
+  "drafts",
+  "folders",
+  "shares",
+  "uses",
+  "versions",
+] as const;
+/** What ships with the application, or is set up for everyone. */
+const ofSettings = [
+  "filters",
+  "home",
+  "homes",
+  "measures",
+  "palette",
+  "policy",
+  "points",
+  "preview",
+  "schema",
+  "sees",
+  "sets",
+  "starters",
+  "style",
+  "styles",
+  "targets",
+] as const;
+/** What is asked for while one types, and who one is. */
+const ofPerson = ["behind report", "me", "palette records", "period", "subjects", "typed", "typed-next", "welcome"] as const;
+
+/** The kinds of questions there are: the first of each key. */
+export type Kind = (typeof ofRecords | typeof ofLibrary | typeof ofSettings | typeof ofPerson)[number];
+
+declare module "@tanstack/react-query" {
+  interface Register {
+    queryKey: readonly [Kind, ...unknown[]];
+  }
+}
+
+/** Has kinds of questions asked anew. */
+export function anew(client: QueryClient, ...kinds: Kind[]) {
+  for (const kind of kinds) void client.invalidateQueries({ queryKey: [kind] });
+}
+
+/** What a change of each kind of thing that the server tells of changes besides itself. */
+const lists = { report: "reports", board: "boards", folder: "folders", targets: "measures" } as const;
+
+/** Has all that hangs on the records asked anew. */
+export const recordsAnew = (client: QueryClient) => anew(client, "answer", "panel", "list", "explain", "record", "values");
+
+/** Has what hangs on one kept thing asked anew. */
+export function keptAnew(client: QueryClient, kind: keyof typeof lists, id: number) {
+  anew(client, "find", lists[kind]);
+  if (kind === "report" || kind === "board") void client.invalidateQueries({ queryKey: [kind, id] });
+}

@@ -1,0 +1,32 @@
+import { toast } from "sonner";
+import type { Brief, Report } from "../api/client";
+import { download } from "./download";
+
+export type Wish = { view: "records" | "summary" | "outline"; format: "csv" | "xlsx" | "json"; names?: "shown" | "keys" };
+
+/** Takes what a brief comes to out as a file, and says how that went. */
+export async function takeOut(brief: Brief, report: Report | undefined, wish: Wish, chart?: string) {
+  try {
+    const defused = await fetched(brief, report, wish, chart);
+    toast(
+      defused > 0
+        ? `Exported. ${defused.toLocaleString("en")} ${defused === 1 ? "cell" : "cells"} would have been a formula in a spreadsheet; each has an apostrophe in front.`
+        : "Exported",
+    );
+  } catch (e) {
+    toast.error((e as Error).message || "The export failed. Try again.");
+  }
+}
+
+async function fetched(brief: Brief, report: Report | undefined, wish: Wish, chart?: string) {
+  const response = await fetch("/api/export", {
+    method: "POST",
+    headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({ brief, ...(report ? { report: report.id } : {}), ...wish, ...(chart ? { chart } : {}) }),
+  });
+  if (!response.ok) throw new Error((await response.json()).detail);
+  const said = response.headers.get("Content-Disposition") ?? "";
+  const name = /filename\*=utf-8''([^;]+)/i.exec(said)?.[1] ?? /filename="?([^";]+)/.exec(said)?.[1];
+  download(await response.blob(), name ? decodeURIComponent(name) : `report.${wish.format}`);
+  return Number(response.headers.get("X-Defused") ?? 0);
+}
