@@ -56,20 +56,26 @@ func vocabulary(s *schema.Schema, t *schema.Type) []string {
 const MaxCompletions = 8
 
 // Complete offers ways to end the word that is being typed; each is the whole text then.
-func Complete(text string, s *schema.Schema) []string {
+func Complete(text string, s *schema.Schema, known Known) []string {
 	cut := strings.LastIndexAny(text, " ,(") + 1
 	begun := fold(text[cut:])
 	var t *schema.Type
-	r := &reader{text: text, w: split(text[:cut]), s: s}
+	r := &reader{text: text, w: split(text[:cut]), s: s, known: known}
 	for at := range r.w {
-		if got, _ := r.recordType(at); got != nil {
+		if got, _, _ := r.recordsOf(at); got != nil {
 			t = got
 			break
 		}
 	}
 	seen := map[string]bool{}
 	var list []string
-	for _, p := range vocabulary(s, t) {
+	words := vocabulary(s, t)
+	if t == nil {
+		for _, w := range known.Words {
+			words = append(words, strings.ToLower(w.Name))
+		}
+	}
+	for _, p := range words {
 		low := fold(p)
 		if seen[low] || !strings.HasPrefix(low, begun) || low == begun {
 			continue

@@ -54,6 +54,6 @@ func FuzzRead(f *testing.F) {
 			assert.LessOrEqual(t, u.From, u.To)
 			assert.LessOrEqual(t, u.To, utf8.RuneCountInString(text))
 		}
-		typed.Complete(text, s)
+		typed.Complete(text, s, typed.Known{})
 	})
 }

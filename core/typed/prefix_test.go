@@ -52,7 +52,7 @@ func TestEveryBeginningCanBeRead(t *testing.T) {
 					if strings.ContainsFunc(begun, unicode.IsLetter) {
 						require.True(t, b != nil || len(un) > 0, "nothing is said of %q", begun)
 					}
-					typed.Complete(begun, s)
+					typed.Complete(begun, s, typed.Known{})
 				}, fmt.Sprintf("%q", begun))
 				tried++
 			}

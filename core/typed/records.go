@@ -20,12 +20,13 @@ func (r *reader) records() bool {
 			r.at += 2
 		}
 		for at := r.at; at < len(r.w) && at < r.at+8; at++ {
-			t, next := r.recordType(at)
+			t, only, next := r.recordsOf(at)
 			if t == nil || (at > r.at && (r.isAt(at-1, "my", "team") || r.isAt(at-1, "our", "team"))) {
 				continue
 			}
 			r.open(key, t)
 			r.before(at)
+			r.only(only)
 			r.at = next
 			return true
 		}
@@ -38,7 +39,7 @@ func (r *reader) records() bool {
 func (r *reader) countOf() {
 	at := r.at
 	if r.take("number of", "how many", "count of") {
-		if t, _ := r.recordType(r.at); t == nil {
+		if t, _, _ := r.recordsOf(r.at); t == nil {
 			r.at = at
 		}
 	}
@@ -61,7 +62,7 @@ func (r *reader) best() bool {
 		return false
 	}
 	r.at++
-	t, next := r.recordType(r.at)
+	t, only, next := r.recordsOf(r.at)
 	if t == nil || !r.isAt(next, "by") {
 		return false
 	}
@@ -70,6 +71,7 @@ func (r *reader) best() bool {
 		f := &t.Fields[i]
 		if k, owns := r.label(f.Label, next); k > 0 && !owns && f.Kind.Numeric() {
 			r.open("", t)
+			r.only(only)
 			r.b.Order, r.b.Limit = []brief.Order{{Field: f.Key, Desc: true}}, &n
 			r.at = next + k
 			return true
@@ -77,6 +79,9 @@ func (r *reader) best() bool {
 	}
 	for i := range t.Backs {
 		b := &t.Backs[i]
+		if only != nil {
+			break // what holds for these records is no condition on those that belong to them
+		}
 		for k := range r.s.Type(b.Type).Fields {
 			f := &r.s.Type(b.Type).Fields[k]
 			if words, owns := r.label(f.Label, next); words > 0 && !owns && f.Kind.Numeric() {
@@ -92,6 +97,32 @@ func (r *reader) best() bool {
 		}
 	}
 	return false
+}
+
+// recordsOf reads what records are meant: a record type, or a word of the organisation's own, with what narrows it.
+func (r *reader) recordsOf(at int) (t *schema.Type, only *brief.Tree, next int) {
+	t, next = r.recordType(at)
+	for _, w := range r.known.Words {
+		for _, name := range []string{w.Name, strings.TrimSuffix(w.Name, "s")} {
+			if n, owns := r.label(name, at); n > 0 && !owns && at+n > next && r.s.Type(w.Start) != nil {
+				t, only, next = r.s.Type(w.Start), w.Filter, at+n
+			}
+		}
+	}
+	return t, only, next
+}
+
+// only narrows the records that were opened by what their word says.
+func (r *reader) only(t *brief.Tree) {
+	switch {
+	case t == nil:
+	case t.All != nil:
+		for _, k := range t.All {
+			r.narrow(k)
+		}
+	default:
+		r.narrow(*t)
+	}
 }
 
 func (r *reader) recordType(at int) (best *schema.Type, next int) {

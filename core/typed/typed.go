@@ -10,9 +10,17 @@ import (
 	"uzzel/core/schema"
 )
 
-// Known finds records by name. IDs may be nil.
+// Known is what the organisation knows besides its schema: records by name (IDs may be nil), and words of its own.
 type Known struct {
-	IDs func(typ, name string) []string
+	IDs   func(typ, name string) []string
+	Words []Word
+}
+
+// Word is a word of an organisation's own for some of the records of a type: "leads" are customers whose kind is Prospect.
+type Word struct {
+	Name   string
+	Start  string
+	Filter *brief.Tree
 }
 
 // Unread is a part of the sentence that was not understood.

@@ -117,10 +117,10 @@ func TestManyOfOneSummary(t *testing.T) {
 
 func TestComplete(t *testing.T) {
 	s := company(t)
-	assert.Equal(t, []string{"deals"}, typed.Complete("dea", s))
-	assert.Contains(t, typed.Complete("open deals by sta", s), "open deals by stage")
-	assert.Contains(t, typed.Complete("deals where customer’s segment is Ma", s), "deals where customer’s segment is Marina")
-	assert.NotEmpty(t, typed.Complete("deals ", s))
+	assert.Equal(t, []string{"deals"}, typed.Complete("dea", s, typed.Known{}))
+	assert.Contains(t, typed.Complete("open deals by sta", s, typed.Known{}), "open deals by stage")
+	assert.Contains(t, typed.Complete("deals where customer’s segment is Ma", s, typed.Known{}), "deals where customer’s segment is Marina")
+	assert.NotEmpty(t, typed.Complete("deals ", s, typed.Known{}))
 }
 
 // nested says whether a brief has conditions inside conditions, which need not be read back.
@@ -203,6 +203,29 @@ func TestTypedWithoutThinking(t *testing.T) {
 	} {
 		readsAs(t, text, want)
 	}
+}
+
+// Words of an organisation's own stand for some of the records of a type, one or many, with all else that can be said.
+func TestWordsOfItsOwn(t *testing.T) {
+	prospect := brief.Tree{Field: "kind", Is: "any_of", Values: []string{"Prospect"}}
+	k := known()
+	k.Words = []typed.Word{{Name: "leads", Start: "customers", Filter: &prospect}, {Name: "big fish", Start: "deals", Filter: &brief.Tree{All: []brief.Tree{{Field: "value", Is: "over", Values: []string{"100000"}}}}}, {Name: "boats", Start: "no type"}}
+	for text, want := range map[string]string{
+		"leads":                    `{"version":1,"start":"customers","filter":{"all":[{"field":"kind","is":"any_of","values":["Prospect"]}]}}`,
+		"my leads by segment":      `{"version":1,"start":"customers","whose":"mine","filter":{"all":[{"field":"kind","is":"any_of","values":["Prospect"]}]},"groups":[{"field":"segment"}],"chart":{"kind":"bar"}}`,
+		"how many leads per owner": `{"version":1,"start":"customers","filter":{"all":[{"field":"kind","is":"any_of","values":["Prospect"]}]},"groups":[{"field":"owner"}],"chart":{"kind":"bar"}}`,
+		"top 3 leads by size":      `{"version":1,"start":"customers","filter":{"all":[{"field":"kind","is":"any_of","values":["Prospect"]}]},"order":[{"field":"size","desc":true}],"limit":3}`,
+		"open big fish by stage":   `{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"value","is":"over","values":["100000"]}]},"groups":[{"field":"stage"}],"chart":{"kind":"bar"}}`,
+	} {
+		b, un := typed.Read(text, company(t), k)
+		require.Empty(t, un, text)
+		got, err := json.Marshal(b)
+		require.NoError(t, err)
+		require.JSONEq(t, want, string(got), text)
+	}
+	b, _ := typed.Read("boats", company(t), k)
+	require.Nil(t, b, "a word for a record type that is gone means nothing")
+	require.Contains(t, typed.Complete("lea", company(t), k), "leads")
 }
 
 // A word that is known elsewhere is not offered in its own place.

@@ -51,6 +51,7 @@ type InForce struct {
 	Looks  *inforce.Value[styles.Looks]
 	Aims   *inforce.Value[aims.Set]
 	Policy *inforce.Value[people.Policy]
+	Words  *inforce.Value[Words]
 }
 
 // Answers answers everyone who is signed in.
@@ -86,6 +87,7 @@ type View struct {
 	Looks  *styles.Looks
 	Aims   *aims.Set
 	Policy *people.Policy
+	Words  *Words
 
 	a    *Answers
 	sees *Sees // as it was read: what answers are kept by
@@ -93,7 +95,7 @@ type View struct {
 
 // View takes the view of a person.
 func (a *Answers) View(who people.Person) *View {
-	v := &View{Who: who, Snap: a.store.Snapshot(), Day: a.today(), sees: a.in.Sees.Now(), Looks: a.in.Looks.Now(), Aims: a.in.Aims.Now(), Policy: a.in.Policy.Now(), a: a}
+	v := &View{Who: who, Snap: a.store.Snapshot(), Day: a.today(), sees: a.in.Sees.Now(), Looks: a.in.Looks.Now(), Aims: a.in.Aims.Now(), Policy: a.in.Policy.Now(), Words: a.in.Words.Now(), a: a}
 	v.Sees = *v.sees
 	if a.latest.Swap(v.Snap) != v.Snap {
 		a.memo.Forget() // what is kept is of older records

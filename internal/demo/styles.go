@@ -3,12 +3,14 @@ package demo
 import (
 	"context"
 
+	"uzzel/core/brief"
 	"uzzel/core/chart"
+	"uzzel/internal/answers"
 	"uzzel/internal/app"
 	"uzzel/internal/store"
 )
 
-// keepStyles keeps the looks that the company's charts can ask for.
+// keepStyles keeps the looks that the company's charts can ask for, and the words of its own for its records.
 func keepStyles(ctx context.Context, s *store.Store, today int32) error {
 	a, err := app.New(s, func() int32 { return today }, nil)
 	if err != nil {
@@ -29,5 +31,9 @@ func keepStyles(ctx context.Context, s *store.Store, today int32) error {
 			return err
 		}
 	}
-	return nil
+	b, err := brief.Decode([]byte(`{"version":1,"start":"customers","filter":{"all":[{"field":"kind","is":"any_of","values":["Prospect"]}]}}`))
+	if err != nil {
+		return err
+	}
+	return a.Admin.SetWords(ctx, a.View(who), []answers.Word{{Name: "leads", Brief: b}}, 0)
 }

@@ -336,6 +336,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.targets(signed)
 	a.homes(signed)
 	a.policy(signed)
+	a.words(signed)
 	a.shares(signed)
 	return doc
 }

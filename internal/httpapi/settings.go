@@ -8,7 +8,9 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"uzzel/core/brief"
 	"uzzel/core/engine"
+	"uzzel/internal/answers"
 	"uzzel/internal/people"
 )
 
@@ -93,5 +95,40 @@ func (a *api) policy(g huma.API) {
 	})
 	huma.Register(g, op(http.MethodPut, "/api/settings/people", "set-people-policy", "Say what readers may do"), func(ctx context.Context, in *struct{ Body PolicyBody }) (*struct{}, error) {
 		return nil, a.fail(ctx, a.app.Admin.SetPolicy(ctx, view(ctx), people.Policy{ReadersKeep: in.Body.ReadersKeep}, in.Body.Version))
+	})
+}
+
+// WordBody is a word of the organisation's own for some of the records of a type.
+type WordBody struct {
+	Name  string `json:"name"`
+	Brief Brief  `json:"brief" doc:"The records that it means"`
+	Text  string `json:"text,omitempty" doc:"The same as a sentence"`
+}
+
+// WordsBody is the organisation's own words.
+type WordsBody struct {
+	Words   []WordBody `json:"words"`
+	Version int        `json:"version,omitempty" doc:"The one that was read"`
+}
+
+func (a *api) words(g huma.API) {
+	huma.Register(g, op(http.MethodGet, "/api/settings/words", "words", "The organisation's own words for its records"), func(ctx context.Context, _ *none) (*out[WordsBody], error) {
+		v := view(ctx)
+		body := WordsBody{[]WordBody{}, v.Words.Version}
+		for _, w := range v.Words.List {
+			b := public(brief.ForOwner(w.Brief), 0)
+			body.Words = append(body.Words, WordBody{w.Name, b, say(v, b)})
+		}
+		return &out[WordsBody]{body}, nil
+	})
+	huma.Register(g, lenient(op(http.MethodPut, "/api/settings/words", "set-words", "Set the organisation's own words")), func(ctx context.Context, in *struct{ Body WordsBody }) (*struct{}, error) {
+		list := []answers.Word{}
+		for _, w := range in.Body.Words {
+			if err := w.Brief.checked(); err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			list = append(list, answers.Word{Name: w.Name, Brief: w.Brief.Brief})
+		}
+		return nil, a.fail(ctx, a.app.Admin.SetWords(ctx, view(ctx), list, in.Body.Version))
 	})
 }

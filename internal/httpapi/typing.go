@@ -28,9 +28,8 @@ func (a *api) typing(g huma.API) {
 		snap := view(ctx).Snap
 		var b *brief.Brief
 		var un []typed.Unread
-		known := typed.Known{IDs: func(typ, name string) []string { return view(ctx).Named(typ, name) }}
 		err := view(ctx).Write(ctx, func(func() error) error {
-			b, un = typed.Read(in.Body.Text, snap.Schema, known)
+			b, un = typed.Read(in.Body.Text, snap.Schema, view(ctx).Known())
 			return nil
 		})
 		if err != nil {
@@ -57,6 +56,6 @@ func (a *api) typing(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/typed/next", "typed-next", "Ways to go on with a sentence"), func(ctx context.Context, in *struct {
 		Text string `query:"text" maxLength:"4000"`
 	}) (*out[[]string], error) {
-		return &out[[]string]{append([]string{}, typed.Complete(in.Text, view(ctx).Snap.Schema)...)}, nil
+		return &out[[]string]{append([]string{}, typed.Complete(in.Text, view(ctx).Snap.Schema, view(ctx).Known())...)}, nil
 	})
 }

@@ -52,6 +52,7 @@ const ofSettings = [
   "style",
   "styles",
   "targets",
+  "words",
 ] as const;
 /** What is asked for while one types, and who one is. */
 const ofPerson = ["behind report", "me", "palette records", "period", "subjects", "typed", "typed-next", "welcome"] as const;

@@ -1074,6 +1074,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The organisation's own words for its records */
+        get: operations["words"];
+        /** Set the organisation's own words */
+        put: operations["set-words"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shares/{kind}/{id}": {
         parameters: {
             query?: never;
@@ -2903,6 +2921,21 @@ export interface components {
             id: string;
             /** Format: int64 */
             part?: number;
+        };
+        WordBody: {
+            /** @description The records that it means */
+            brief: components["schemas"]["Brief"];
+            name: string;
+            /** @description The same as a sentence */
+            text?: string;
+        };
+        WordsBody: {
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+            words: components["schemas"]["WordBody"][];
         };
         Worked: {
             as: string;
@@ -5389,6 +5422,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Drawing"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

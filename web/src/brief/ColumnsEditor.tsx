@@ -15,6 +15,16 @@ type Format = Schemas["Format"];
 export function ColumnsEditor({ schema, brief, onChange }: { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void }) {
   const columns: Column[] = brief.columns?.length ? brief.columns : (typeOf(schema, brief.start)?.shown ?? []).map((field) => ({ field }));
   const put = (list: Column[]) => onChange({ ...brief, columns: list });
+  // Those that are ticked, to be removed in one go; with Shift, all from the one ticked last.
+  const [ticked, setTicked] = useState<string[]>([]);
+  const chosen = ticked.filter((f) => columns.some((c) => c.field === f));
+  const tick = (field: string, range: boolean) => {
+    const fields = columns.map((c) => c.field);
+    const [from, to] = [fields.indexOf(chosen[chosen.length - 1] ?? field), fields.indexOf(field)];
+    if (chosen.includes(field)) return setTicked(chosen.filter((f) => f !== field));
+    const more = range ? fields.slice(Math.min(from, to), Math.max(from, to) + 1) : [field];
+    setTicked([...chosen.filter((f) => !more.includes(f)), ...more.filter((f) => f !== field), field]);
+  };
   const at = (path: string) => fieldAt(schema, brief.start, path);
   const name = (path: string) => at(path)?.label ?? path;
   const sorting = useSorting(
@@ -46,7 +56,23 @@ export function ColumnsEditor({ schema, brief, onChange }: { schema: SchemaInfo;
         />
         <div>
           <p className="mb-1 flex leading-8">
-            <span className="mr-auto text-ink2">Shown, from left to right</span>
+            <span className="mr-auto text-ink2" aria-live="polite">
+              {chosen.length ? `${chosen.length} chosen` : "Shown, from left to right"}
+            </span>
+            {chosen.length > 0 && (
+              <button
+                type="button"
+                className="link mr-3 text-[13px]"
+                disabled={chosen.length === columns.length}
+                title={chosen.length === columns.length ? "One column stays" : undefined}
+                onClick={() => {
+                  put(columns.filter((c) => !chosen.includes(c.field)));
+                  setTicked([]);
+                }}
+              >
+                Remove them
+              </button>
+            )}
             {(brief.columns?.length ?? 0) > 0 && (
               <button
                 type="button"
@@ -71,6 +97,8 @@ export function ColumnsEditor({ schema, brief, onChange }: { schema: SchemaInfo;
                   first={i === 0}
                   last={i === columns.length - 1}
                   alone={columns.length === 1}
+                  chosen={chosen.includes(c.field)}
+                  onTick={(range) => tick(c.field, range)}
                   onMove={(by) => put(moved(columns, i, i + by))}
                   onDrop={() => put(columns.filter((_, k) => k !== i))}
                   onShape={(next) => put(columns.map((x, k) => (k === i ? next : x)))}
@@ -162,6 +190,8 @@ function Shown({
   first,
   last,
   alone,
+  chosen,
+  onTick,
   onMove,
   onDrop,
   onShape,
@@ -172,6 +202,8 @@ function Shown({
   first: boolean;
   last: boolean;
   alone: boolean;
+  chosen: boolean;
+  onTick: (range: boolean) => void;
   onMove: (by: number) => void;
   onDrop: () => void;
   onShape: (c: Column) => void;
@@ -185,6 +217,13 @@ function Shown({
       className="rounded py-0.5 pl-1 hover:bg-sunk"
     >
       <div className="flex items-center gap-0.5">
+        <input
+          type="checkbox"
+          className="mr-1.5"
+          aria-label={`Choose ${name}`}
+          checked={chosen}
+          onChange={(e) => onTick((e.nativeEvent as MouseEvent).shiftKey)}
+        />
         <button type="button" className="mr-auto cursor-grab text-left" {...s.attributes} {...s.listeners} aria-label={`Move ${name}`}>
           {column.label || name}
         </button>

@@ -8,6 +8,7 @@ import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { HomeSettings } from "./HomeSettings";
 import { StyleSettings } from "./StyleSettings";
+import { WordsSettings } from "./WordsSettings";
 
 /** What administrators set for everyone: which records people may see. */
 export function SettingsPage() {
@@ -60,6 +61,11 @@ export function SettingsPage() {
       </div>
       <h2 className="title mt-6 mb-1 text-[17px]">What readers may do</h2>
       <ReadersKeep />
+      <h2 className="title mt-6 mb-1 text-[17px]">Words of our own</h2>
+      <p className="mb-3 max-w-[70ch] text-ink2">
+        What we call some of our records. They can be typed wherever a report is, as “leads by segment”.
+      </p>
+      <WordsSettings />
       <h2 className="title mt-6 mb-1 text-[17px]">Where people begin</h2>
       <p className="mb-3 max-w-[70ch] text-ink2">The dashboard that comes first after signing in. Who may not open it begins on Find.</p>
       <HomeSettings />
