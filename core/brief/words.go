@@ -8,6 +8,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"uzzel/core/figures"
 	"uzzel/core/period"
 	"uzzel/core/schema"
 )
@@ -129,21 +130,8 @@ func Currency(code string) string {
 	return code + " "
 }
 
-// thousands puts marks between the thousands of a plain decimal.
-func thousands(s string) string {
-	sign := ""
-	if strings.HasPrefix(s, "-") {
-		sign, s = "−", s[1:]
-	}
-	whole, cut, dot := strings.Cut(s, ".")
-	for i := len(whole) - 3; i > 0; i -= 3 {
-		whole = whole[:i] + "," + whole[i:]
-	}
-	if dot {
-		whole += "." + cut
-	}
-	return sign + whole
-}
+// thousands writes a plain decimal as sentences do.
+func thousands(s string) string { return figures.Form{}.Number(s) }
 
 // Thousands puts marks between the thousands of a plain decimal, for people.
 func Thousands(s string) string { return thousands(s) }

@@ -224,7 +224,7 @@ func (d *drawer) steps() {
 	nodes, _ := d.along()
 	for i, n := range d.drawn(nodes)[:len(d.d.Categories)] {
 		if step, ok := d.w.Steps[nodes[n].Label]; ok && step.Stood > 0 && i+1 < len(d.d.Categories) {
-			d.d.Categories[i].Step = Ratio(step.Share()) + " went on"
+			d.d.Categories[i].Step = d.w.Ratio(step.Share()) + " went on"
 		}
 	}
 }
@@ -239,7 +239,7 @@ func (d *drawer) whole() {
 	if p := d.r.Progress; p != nil {
 		// A target is the first summary's, whichever is drawn.
 		k, f = d.r.Bound.Summaries[0].Kind, d.r.Bound.Summaries[0].Source.Format
-		d.d.Progress = &Progress{Total: d.w.Value(k, d.r.Cell(0, 0).Plain[0], f), Target: d.w.Value(k, engine.Value{Set: true, Num: p.Target}, f), Share: Ratio(p.Share), Part: p.Share.Num.Float()}
+		d.d.Progress = &Progress{Total: d.w.Value(k, d.r.Cell(0, 0).Plain[0], f), Target: d.w.Value(k, engine.Value{Set: true, Num: p.Target}, f), Share: d.w.Ratio(p.Share), Part: p.Share.Num.Float()}
 		if p.Missing.Num.Sign() > 0 {
 			d.d.Progress.Missing = d.w.Value(k, p.Missing, f)
 		}
@@ -263,7 +263,7 @@ func ChangeOf(w Writer, k schema.Kind, f *brief.Format, c engine.Cell, s int) Ch
 	}
 	out.Text = sign + w.Value(k, by, f)
 	if c.ChangePercent[s].Set {
-		out.Text += " · " + sign + Ratio(c.ChangePercent[s])
+		out.Text += " · " + sign + w.Ratio(c.ChangePercent[s])
 	}
 	return out
 }

@@ -236,7 +236,7 @@ func (d *drawer) together(list []Point, name string) Point {
 	out.Say = name + ": " + cmp.Or(d.w.Value(d.kind(d.sum), v, d.format(d.sum)), "nothing")
 	if total := d.r.Cell(0, 0).Plain[d.sum]; some && total.Set {
 		if q, ok := sum.Quo(total.Num); ok {
-			out.Share = Ratio(engine.Value{Set: true, Num: q})
+			out.Share = d.w.Ratio(engine.Value{Set: true, Num: q})
 		}
 	}
 	return out
@@ -277,7 +277,7 @@ func (d *drawer) shares() {
 func (d *drawer) percents() []Tick {
 	ticks := d.ticks(d.d.Series, d.c.Stacked, d.sum)
 	for i, t := range ticks {
-		ticks[i].Label = strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.1f", t.Value*100), "0"), ".") + " %"
+		ticks[i].Label = d.w.Form.Number(strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.1f", t.Value*100), "0"), ".")) + " %"
 	}
 	return ticks
 }

@@ -9,6 +9,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/exact"
+	"uzzel/core/figures"
 	"uzzel/core/period"
 	"uzzel/core/schema"
 )
@@ -22,6 +23,7 @@ type Writer struct {
 	Aims     Aims                        // what is aimed at by group; nil where nothing is
 	Currency string
 	Cal      *period.Calendar
+	Form     figures.Form // how figures are written
 }
 
 // Value writes a value in full: €431,159.53. Style of the format changes how it reads, never what it is.
@@ -36,11 +38,7 @@ func (w Writer) Value(k schema.Kind, v engine.Value, f *brief.Format) string {
 	case f != nil && f.Style == "percent":
 		return w.decimals(v.Num.Mul(exact.Int(100)), f, 1) + " %"
 	case k == schema.Money || (f != nil && f.Style == "money"):
-		s := w.decimals(v.Num, f, 2)
-		if sign, ok := strings.CutPrefix(s, "−"); ok {
-			return "−" + brief.Currency(w.Currency) + sign
-		}
-		return brief.Currency(w.Currency) + s
+		return w.Form.Money(brief.Currency(w.Currency), w.decimals(v.Num, f, 2))
 	case k == schema.Percent:
 		return w.decimals(v.Num, f, -1) + " %"
 	}
@@ -48,11 +46,11 @@ func (w Writer) Value(k schema.Kind, v engine.Value, f *brief.Format) string {
 }
 
 // Ratio writes a share as a percentage with one decimal.
-func Ratio(v engine.Value) string {
+func (w Writer) Ratio(v engine.Value) string {
 	if !v.Set {
 		return ""
 	}
-	return brief.Thousands(v.Num.Mul(exact.Int(100)).Fixed(1)) + " %"
+	return w.Form.Number(v.Num.Mul(exact.Int(100)).Fixed(1)) + " %"
 }
 
 func (w Writer) decimals(n exact.Num, f *brief.Format, otherwise int) string {
@@ -69,9 +67,9 @@ func (w Writer) decimals(n exact.Num, f *brief.Format, otherwise int) string {
 	if otherwise < 0 {
 		s := n.Fixed(2)
 		s = strings.TrimSuffix(strings.TrimRight(s, "0"), ".")
-		return brief.Thousands(s) + unit
+		return w.Form.Number(s) + unit
 	}
-	return brief.Thousands(n.Fixed(otherwise)) + unit
+	return w.Form.Number(n.Fixed(otherwise)) + unit
 }
 
 func (w Writer) day(k schema.Kind, at int64, f *brief.Format) string {
@@ -167,7 +165,7 @@ func (w Writer) Label(g *brief.BoundGroup, m engine.Member) string {
 		return m.Label + ":00"
 	}
 	if g.Values[0].Kind.Numeric() {
-		return brief.Thousands(m.Label)
+		return w.Form.Number(m.Label)
 	}
 	return m.Label
 }

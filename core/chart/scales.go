@@ -71,9 +71,9 @@ func (d *drawer) toHundred() {
 			}
 			v := math.Max(*p.Value, 0) / sum
 			p.Value = &v
-			p.Label = fmt.Sprintf("%.1f %%", v*100)
+			p.Label = d.w.Form.Number(fmt.Sprintf("%.1f", v*100)) + " %"
 			p.Share = p.Label
-			p.Say += fmt.Sprintf(", %.1f %% of %s", v*100, d.d.Categories[i].Label)
+			p.Say += fmt.Sprintf(", %s of %s", p.Label, d.d.Categories[i].Label)
 		}
 	}
 	for _, v := range []float64{0, 0.25, 0.5, 0.75, 1} {
@@ -123,7 +123,8 @@ func (d *drawer) ticks(series []Series, stacked bool, sum int) []Tick {
 		v := i * step
 		n, _ := exact.Parse(fmt.Sprintf("%.6f", v))
 		label := d.w.Short(d.kind(sum), engine.Value{Set: true, Num: n}, d.format(sum))
-		label = strings.Replace(strings.Replace(label, ".00 M", " M", 1), ".50 M", ".5 M", 1)
+		point := strings.Trim(d.w.Form.Number("0.5"), "05")
+		label = strings.Replace(strings.Replace(label, point+"00 M", " M", 1), point+"50 M", point+"5 M", 1)
 		list = append(list, Tick{v, label})
 		if v >= high || len(list) > 20 {
 			return list

@@ -135,7 +135,7 @@ func (d *drawer) add(name, colour string, s int, places []place) {
 			}
 			if plain.Set && total.Set {
 				if q, ok := plain.Num.Quo(total.Num); ok {
-					pt.Share = Ratio(engine.Value{Set: true, Num: q})
+					pt.Share = d.w.Ratio(engine.Value{Set: true, Num: q})
 				}
 			}
 			pt.Say = d.d.Categories[i].Label

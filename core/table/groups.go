@@ -124,7 +124,7 @@ func (t *layout) line(n int, label string, keys []string) {
 		texts := []string{}
 		for s, sum := range t.r.Bound.Summaries {
 			if share(sum) {
-				texts = append(texts, chart.Ratio(cell.Shown[s]))
+				texts = append(texts, t.w.Ratio(cell.Shown[s]))
 			} else {
 				texts = append(texts, t.w.Value(sum.Kind, cell.Shown[s], sum.Source.Format))
 			}

@@ -4,7 +4,9 @@ import (
 	"context"
 	"encoding/json"
 
+	"uzzel/core/brief"
 	"uzzel/core/engine"
+	"uzzel/core/figures"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
@@ -52,6 +54,22 @@ func (a *Admin) SetPolicy(ctx context.Context, v *answers.View, p people.Policy,
 		return fault.FromStore(err, "setting")
 	}
 	a.settings.Changed(ctx, a.in.Policy)
+	a.feed.Tell(feed.Event{Kind: feed.Records})
+	return nil
+}
+
+// SetFigures sets how figures are written for everyone: a tag of figures.Tags; version is the one that was read.
+func (a *Admin) SetFigures(ctx context.Context, v *answers.View, tag string, version int) error {
+	if !v.Who.Administers() {
+		return fault.New(fault.Forbidden, "", "Only administrators say how figures are written.")
+	}
+	if _, err := figures.Of(tag); err != nil {
+		return fault.New(fault.Invalid, "/tag", "%s.", brief.Capital(err.Error()))
+	}
+	if err := a.store.SetPreference(ctx, answers.FiguresSetting, tag, version); err != nil {
+		return fault.FromStore(err, "setting")
+	}
+	a.settings.Changed(ctx, a.in.Figures)
 	a.feed.Tell(feed.Event{Kind: feed.Records})
 	return nil
 }

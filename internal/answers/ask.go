@@ -7,6 +7,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/chart"
 	"uzzel/core/engine"
+	"uzzel/core/figures"
 	"uzzel/core/schema"
 	"uzzel/internal/aims"
 )
@@ -99,7 +100,7 @@ func (v *View) bare(bound *brief.Bound, more string) (question, error) {
 	b := *bound.Brief
 	b.Chart, b.TotalsOnly = nil, false
 	q, err := v.question(&b, more)
-	q.looks = nil
+	q.looks, q.form = nil, figures.Form{}
 	return q, err
 }
 

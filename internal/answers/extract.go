@@ -81,7 +81,7 @@ func (v *View) Extract(ctx context.Context, title string, shown, asked *brief.Br
 	if brief.Narrowed(asked) {
 		out.About = append(out.About, [2]string{"Condition", brief.Unsaid})
 	}
-	out.About = append(out.About, [2]string{"Records", brief.Thousands(strconv.FormatInt(records, 10))})
+	out.About = append(out.About, [2]string{"Records", v.Figures.Form.Number(strconv.FormatInt(records, 10))})
 	if unseen != "" {
 		out.About = append(out.About, [2]string{"Not seen", unseen})
 	}

@@ -14,6 +14,7 @@ import (
 	"uzzel/core/chart"
 	"uzzel/core/column"
 	"uzzel/core/engine"
+	"uzzel/core/figures"
 	"uzzel/internal/aims"
 	"uzzel/internal/inforce"
 	"uzzel/internal/memo"
@@ -47,11 +48,12 @@ func ReadSees(ctx context.Context, s *store.Store) (*Sees, error) {
 
 // InForce are the settings that answers depend on.
 type InForce struct {
-	Sees   *inforce.Value[Sees]
-	Looks  *inforce.Value[styles.Looks]
-	Aims   *inforce.Value[aims.Set]
-	Policy *inforce.Value[people.Policy]
-	Words  *inforce.Value[Words]
+	Sees    *inforce.Value[Sees]
+	Looks   *inforce.Value[styles.Looks]
+	Aims    *inforce.Value[aims.Set]
+	Policy  *inforce.Value[people.Policy]
+	Words   *inforce.Value[Words]
+	Figures *inforce.Value[Figures]
 }
 
 // Answers answers everyone who is signed in.
@@ -79,15 +81,16 @@ func New(s *store.Store, today func() int32, log *slog.Logger, in InForce) *Answ
 // View is what one person sees at one moment: the records, who asks, which of them the person may see, how charts look,
 // what is aimed at, and the day. It is taken once for a request.
 type View struct {
-	Who    people.Person
-	Snap   *column.Snapshot
-	Day    int32
-	Sight  *engine.Sight
-	Sees   Sees
-	Looks  *styles.Looks
-	Aims   *aims.Set
-	Policy *people.Policy
-	Words  *Words
+	Who     people.Person
+	Snap    *column.Snapshot
+	Day     int32
+	Sight   *engine.Sight
+	Sees    Sees
+	Looks   *styles.Looks
+	Aims    *aims.Set
+	Policy  *people.Policy
+	Words   *Words
+	Figures *Figures
 
 	a    *Answers
 	sees *Sees // as it was read: what answers are kept by
@@ -95,7 +98,7 @@ type View struct {
 
 // View takes the view of a person.
 func (a *Answers) View(who people.Person) *View {
-	v := &View{Who: who, Snap: a.store.Snapshot(), Day: a.today(), sees: a.in.Sees.Now(), Looks: a.in.Looks.Now(), Aims: a.in.Aims.Now(), Policy: a.in.Policy.Now(), Words: a.in.Words.Now(), a: a}
+	v := &View{Who: who, Snap: a.store.Snapshot(), Day: a.today(), sees: a.in.Sees.Now(), Looks: a.in.Looks.Now(), Aims: a.in.Aims.Now(), Policy: a.in.Policy.Now(), Words: a.in.Words.Now(), Figures: a.in.Figures.Now(), a: a}
 	v.Sees = *v.sees
 	if a.latest.Swap(v.Snap) != v.Snap {
 		a.memo.Forget() // what is kept is of older records
@@ -140,12 +143,13 @@ type question struct {
 	sees   *Sees
 	looks  *styles.Looks
 	aims   *aims.Set
+	form   figures.Form
 	more   string
 }
 
 func (v *View) question(b *brief.Brief, more string) (question, error) {
 	key, err := brief.Key(b)
-	return question{key, v.Snap, v.Day, v.Who.ID, v.sees, v.Looks, v.Aims, more}, err
+	return question{key, v.Snap, v.Day, v.Who.ID, v.sees, v.Looks, v.Aims, v.Figures.Form, more}, err
 }
 
 // once gives what a question was answered, or works it out for all who ask it now.
@@ -165,7 +169,7 @@ func (v *View) Writer() chart.Writer {
 
 // plainWriter writes values, and no names of records.
 func (v *View) plainWriter() chart.Writer {
-	return chart.Writer{Style: &v.Looks.House, Styles: v.Looks.ByKey, Currency: v.Snap.Schema.Settings.Currency, Cal: v.Snap.Cal}
+	return chart.Writer{Style: &v.Looks.House, Styles: v.Looks.ByKey, Currency: v.Snap.Schema.Settings.Currency, Cal: v.Snap.Cal, Form: v.Figures.Form}
 }
 
 // Say is the sentence of a bound brief for the person: records that the person may not see are said by their number.

@@ -43,13 +43,14 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		log = slog.New(slog.DiscardHandler)
 	}
 	in := answers.InForce{
-		Sees:   inforce.New(func(ctx context.Context) (*answers.Sees, error) { return answers.ReadSees(ctx, s) }),
-		Looks:  inforce.New(func(ctx context.Context) (*styles.Looks, error) { return styles.Read(ctx, s) }),
-		Aims:   inforce.New(func(ctx context.Context) (*aims.Set, error) { return aims.Read(ctx, s) }),
-		Policy: inforce.New(func(ctx context.Context) (*people.Policy, error) { return people.ReadPolicy(ctx, s) }),
-		Words:  inforce.New(func(ctx context.Context) (*answers.Words, error) { return answers.ReadWords(ctx, s) }),
+		Sees:    inforce.New(func(ctx context.Context) (*answers.Sees, error) { return answers.ReadSees(ctx, s) }),
+		Looks:   inforce.New(func(ctx context.Context) (*styles.Looks, error) { return styles.Read(ctx, s) }),
+		Aims:    inforce.New(func(ctx context.Context) (*aims.Set, error) { return aims.Read(ctx, s) }),
+		Policy:  inforce.New(func(ctx context.Context) (*people.Policy, error) { return people.ReadPolicy(ctx, s) }),
+		Words:   inforce.New(func(ctx context.Context) (*answers.Words, error) { return answers.ReadWords(ctx, s) }),
+		Figures: inforce.New(func(ctx context.Context) (*answers.Figures, error) { return answers.ReadFigures(ctx, s) }),
 	}
-	settings := inforce.NewSettings(log, in.Sees, in.Looks, in.Aims, in.Policy, in.Words)
+	settings := inforce.NewSettings(log, in.Sees, in.Looks, in.Aims, in.Policy, in.Words, in.Figures)
 	hub, who := &feed.Hub{}, people.New(s)
 	a := &App{People: who, Answers: answers.New(s, today, log, in), Library: library.New(s, who, hub, log), Targets: targets.New(s, hub, settings, in.Aims),
 		Styles: styles.New(s, hub, settings, in.Looks), Admin: admin.New(s, hub, settings, in), Feed: hub, store: s, settings: settings, today: today, log: log}

@@ -337,6 +337,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.homes(signed)
 	a.policy(signed)
 	a.words(signed)
+	a.figures(signed)
 	a.shares(signed)
 	return doc
 }

@@ -10,6 +10,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
+	"uzzel/core/figures"
 	"uzzel/internal/answers"
 	"uzzel/internal/people"
 )
@@ -130,5 +131,36 @@ func (a *api) words(g huma.API) {
 			list = append(list, answers.Word{Name: w.Name, Brief: w.Brief.Brief})
 		}
 		return nil, a.fail(ctx, a.app.Admin.SetWords(ctx, view(ctx), list, in.Body.Version))
+	})
+}
+
+// FiguresBody is how figures are written for everyone.
+type FiguresBody struct {
+	Tag     string       `json:"tag" doc:"The language whose marks are used"`
+	Version int          `json:"version,omitempty" doc:"The one that was read"`
+	Ways    []FigureWays `json:"ways,omitempty"`
+}
+
+// FigureWays is one way to write figures, with an example.
+type FigureWays struct {
+	Tag     string `json:"tag"`
+	Example string `json:"example"`
+}
+
+func (a *api) figures(g huma.API) {
+	huma.Register(g, op(http.MethodGet, "/api/settings/figures", "figures", "How figures are written"), func(ctx context.Context, _ *none) (*out[FiguresBody], error) {
+		v := view(ctx)
+		body := FiguresBody{Tag: v.Figures.Tag, Version: v.Figures.Version}
+		for _, tag := range figures.Tags {
+			f, err := figures.Of(tag)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			body.Ways = append(body.Ways, FigureWays{tag, f.Money(brief.Currency(v.Snap.Schema.Settings.Currency), f.Number("1234567.50"))})
+		}
+		return &out[FiguresBody]{body}, nil
+	})
+	huma.Register(g, op(http.MethodPut, "/api/settings/figures", "set-figures", "Say how figures are written"), func(ctx context.Context, in *struct{ Body FiguresBody }) (*struct{}, error) {
+		return nil, a.fail(ctx, a.app.Admin.SetFigures(ctx, view(ctx), in.Body.Tag, in.Body.Version))
 	})
 }

@@ -37,6 +37,7 @@ const ofLibrary = [
 ] as const;
 /** What ships with the application, or is set up for everyone. */
 const ofSettings = [
+  "figures",
   "filters",
   "home",
   "homes",

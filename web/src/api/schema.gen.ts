@@ -936,6 +936,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How figures are written */
+        get: operations["figures"];
+        /** Say how figures are written */
+        put: operations["set-figures"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/homes": {
         parameters: {
             query?: never;
@@ -1874,6 +1892,20 @@ export interface components {
             unit?: string;
             worked?: components["schemas"]["Worked"];
         };
+        FigureWays: {
+            example: string;
+            tag: string;
+        };
+        FiguresBody: {
+            /** @description The language whose marks are used */
+            tag: string;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+            ways?: components["schemas"]["FigureWays"][];
+        };
         Filters: {
             fields?: components["schemas"]["FieldFilter"][];
             period?: unknown;
@@ -2587,6 +2619,8 @@ export interface components {
             chartKinds: string[];
             /** @description The sign that amounts are written with */
             currency: string;
+            /** @description The language whose marks figures are written with */
+            figures: string;
             periods: components["schemas"]["PeriodWord"][];
             /** @description The record type of those who read reports */
             readers: string;
@@ -5112,6 +5146,66 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BoardBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    figures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FiguresBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

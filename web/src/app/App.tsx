@@ -2,10 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import { api, ask, type Me } from "../api/client";
-import { useMe } from "../api/hooks";
+import { useMe, useSchema } from "../api/hooks";
 import { idle } from "../api/idle";
 import { useEvents } from "../api/useEvents";
 import { SignIn } from "../features/signin/SignIn";
+import { writeFiguresAs } from "../ui/figures";
 import { Caught } from "./Caught";
 import { Later } from "./Later";
 import { Palette } from "./Palette";
@@ -42,6 +43,8 @@ function useReady() {
 }
 
 function SignedIn({ me, place }: { me: Me; place: string }) {
+  const schema = useSchema();
+  if (schema) writeFiguresAs(schema.figures);
   useEvents();
   useReady();
   useArrival(place);

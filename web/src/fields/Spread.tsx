@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, ask } from "../api/client";
+import { count } from "../ui/figures";
 
 /** How a number's values are spread, with an edge to set or take away between any two bars. */
 export function Spread({
@@ -42,8 +43,8 @@ export function Spread({
               <button
                 type="button"
                 aria-pressed={on}
-                aria-label={`Edge at ${Number(b.from).toLocaleString("en")}`}
-                title={Number(b.from).toLocaleString("en")}
+                aria-label={`Edge at ${count(Number(b.from))}`}
+                title={count(Number(b.from))}
                 className="relative h-full w-[9px] shrink-0 hover:bg-amber-soft"
                 onClick={() => toggle(b.from)}
               >
@@ -53,7 +54,7 @@ export function Spread({
             )}
             <div
               className="min-w-0 flex-1 rounded-t-[2px] bg-[var(--sea)]"
-              title={`${b.from ? `from ${Number(b.from).toLocaleString("en")}` : ""}${b.to ? ` under ${Number(b.to).toLocaleString("en")}` : ""}: ${b.count.toLocaleString("en")}`}
+              title={`${b.from ? `from ${count(Number(b.from))}` : ""}${b.to ? ` under ${count(Number(b.to))}` : ""}: ${count(b.count)}`}
               style={{ height: `${Math.max(b.count > 0 ? 3 : 0, (b.count / most) * 86)}%` }}
             />
           </div>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useValues } from "../api/hooks";
+import { count } from "../ui/figures";
 
 /** A list that was typed or pasted: a value a line, or with commas. */
 export const split = (text: string) =>
@@ -67,7 +68,7 @@ export function ValuePicker({
             onClick={() => toggle(v.value)}
           >
             <span>{v.label}</span>
-            <span className="text-ink3 text-xs">{v.count.toLocaleString("en")}</span>
+            <span className="text-ink3 text-xs">{count(v.count)}</span>
           </button>
         ))}
         {list.data?.length === 0 && <p className="px-2 py-2 text-ink2">No record has such a value.</p>}

@@ -2,6 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useCallback, useMemo, useRef, useState } from "react";
 import type { Answer, Brief, Mark, Schemas } from "../api/client";
 import { fetchGrouped } from "../api/hooks";
+import { count } from "../ui/figures";
 import { Trouble } from "../ui/Say";
 import { editColumn, sortAs } from "./edits";
 import { HeadCell } from "./HeadCell";
@@ -62,11 +63,11 @@ export const GroupTable = memo(function GroupTable({
   );
   const placed = showRecords ? pages.first?.places : undefined;
   const places = useMemo(() => placed && new Map(placed.map((p) => [keyOf(p), p])), [placed]);
-  const { list, count } = useMemo(() => outline(lines, places, isClosed), [lines, places, isClosed]);
+  const { list, count: rowCount } = useMemo(() => outline(lines, places, isClosed), [lines, places, isClosed]);
   const compared = lines.some((l) => l.before);
   const tall = compared ? groupHeight + 18 : groupHeight;
   const rows = useVirtualizer({
-    count,
+    count: rowCount,
     getScrollElement: () => scroller.current,
     estimateSize: (i) => (lineAt(list, i)?.group ? tall : recordHeight),
     overscan: 10,
@@ -135,7 +136,7 @@ export const GroupTable = memo(function GroupTable({
           ref={scroller}
           role="table"
           aria-label="Groups"
-          aria-rowcount={count + 1}
+          aria-rowcount={rowCount + 1}
           aria-busy={showRecords && (pages.stale || !pages.first)}
           // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keys
           tabIndex={0}
@@ -235,7 +236,7 @@ export const GroupTable = memo(function GroupTable({
       </div>
       {answer.moreLines > 0 && (
         <button type="button" className="link px-2 py-2" onClick={onMore}>
-          and {answer.moreLines.toLocaleString("en")} more groups
+          and {count(answer.moreLines)} more groups
         </button>
       )}
     </div>
@@ -245,8 +246,8 @@ export const GroupTable = memo(function GroupTable({
 /** Rows and records are both counted where they differ: a record that is brought several times has several rows. */
 const said = (rows: number, records: number) =>
   rows === records
-    ? `${records.toLocaleString("en")} ${records === 1 ? "record" : "records"}, all of them`
-    : `${rows.toLocaleString("en")} rows of ${records.toLocaleString("en")} ${records === 1 ? "record" : "records"}, all of them`;
+    ? `${count(records)} ${records === 1 ? "record" : "records"}, all of them`
+    : `${count(rows)} rows of ${count(records)} ${records === 1 ? "record" : "records"}, all of them`;
 
 /** What stands over a column at one level of across: its group there, or that it is a subtotal. */
 const columnLabel = (c: Schemas["HeadColumn"], level: number) =>

@@ -2,6 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useEffect, useMemo, useRef, useState } from "react";
 import type { Brief, ListPage, Mark } from "../api/client";
 import { fetchList } from "../api/hooks";
+import { count } from "../ui/figures";
 import { Trouble } from "../ui/Say";
 import { editColumn, sortAs } from "./edits";
 import { HeadCell } from "./HeadCell";
@@ -54,9 +55,9 @@ export function RecordTable({
     seen,
     { begun: begun && { ...begun, sorted: brief.order?.[0] } },
   );
-  const count = first?.total ?? 0;
+  const total = first?.total ?? 0;
   const rows = useVirtualizer({
-    count,
+    count: total,
     getScrollElement: () => scroller.current,
     estimateSize: () => rowHeight,
     overscan: 8,
@@ -96,7 +97,7 @@ export function RecordTable({
           ref={scroller}
           role="table"
           aria-label="Records"
-          aria-rowcount={count + 1}
+          aria-rowcount={total + 1}
           aria-busy={stale || !first}
           // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keys
           tabIndex={0}
@@ -149,14 +150,14 @@ export function RecordTable({
               />
             ))}
           </div>
-          {first && !stale && count === 0 && (
+          {first && !stale && total === 0 && (
             <p className="px-3 py-6 text-ink2">No record meets all conditions. Take one out, or widen the period.</p>
           )}
         </div>
       </div>
       {first && (
         <p className="border-line border-t px-2 py-1.5 text-ink2 text-xs" aria-live="polite">
-          {stale ? "Looking …" : `${count.toLocaleString("en")} ${count === 1 ? "row" : "rows"}, all of them`}
+          {stale ? "Looking …" : `${count(total)} ${total === 1 ? "row" : "rows"}, all of them`}
           {!stale && first.unseen && ` · ${first.unseen}`}
         </p>
       )}

@@ -1,6 +1,7 @@
 import { toast } from "sonner";
 import type { Brief, Report } from "../api/client";
 import { download } from "./download";
+import { count } from "./figures";
 
 export type Wish = { view: "records" | "summary" | "outline"; format: "csv" | "xlsx" | "json"; names?: "shown" | "keys" };
 
@@ -10,7 +11,7 @@ export async function takeOut(brief: Brief, report: Report | undefined, wish: Wi
     const defused = await fetched(brief, report, wish, chart);
     toast(
       defused > 0
-        ? `Exported. ${defused.toLocaleString("en")} ${defused === 1 ? "cell" : "cells"} would have been a formula in a spreadsheet; each has an apostrophe in front.`
+        ? `Exported. ${count(defused)} ${defused === 1 ? "cell" : "cells"} would have been a formula in a spreadsheet; each has an apostrophe in front.`
         : "Exported",
     );
   } catch (e) {

@@ -4,6 +4,7 @@ import { Fragment, useState } from "react";
 import type { Answer, Brief, Schemas } from "../../api/client";
 import { fetchGrouped, fetchList, useAnswer, useMe } from "../../api/hooks";
 import { Chart } from "../../chart/Chart";
+import { count } from "../../ui/figures";
 
 const most = 1000;
 /** How many records are printed under groups. */
@@ -58,7 +59,7 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
               <h1 className="title text-2xl">{title || a.title}</h1>
               <p className="mt-1 mb-1">{a.text}</p>
               <p className="mb-4 text-ink2 text-xs">
-                {a.records.toLocaleString("en")} of {a.of.toLocaleString("en")} records · {me?.organisation} · printed by {me?.name},{" "}
+                {count(a.records)} of {count(a.of)} records · {me?.organisation} · printed by {me?.name},{" "}
                 {new Date().toLocaleString("en-GB", {
                   day: "numeric",
                   month: "short",
@@ -76,8 +77,8 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
               {grouped && (!details || records.data) && <Groups answer={a} apart={apart} records={records.data} />}
               {records.data && records.data.total > records.data.rows.length && (
                 <p className="mt-2 text-xs">
-                  The first {records.data.rows.length.toLocaleString("en")} of {records.data.total.toLocaleString("en")} rows. Export groups
-                  and records for all of them.
+                  The first {count(records.data.rows.length)} of {count(records.data.total)} rows. Export groups and records for all of
+                  them.
                 </p>
               )}
               {list.data && (
@@ -85,8 +86,7 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
                   <RecordLines list={list.data} first={0} count={most} name="Records" />
                   {list.data.total > most && (
                     <p className="mt-2 text-xs">
-                      The first {most.toLocaleString("en")} of {list.data.total.toLocaleString("en")} rows. Export the records for all of
-                      them.
+                      The first {count(most)} of {count(list.data.total)} rows. Export the records for all of them.
                     </p>
                   )}
                 </>

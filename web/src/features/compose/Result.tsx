@@ -5,6 +5,7 @@ import { isFigure } from "../../chart/kinds";
 import { Towards } from "../../chart/Towards";
 import { GroupTable } from "../../table/GroupTable";
 import { RecordTable } from "../../table/RecordTable";
+import { count } from "../../ui/figures";
 import { letterOf } from "../../ui/letters";
 import { Seg } from "../../ui/Seg";
 import { BehindList, type Marks } from "../behind/Behind";
@@ -102,7 +103,7 @@ export function Result({
     >
       <div className="mb-2 flex flex-wrap items-center gap-2">
         <p className="mr-auto text-ink2 text-[13px] leading-7" aria-live="polite">
-          <strong className="text-ink">{answer.records.toLocaleString("en")}</strong> of {answer.of.toLocaleString("en")} records
+          <strong className="text-ink">{count(answer.records)}</strong> of {count(answer.of)} records
           {answer.unseen && ` · ${answer.unseen}`}
           {!grouped &&
             (answer.summaries.length > 1 || brief.summaries) &&

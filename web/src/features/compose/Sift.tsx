@@ -3,6 +3,7 @@ import type { Brief, Schemas } from "../../api/client";
 import { api, ask } from "../../api/client";
 import { RecordTable } from "../../table/RecordTable";
 import { Drawer } from "../../ui/Drawer";
+import { count } from "../../ui/figures";
 
 type Step = Schemas["StepBody"];
 
@@ -24,10 +25,10 @@ export function Sift({ brief, steps, part = 0 }: { brief: Brief; steps?: Step[];
               className={`block h-7 w-full truncate px-2 text-left text-[13px] ${i === steps.length - 1 ? "bg-sea-soft" : "bg-sunk"} ${i === 0 ? "cursor-default" : "hover:bg-amber-soft"}`}
               disabled={i === 0 || s.out === 0}
               style={{ opacity: 1 }}
-              title={i === 0 ? undefined : s.out === 0 ? "takes nothing out" : `takes out ${s.out.toLocaleString("en")}: see them`}
+              title={i === 0 ? undefined : s.out === 0 ? "takes nothing out" : `takes out ${count(s.out)}: see them`}
               onClick={() => setOpen(i)}
             >
-              <strong>{s.left.toLocaleString("en")}</strong> <span className="text-ink2">{i === 0 ? "in all" : s.words}</span>
+              <strong>{count(s.left)}</strong> <span className="text-ink2">{i === 0 ? "in all" : s.words}</span>
             </button>
           </li>
         ))}

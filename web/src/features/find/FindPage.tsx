@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../../api/client";
 import { useBoards, useFolders, useMe, useSchema, useSubjects } from "../../api/hooks";
+import { count } from "../../ui/figures";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { Drafts } from "./Drafts";
@@ -213,7 +214,7 @@ export function FindPage() {
               checked={items.length > 0 && chosen.length === items.length}
               onChange={(e) => setPicked(e.target.checked ? items.map(id) : [])}
             />
-            {items.length.toLocaleString("en")} found, all of them
+            {count(items.length)} found, all of them
           </p>
           {items.length === 0 && (
             <Empty title={deleted ? "Nothing was deleted lately" : "Nothing is like that"}>

@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Brief } from "../../api/client";
 import { useAnswer } from "../../api/hooks";
 import { Sketch } from "../../chart/Sketch";
+import { count } from "../../ui/figures";
 
 /** Whether an element has come into view, once. */
 function useSeen() {
@@ -26,8 +27,8 @@ export function Thumb({ brief }: { brief: Brief }) {
       {a && a.groups.length > 0 && <Sketch drawing={a.drawing} />}
       {a && a.groups.length === 0 && (
         <p className="pt-7 text-center">
-          <span className="title text-3xl">{a.records.toLocaleString("en")}</span>
-          <span className="block text-ink2 text-[13px]">of {a.of.toLocaleString("en")} records</span>
+          <span className="title text-3xl">{count(a.records)}</span>
+          <span className="block text-ink2 text-[13px]">of {count(a.of)} records</span>
         </p>
       )}
     </div>

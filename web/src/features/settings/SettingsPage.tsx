@@ -61,6 +61,8 @@ export function SettingsPage() {
       </div>
       <h2 className="title mt-6 mb-1 text-[17px]">What readers may do</h2>
       <ReadersKeep />
+      <h2 className="title mt-6 mb-1 text-[17px]">How figures are written</h2>
+      <FigureSettings />
       <h2 className="title mt-6 mb-1 text-[17px]">Words of our own</h2>
       <p className="mb-3 max-w-[70ch] text-ink2">
         What we call some of our records. They can be typed wherever a report is, as “leads by segment”.
@@ -99,6 +101,35 @@ function ReadersKeep() {
         }
       />
       Readers may keep reports of their own, in their private folders, where nobody else opens them
+    </label>
+  );
+}
+
+/** How numbers and amounts are written for everyone, each way with an example. Sentences are not: they are typed. */
+function FigureSettings() {
+  const client = useQueryClient();
+  const figures = useQuery({ queryKey: ["figures"], queryFn: () => ask(api.GET("/api/settings/figures")) });
+  if (!figures.data) return <Trouble error={figures.error} />;
+  const { tag, ways = [], version } = figures.data;
+  return (
+    <label className="flex flex-wrap items-center gap-3">
+      <select
+        className="input !w-64"
+        aria-label="How figures are written"
+        value={tag}
+        onChange={(e) =>
+          ask(api.PUT("/api/settings/figures", { body: { tag: e.target.value, version } }))
+            .then(() => toast("Saved"), tell)
+            .finally(() => client.invalidateQueries())
+        }
+      >
+        {ways.map((w) => (
+          <option key={w.tag} value={w.tag}>
+            {w.example}
+          </option>
+        ))}
+      </select>
+      <span className="text-ink2 text-[13px]">in tables, charts and lists; a sentence is typed, and reads the same for everyone</span>
     </label>
   );
 }
