@@ -10,18 +10,25 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Each screen is checked by axe-core with all its rules of levels A and AA and of best practice, in both themes: nothing is found.
-func TestScreensAreAccessible(t *testing.T) {
+// checker runs axe-core over what is on the screen.
+func checker(t *testing.T, p *page) func(screen string) {
 	axe, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	require.NoError(t, err, "make test installs the packages of the front end")
-	p := browse(t, open(t))
-	p.find("button", "Maite Corrie")
-	check := func(screen string) {
-		eval[any](p, string(axe)+"; void 0")
+	return func(screen string) {
+		if !eval[bool](p, `typeof axe === "object"`) {
+			eval[any](p, string(axe)+"; void 0")
+		}
 		found := eval[[]string](p, `axe.run(document, {resultTypes: ["violations"], runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]}).then((r) => r.violations
 		  .map((v) => v.id + ": " + v.nodes.slice(0, 3).map((n) => n.target.join(" ") + " " + n.html.slice(0, 160)).join(" | ")))`)
 		assert.Empty(t, found, "%s:\n%s", screen, strings.Join(found, "\n"))
 	}
+}
+
+// Each screen is checked by axe-core with all its rules of levels A and AA and of best practice, in both themes: nothing is found.
+func TestScreensAreAccessible(t *testing.T) {
+	p := browse(t, open(t))
+	check := checker(t, p)
+	p.find("button", "Maite Corrie")
 	check("signing in")
 	p.signIn("Osric Jarrow")
 	screens := []struct {
@@ -93,4 +100,54 @@ func TestScreensAreAccessible(t *testing.T) {
 	p.click("menuitem", "Earlier versions")
 	p.sees("as it is now")
 	check("earlier versions")
+}
+
+// What opens over a screen is checked likewise, each dialog, drawer, menu and editor: it fits the window, and nothing is
+// found in it, in both themes, on a phone, and with everything twice as large.
+func TestWhatOpensIsAccessible(t *testing.T) {
+	p := browse(t, open(t))
+	check := checker(t, p)
+	p.signIn("Osric Jarrow")
+	report, board := "More to do with the report", "More to do with the dashboard"
+	places := []struct {
+		path, wait string
+		open       [][]string // what is pressed, one after the other: role and name
+	}{
+		{"/reports/1", "records, all of them", [][]string{{report}, {report, "Where it stands"}, {report, "Earlier versions"}, {report, "Share…"}, {report, "Give to someone else"}, {report, "Move to another folder"},
+			{report, "Delete"}, {report, "Name and details"}, {report, "Save as another"}, {report, "Edit as text"}, {"Export"}, {"Place on…"}}},
+		{"/reports/1/edit", "records, all of them", [][]string{{"records: Deals"}, {"whose: everyone"}, {"period: this quarter"}, {"condition: status is open"}, {"group: stage"}, {"summary: count"}, {"columns…"}, {"your own field…"},
+			{"with linked records…"}, {"then by…"}, {"across…"}, {"compared with…"}, {"a target…"}, {"beside other records…"}, {"another condition…"}}},
+		{"/dashboards/1", "as of", [][]string{{board}, {board, "Share…"}, {board, "Rename"}, {board, "Delete"}, {board, "Keep as another"}, {"whose: everyone"}, {"period: each in its own period"}, {"narrow by: all records"},
+			{"More of What closes this quarter"}, {"More of What closes this quarter", "Enlarge"}}},
+		{"/find", "found, all of them", [][]string{{"New folder"}, {"More to do with How its deals stand"}, {"More to do with How its deals stand", "Rename"}, {"More to do with How its deals stand", "Make a copy"}, {"More to do with How its deals stand", "Share…"}, {"More to do with How its deals stand", "Delete"}}},
+		{"/settings", "Which records people may see", [][]string{{"Another word"}}},
+		{"/dashboards", "5 panels", [][]string{{"New dashboard"}}},
+	}
+	for _, how := range []struct {
+		name, theme string
+		wide, high  int64
+	}{{"on paper", "paper", 1280, 800}, {"on ink", "ink", 1280, 800}, {"on a phone", "ink", 390, 844}, {"at 200 %", "paper", 640, 400}} {
+		p.do(chromedp.EmulateViewport(how.wide, how.high))
+		for _, at := range places {
+			p.visit(at.path)
+			p.sees(at.wait)
+			eval[any](p, `void (document.documentElement.dataset.theme = "`+how.theme+`")`)
+			for _, names := range at.open {
+				p.press("button", names[0])
+				if len(names) > 1 {
+					p.find("menuitem", names[1])
+					eval[any](p, `void window.found.click()`)
+				}
+				name := strings.Join(names, " › ") + " " + how.name
+				p.await(`document.querySelector("[role=dialog],[role=menu]") && !document.querySelector("[role=dialog] [aria-busy=true]") ? "open" : ""`)
+				check(name)
+				over := eval[float64](p, `Math.max(0, ...[...document.querySelectorAll("[role=dialog],[role=menu]")].flatMap((e) => { const r = e.getBoundingClientRect(); return [r.right - innerWidth, -r.left, -r.top, r.bottom - innerHeight]; }))`)
+				assert.LessOrEqual(t, over, 1.0, "%s does not fit the window", name)
+				p.do(chromedp.KeyEvent("\x1b"))
+				// What closes hands the focus back a moment later; opened within that moment, a menu would lose it again.
+				p.await(`document.querySelector("[role=dialog],[role=menu]") ? "" : "gone"`)
+				eval[any](p, `new Promise((done) => setTimeout(done, 80))`)
+			}
+		}
+	}
 }

@@ -2,8 +2,10 @@ package exchange
 
 import (
 	"bufio"
+	"encoding/csv"
 	"encoding/json"
 	"io"
+	"slices"
 	"strings"
 
 	"uzzel/core/engine"
@@ -12,31 +14,37 @@ import (
 // WriteCSV writes a table as RFC 4180 with LF line ends. Where defuse is set, cells that a spreadsheet would take for
 // a formula get an apostrophe in front; it gives back how many those were.
 func WriteCSV(w io.Writer, t engine.Table, defuse bool) (defused int, err error) {
-	out := bufio.NewWriter(w)
-	line := func(cells []string) {
-		for i, c := range cells {
-			if i > 0 {
-				out.WriteByte(',')
+	out := csv.NewWriter(w)
+	line := func(cells []string) error {
+		if defuse {
+			cells = slices.Clone(cells)
+			for i, c := range cells {
+				if looksLikeFormula(c) {
+					cells[i] = "'" + c
+					defused++
+				}
 			}
-			if defuse && looksLikeFormula(c) {
-				c = "'" + c
-				defused++
-			}
-			if strings.ContainsAny(c, "\",\r\n") || (c != "" && (c[0] == ' ' || c[len(c)-1] == ' ')) || (len(cells) == 1 && c == "") {
-				c = `"` + strings.ReplaceAll(c, `"`, `""`) + `"`
-			}
-			out.WriteString(c)
 		}
-		out.WriteByte('\n')
+		if len(cells) == 1 && cells[0] == "" { // the library would write an empty line, which readers take for none
+			out.Flush()
+			_, err := io.WriteString(w, "\"\"\n")
+			return err
+		}
+		return out.Write(cells)
 	}
-	line(t.Header)
+	if err := line(t.Header); err != nil {
+		return defused, err
+	}
 	for row, err := range t.Rows {
+		if err == nil {
+			err = line(row.Cells)
+		}
 		if err != nil {
 			return defused, err
 		}
-		line(row.Cells)
 	}
-	return defused, out.Flush()
+	out.Flush()
+	return defused, out.Error()
 }
 
 // looksLikeFormula says whether a spreadsheet would work a cell out: it begins with = + - @, a tab or a line end, and

@@ -1,5 +1,4 @@
-import { DropdownMenu } from "radix-ui";
-import { MenuItem } from "../ui/MenuItem";
+import { MenuItem, MenuLabel } from "../ui/Menu";
 import type { PictureKind } from "./picture";
 
 /** The kinds of pictures, with their words. */
@@ -14,7 +13,7 @@ export const pictureKinds: [PictureKind, string][] = [
 export function PictureItems({ label, only, onPicture }: { label: string; only?: PictureKind[]; onPicture: (as: PictureKind) => void }) {
   return (
     <>
-      <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">{label}</DropdownMenu.Label>
+      <MenuLabel>{label}</MenuLabel>
       {pictureKinds
         .filter(([k]) => !only || only.includes(k))
         .map(([k, words]) => (

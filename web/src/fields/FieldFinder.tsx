@@ -99,9 +99,7 @@ export function FieldFinder({
             type="button"
             role="radio"
             aria-checked={k === sort}
-            className={
-              k === sort ? "font-bold underline decoration-2 decoration-[var(--amber)] underline-offset-4" : "text-ink2 hover:text-ink"
-            }
+            className={`min-h-6 min-w-6 ${k === sort ? "font-bold underline decoration-2 decoration-[var(--amber)] underline-offset-4" : "text-ink2 hover:text-ink"}`}
             onClick={() => {
               setSort(k);
               setAt(0);

@@ -1,7 +1,6 @@
-import { DropdownMenu } from "radix-ui";
 import { useRef } from "react";
 import type { ListPage } from "../api/client";
-import { MenuItem } from "../ui/MenuItem";
+import { Menu, MenuItem } from "../ui/Menu";
 
 type Column = ListPage["columns"][0];
 
@@ -50,25 +49,21 @@ export function HeadCell({
       )}
       {onEdit && (
         <>
-          <DropdownMenu.Root>
-            <DropdownMenu.Trigger
-              className={`absolute ${c.number ? "left-0" : "right-2"} rounded bg-paper px-1 text-ink3 leading-6 opacity-0 hover:bg-sunk focus-visible:opacity-100 group-hover:opacity-100 data-[state=open]:opacity-100`}
-              aria-label={`Column ${c.label}`}
-            >
-              ⋮
-            </DropdownMenu.Trigger>
-            <DropdownMenu.Portal>
-              <DropdownMenu.Content className="pop w-48 p-1.5" align="start" sideOffset={4}>
-                {onSort && <MenuItem label={big ? "Largest first" : "A to Z"} onPick={() => onSort(c.field, big, big)} />}
-                {onSort && <MenuItem label={big ? "Smallest first" : "Z to A"} onPick={() => onSort(c.field, big, !big)} />}
-                {!first && <MenuItem label="Move to the left" onPick={() => onEdit({ move: -1 })} />}
-                {!last && <MenuItem label="Move to the right" onPick={() => onEdit({ move: 1 })} />}
-                <MenuItem label="Wider" onPick={() => onEdit({ width: Math.min(800, width + 40) })} />
-                <MenuItem label="Narrower" onPick={() => onEdit({ width: Math.max(40, width - 40) })} />
-                {!(first && last) && <MenuItem label="Remove" onPick={() => onEdit({ remove: true })} />}
-              </DropdownMenu.Content>
-            </DropdownMenu.Portal>
-          </DropdownMenu.Root>
+          <Menu
+            label={`Column ${c.label}`}
+            className={`absolute ${c.number ? "left-0" : "right-2"} rounded bg-paper px-1 text-ink3 leading-6 opacity-0 hover:bg-sunk focus-visible:opacity-100 group-hover:opacity-100 data-[state=open]:opacity-100`}
+            text="⋮"
+            align="start"
+            width={192}
+          >
+            {onSort && <MenuItem label={big ? "Largest first" : "A to Z"} onPick={() => onSort(c.field, big, big)} />}
+            {onSort && <MenuItem label={big ? "Smallest first" : "Z to A"} onPick={() => onSort(c.field, big, !big)} />}
+            {!first && <MenuItem label="Move to the left" onPick={() => onEdit({ move: -1 })} />}
+            {!last && <MenuItem label="Move to the right" onPick={() => onEdit({ move: 1 })} />}
+            <MenuItem label="Wider" onPick={() => onEdit({ width: Math.min(800, width + 40) })} />
+            <MenuItem label="Narrower" onPick={() => onEdit({ width: Math.max(40, width - 40) })} />
+            {!(first && last) && <MenuItem label="Remove" onPick={() => onEdit({ remove: true })} />}
+          </Menu>
           <span
             aria-hidden
             className="absolute top-0 right-0 h-full w-2 cursor-col-resize border-transparent border-r-2 hover:border-[var(--amber)]"

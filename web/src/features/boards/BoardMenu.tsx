@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Dialog, DropdownMenu } from "radix-ui";
+import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
@@ -10,7 +10,7 @@ import { PictureItems } from "../../chart/PictureItems";
 import type { PictureKind } from "../../chart/picture";
 import { copyText } from "../../ui/copyText";
 import { downloadJSON, fileName } from "../../ui/download";
-import { MenuItem } from "../../ui/MenuItem";
+import { Menu, MenuItem, MenuLine } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { ShareDialog } from "../sharing/ShareDialog";
@@ -39,30 +39,19 @@ export function BoardMenu({
     }, tell);
   return (
     <>
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="btn" aria-label="More to do with the dashboard">
-          More…
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            className="pop max-h-[var(--radix-dropdown-menu-content-available-height)] w-60 overflow-auto p-1.5"
-            align="end"
-            sideOffset={6}
-          >
-            <MenuItem label="Copy a link to this reading" onPick={() => copyText(location.href)} />
-            <MenuItem label="Full screen" onPick={() => document.documentElement.requestFullscreen?.()} />
-            <MenuItem label="Print…" onPick={() => window.print()} />
-            <PictureItems label="The whole of it as a file" only={["png", "pdf"]} onPicture={onPicture} />
-            <DropdownMenu.Separator className="my-1 border-line border-t" />
-            <MenuItem label="As a file, with its reports" onPick={file} />
-            {me?.mayCompose && <MenuItem label="Keep as another" onPick={() => setOpen("copy")} />}
-            <MenuItem label="Earlier versions" onPick={onVersions} />
-            {board.mayShare && <MenuItem label="Share…" onPick={() => setOpen("share")} />}
-            {board.mayChange && <MenuItem label="Rename" onPick={() => setOpen("name")} />}
-            {board.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <Menu label="More to do with the dashboard" className="btn" text="More…" width={240}>
+        <MenuItem label="Copy a link to this reading" onPick={() => copyText(location.href)} />
+        <MenuItem label="Full screen" onPick={() => document.documentElement.requestFullscreen?.()} />
+        <MenuItem label="Print…" onPick={() => window.print()} />
+        <PictureItems label="The whole of it as a file" only={["png", "pdf"]} onPicture={onPicture} />
+        <MenuLine />
+        <MenuItem label="As a file, with its reports" onPick={file} />
+        {me?.mayCompose && <MenuItem label="Keep as another" onPick={() => setOpen("copy")} />}
+        <MenuItem label="Earlier versions" onPick={onVersions} />
+        {board.mayShare && <MenuItem label="Share…" onPick={() => setOpen("share")} />}
+        {board.mayChange && <MenuItem label="Rename" onPick={() => setOpen("name")} />}
+        {board.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
+      </Menu>
       {open === "share" && <ShareDialog kind="board" id={board.id} title={board.title} onClose={() => setOpen(undefined)} />}
       {open === "copy" && <NewBoardDialog from={board.id} onClose={() => setOpen(undefined)} />}
       {(open === "name" || open === "delete") && (

@@ -1,5 +1,4 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { DropdownMenu } from "radix-ui";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
@@ -14,7 +13,7 @@ import { type PictureKind, picture } from "../../chart/picture";
 import { Towards } from "../../chart/Towards";
 import { GroupTable } from "../../table/GroupTable";
 import { RecordTable } from "../../table/RecordTable";
-import { MenuItem } from "../../ui/MenuItem";
+import { Menu, MenuItem, MenuLabel, MenuTick } from "../../ui/Menu";
 import { takeOut } from "../../ui/takeOut";
 
 export type Picked = { brief: Brief; report?: Report; sentence: string; marks: Mark[]; words: string; narrows?: FieldFilter };
@@ -196,44 +195,28 @@ function PanelMenu({
 }) {
   const go = useNavigate();
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="btn btn-quiet !h-6 !px-2" aria-label={`More of ${title}`}>
-        …
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          className="pop max-h-[var(--radix-dropdown-menu-content-available-height)] w-56 overflow-auto p-1.5"
-          align="end"
-          sideOffset={4}
-        >
-          {onEnlarge && <MenuItem label="Enlarge" onPick={onEnlarge} />}
-          <MenuItem label="Open with this reading" onPick={() => go(reading)} />
-          <MenuItem label="Refresh now" onPick={onRefresh} />
-          {onPicture && <PictureItems label="A picture of it" onPicture={onPicture} />}
-          {onTake && (
-            <>
-              <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">What it holds, as a file</DropdownMenu.Label>
-              <MenuItem label="Workbook (XLSX)" onPick={() => onTake("xlsx")} />
-              <MenuItem label="CSV" onPick={() => onTake("csv")} />
-            </>
-          )}
-          <DropdownMenu.Label className="px-2 pt-2 text-ink3 text-xs">Drawn as, for this reading</DropdownMenu.Label>
-          {kinds
-            .filter((k) => !k.lacks)
-            .map((k) => (
-              <DropdownMenu.CheckboxItem
-                key={k.kind}
-                className="pick data-[highlighted]:bg-amber-soft"
-                checked={k.kind === kind}
-                onSelect={() => onKind(k.kind)}
-              >
-                <KindPicture kind={k.kind} />
-                <span className="mr-auto">{kindName(k.name)}</span>
-                {k.kind === kind && <span className="text-xs">now</span>}
-              </DropdownMenu.CheckboxItem>
-            ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <Menu label={`More of ${title}`} className="btn btn-quiet !h-6 !px-2" text="…" width={224}>
+      {onEnlarge && <MenuItem label="Enlarge" onPick={onEnlarge} />}
+      <MenuItem label="Open with this reading" onPick={() => go(reading)} />
+      <MenuItem label="Refresh now" onPick={onRefresh} />
+      {onPicture && <PictureItems label="A picture of it" onPicture={onPicture} />}
+      {onTake && (
+        <>
+          <MenuLabel>What it holds, as a file</MenuLabel>
+          <MenuItem label="Workbook (XLSX)" onPick={() => onTake("xlsx")} />
+          <MenuItem label="CSV" onPick={() => onTake("csv")} />
+        </>
+      )}
+      <MenuLabel>Drawn as, for this reading</MenuLabel>
+      {kinds
+        .filter((k) => !k.lacks)
+        .map((k) => (
+          <MenuTick key={k.kind} on={k.kind === kind} onPick={() => onKind(k.kind)}>
+            <KindPicture kind={k.kind} />
+            <span className="mr-auto">{kindName(k.name)}</span>
+            {k.kind === kind && <span className="text-xs">now</span>}
+          </MenuTick>
+        ))}
+    </Menu>
   );
 }

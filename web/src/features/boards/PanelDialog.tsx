@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Dialog, DropdownMenu } from "radix-ui";
+import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Panel } from "../../api/client";
@@ -10,7 +10,7 @@ import { kindName } from "../../chart/kinds";
 import { PeriodPicker } from "../../fields/PeriodPicker";
 import { LookChoices } from "../../looks/LookChoices";
 import { PaletteEditor } from "../../looks/PaletteEditor";
-import { MenuItem } from "../../ui/MenuItem";
+import { Menu, MenuItem, SubMenu } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 
@@ -250,30 +250,18 @@ export function PanelMore({
       toast(move ? `Moved to “${b.title}”. Save this dashboard to let it go here.` : `Copied to “${b.title}”`);
     }, tell);
   const elsewhere = (label: string, move: boolean) => (
-    <DropdownMenu.Sub>
-      <DropdownMenu.SubTrigger className="pick data-[highlighted]:bg-amber-soft">{label}</DropdownMenu.SubTrigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.SubContent className="pop max-h-[60vh] w-64 overflow-auto p-1.5">
-          {boards.map((b) => (
-            <MenuItem key={b.id} label={b.title} onPick={() => send(b.id, move)} />
-          ))}
-        </DropdownMenu.SubContent>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Sub>
+    <SubMenu label={label}>
+      {boards.map((b) => (
+        <MenuItem key={b.id} label={b.title} onPick={() => send(b.id, move)} />
+      ))}
+    </SubMenu>
   );
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="btn !h-7 !px-2 text-xs" aria-label={`More to do with “${name}”`}>
-        …
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className="pop w-52 p-1.5" align="end" sideOffset={4}>
-          {!full && <MenuItem label="Duplicate" onPick={onDouble} />}
-          {elsewhere("Copy to…", false)}
-          {elsewhere("Move to…", true)}
-          <MenuItem label="Remove" onPick={onDrop} />
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <Menu label={`More to do with “${name}”`} className="btn !h-7 !px-2 text-xs" text="…" width={208}>
+      {!full && <MenuItem label="Duplicate" onPick={onDouble} />}
+      {elsewhere("Copy to…", false)}
+      {elsewhere("Move to…", true)}
+      <MenuItem label="Remove" onPick={onDrop} />
+    </Menu>
   );
 }

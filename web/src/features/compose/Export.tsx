@@ -34,7 +34,7 @@ export function Export({ brief, report }: { brief: Brief; report?: Report }) {
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger className="btn">Export</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content className="pop w-64 p-2" align="end" sideOffset={6}>
+        <Popover.Content className="pop w-64 p-2" align="end" sideOffset={6} collisionPadding={12} aria-label="Export">
           {kept && (
             <p className="px-2 py-1 text-ink2">{report.owner} does not let this report be downloaded. It can be read and printed.</p>
           )}

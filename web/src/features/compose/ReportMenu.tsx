@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Dialog, DropdownMenu } from "radix-ui";
+import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
@@ -11,7 +11,7 @@ import { TypedSentence } from "../../brief/TypedSentence";
 import { copyText } from "../../ui/copyText";
 import { Drawer } from "../../ui/Drawer";
 import { downloadJSON, fileName } from "../../ui/download";
-import { MenuItem } from "../../ui/MenuItem";
+import { Menu, MenuItem } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { VersionList } from "../../ui/VersionList";
@@ -60,48 +60,41 @@ export function ReportMenu({
   const file = () => downloadJSON(bare, `${fileName(report?.title ?? "report")}.brief.json`);
   return (
     <>
-      <DropdownMenu.Root open={menu} onOpenChange={setMenu}>
-        <DropdownMenu.Trigger className="btn" aria-label="More to do with the report">
-          More…
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content className="pop w-64 p-1.5" align="end" sideOffset={6}>
-            {report && (
-              <MenuItem
-                label={starred ? "No longer a favourite" : "Mark as a favourite"}
-                onPick={() => {
-                  const at = { params: { path: { kind: "report" as const, id: report.id } } };
-                  ask(starred ? api.DELETE("/api/favourites/{kind}/{id}", at) : api.PUT("/api/favourites/{kind}/{id}", at)).then(
-                    () => client.invalidateQueries({ queryKey: ["find"] }),
-                    tell,
-                  );
-                }}
-              />
-            )}
-            {me.mayKeep && report && <MenuItem label={me.mayCompose ? "Save as another" : "Save as my own"} onPick={onAnother} />}
-            {onThrow && <MenuItem label="Throw the draft away" onPick={onThrow} />}
-            <MenuItem
-              label="Copy a link to this reading"
-              onPick={() => {
-                copyText(location.href);
-              }}
-            />
-            <MenuItem label="Print…" onPick={() => setOpen("print")} />
-            <MenuItem label="Report as a file" onPick={file} />
-            {me.mayCompose && <MenuItem label="Edit as text" onPick={() => setOpen("typed")} />}
-            <MenuItem label="Try as on a dashboard" onPick={onTry} />
-            {report && <MenuItem label="Where it stands" onPick={() => setOpen("uses")} />}
-            {report && <MenuItem label="Earlier versions" onPick={() => setOpen("versions")} />}
-            {report?.mayShare && <MenuItem label="Share…" onPick={() => setOpen("share")} />}
-            {report?.mayChange && <MenuItem label="Name and details" onPick={onName} />}
-            {report?.mayChange && <MenuItem label="Move to another folder" onPick={() => setOpen("move")} />}
-            {report && (report.ownerId === me.id || me.role === "administrator") && (
-              <MenuItem label="Give to someone else" onPick={() => setOpen("give")} />
-            )}
-            {report?.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <Menu label="More to do with the report" className="btn" text="More…" open={menu} onOpen={setMenu} width={256}>
+        {report && (
+          <MenuItem
+            label={starred ? "No longer a favourite" : "Mark as a favourite"}
+            onPick={() => {
+              const at = { params: { path: { kind: "report" as const, id: report.id } } };
+              ask(starred ? api.DELETE("/api/favourites/{kind}/{id}", at) : api.PUT("/api/favourites/{kind}/{id}", at)).then(
+                () => client.invalidateQueries({ queryKey: ["find"] }),
+                tell,
+              );
+            }}
+          />
+        )}
+        {me.mayKeep && report && <MenuItem label={me.mayCompose ? "Save as another" : "Save as my own"} onPick={onAnother} />}
+        {onThrow && <MenuItem label="Throw the draft away" onPick={onThrow} />}
+        <MenuItem
+          label="Copy a link to this reading"
+          onPick={() => {
+            copyText(location.href);
+          }}
+        />
+        <MenuItem label="Print…" onPick={() => setOpen("print")} />
+        <MenuItem label="Report as a file" onPick={file} />
+        {me.mayCompose && <MenuItem label="Edit as text" onPick={() => setOpen("typed")} />}
+        <MenuItem label="Try as on a dashboard" onPick={onTry} />
+        {report && <MenuItem label="Where it stands" onPick={() => setOpen("uses")} />}
+        {report && <MenuItem label="Earlier versions" onPick={() => setOpen("versions")} />}
+        {report?.mayShare && <MenuItem label="Share…" onPick={() => setOpen("share")} />}
+        {report?.mayChange && <MenuItem label="Name and details" onPick={onName} />}
+        {report?.mayChange && <MenuItem label="Move to another folder" onPick={() => setOpen("move")} />}
+        {report && (report.ownerId === me.id || me.role === "administrator") && (
+          <MenuItem label="Give to someone else" onPick={() => setOpen("give")} />
+        )}
+        {report?.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
+      </Menu>
       <Drawer open={open === "typed"} onClose={() => setOpen(undefined)} title="The report as text">
         <div className="mt-3">
           <TypedSentence

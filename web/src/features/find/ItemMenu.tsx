@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Dialog, DropdownMenu } from "radix-ui";
+import { Dialog } from "radix-ui";
 import { type FormEvent, useState } from "react";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
 import { useFolders, useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { downloadJSON, fileName } from "../../ui/download";
-import { MenuItem } from "../../ui/MenuItem";
+import { Menu, MenuItem } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { reason, tell } from "../../ui/tell";
 import { ShareDialog } from "../sharing/ShareDialog";
@@ -35,23 +35,13 @@ export function ItemMenu({ item }: { item: Found }) {
   const mayCopy = item.kind === "report" ? me?.mayKeep : me?.mayCompose;
   return (
     <>
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="btn btn-quiet !h-6 shrink-0 !px-2" aria-label={`More to do with ${item.title}`}>
-          …
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content className="pop w-52 p-1.5" align="end" sideOffset={4}>
-            {item.mayChange && <MenuItem label="Rename" onPick={() => setOpen("name")} />}
-            {mayCopy && <MenuItem label="Make a copy" onPick={() => setOpen("copy")} />}
-            {item.mayShare && <MenuItem label="Share…" onPick={() => setOpen("share")} />}
-            <MenuItem
-              label={item.kind === "board" ? "As a file, with its reports" : "Report as a file"}
-              onPick={() => file().catch(tell)}
-            />
-            {item.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <Menu label={`More to do with ${item.title}`} className="btn btn-quiet !h-6 shrink-0 !px-2" text="…" width={208}>
+        {item.mayChange && <MenuItem label="Rename" onPick={() => setOpen("name")} />}
+        {mayCopy && <MenuItem label="Make a copy" onPick={() => setOpen("copy")} />}
+        {item.mayShare && <MenuItem label="Share…" onPick={() => setOpen("share")} />}
+        <MenuItem label={item.kind === "board" ? "As a file, with its reports" : "Report as a file"} onPick={() => file().catch(tell)} />
+        {item.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
+      </Menu>
       {(open === "name" || open === "copy") && (
         <NameDialog item={item} copy={open === "copy"} onDone={done} onClose={() => setOpen(undefined)} />
       )}
