@@ -45,7 +45,7 @@ export function ColumnsEditor({ schema, brief, onChange }: { schema: SchemaInfo;
         if (from >= 0 && to >= 0 && from !== to) put(moved(columns, from, to));
       }}
     >
-      <div className="grid grid-cols-2 gap-4">
+      <div className="grid grid-cols-2 gap-4 max-sm:grid-cols-1">
         <FieldFinder
           schema={schema}
           start={brief.start as string}

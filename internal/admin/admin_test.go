@@ -1,0 +1,56 @@
+package admin_test
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"uzzel/core/brief"
+	"uzzel/core/engine"
+	"uzzel/internal/admin"
+	"uzzel/internal/answers"
+	"uzzel/internal/app"
+	"uzzel/internal/demo/demotest"
+	"uzzel/internal/fault"
+	"uzzel/internal/people"
+)
+
+// What is set up is the administrators' to change, each setting on the version that was read, and holds for whoever asks
+// from then on, not within a request that began before.
+func TestSettings(t *testing.T) {
+	s := demotest.Open(t)
+	defer func() { require.NoError(t, s.Close()) }()
+	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
+	require.NoError(t, err)
+	ctx := context.Background()
+	v, c := a.View(people.Person{ID: 2, Role: people.Administrator}), a.View(people.Person{ID: 1, TeamID: 1, Role: people.Composer})
+	b, err := brief.Decode([]byte(`{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["open"]}}`))
+	require.NoError(t, err)
+	point := admin.StartingPoint{Name: "Deals", Brief: b}
+	for name, set := range map[string]func(v *answers.View, version int) error{
+		"sees":    func(v *answers.View, n int) error { return a.Admin.SetSees(ctx, v, "deals", engine.SeesTeam, n) },
+		"policy":  func(v *answers.View, n int) error { return a.Admin.SetPolicy(ctx, v, people.Policy{}, n) },
+		"figures": func(v *answers.View, n int) error { return a.Admin.SetFigures(ctx, v, "de", n) },
+		"home":    func(v *answers.View, n int) error { return a.Admin.SetHome(ctx, v, 1, 1, n) },
+	} {
+		require.True(t, fault.Is(set(c, 0), fault.Forbidden), name)
+		require.NoError(t, set(v, 0), name)
+		require.True(t, fault.Is(set(v, 0), fault.Stale), name)
+	}
+	require.True(t, fault.Is(a.Admin.KeepStartingPoint(ctx, c, point), fault.Forbidden))
+	require.NoError(t, a.Admin.KeepStartingPoint(ctx, v, point))
+
+	require.Equal(t, engine.SeesAll, c.Sees["deals"], "a view stays what it was")
+	now := c.Now()
+	require.Equal(t, engine.SeesTeam, now.Sees["deals"])
+	require.Equal(t, "1.234,5", now.Figures.Form.Number("1234.5"))
+	reader := a.View(people.Person{ID: 8, Role: people.Reader})
+	require.False(t, reader.MayKeep())
+	board, err := a.Admin.Home(ctx, now)
+	require.NoError(t, err)
+	require.EqualValues(t, 1, board)
+
+	require.True(t, fault.Is(a.Admin.SetSees(ctx, v, "lines", engine.SeesOwn, 0), fault.Invalid), "lines have no owner")
+	require.True(t, fault.Is(a.Admin.SetFigures(ctx, v, "elvish", 1), fault.Invalid))
+}
