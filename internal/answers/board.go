@@ -70,9 +70,9 @@ type Panel struct {
 	List        *List              // the records, where it shows them; nil otherwise
 }
 
-// Panel answers a report as it is placed. shown is its brief as the person may see it; whole, where it is not nil, has the
-// conditions besides that its owner fixed.
-func (v *View) Panel(ctx context.Context, shown, whole *brief.Brief, o board.Options, f board.Filters) (*Panel, error) {
+// Panel answers a report as it is placed. shown is its brief as the person may see it; held adds what its owner holds it to
+// besides.
+func (v *View) Panel(ctx context.Context, shown *brief.Brief, held func(*brief.Brief) (*brief.Brief, error), o board.Options, f board.Filters) (*Panel, error) {
 	own, err := o.Within()
 	if err != nil {
 		return nil, err
@@ -82,11 +82,9 @@ func (v *View) Panel(ctx context.Context, shown, whole *brief.Brief, o board.Opt
 		return nil, err
 	}
 	p.Brief = o.Place(p.Brief)
-	asked := p.Brief
-	if whole != nil {
-		if asked, err = brief.Compose(asked, whole); err != nil {
-			return nil, err
-		}
+	asked, err := held(p.Brief)
+	if err != nil {
+		return nil, err
 	}
 	if p.Answer, err = v.Ask(ctx, asked); err != nil {
 		return nil, err

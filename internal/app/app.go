@@ -10,6 +10,7 @@ import (
 	"uzzel/internal/admin"
 	"uzzel/internal/aims"
 	"uzzel/internal/answers"
+	"uzzel/internal/boards"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
 	"uzzel/internal/inforce"
@@ -25,6 +26,7 @@ type App struct {
 	People  *people.People
 	Answers *answers.Answers
 	Library *library.Library
+	Boards  *boards.Boards
 	Targets *targets.Targets
 	Styles  *styles.Styles
 	Admin   *admin.Admin
@@ -52,7 +54,8 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 	}
 	settings := inforce.NewSettings(log, in.Sees, in.Looks, in.Aims, in.Policy, in.Words, in.Figures)
 	hub, who := &feed.Hub{}, people.New(s)
-	a := &App{People: who, Answers: answers.New(s, today, log, in), Library: library.New(s, who, hub, log), Targets: targets.New(s, hub, settings, in.Aims),
+	lib := library.New(s, who, hub, log)
+	a := &App{People: who, Answers: answers.New(s, today, log, in), Library: lib, Boards: boards.New(s, who, lib), Targets: targets.New(s, hub, settings, in.Aims),
 		Styles: styles.New(s, hub, settings, in.Looks), Admin: admin.New(s, hub, settings, in), Feed: hub, store: s, settings: settings, today: today, log: log}
 	return a, settings.Reread(context.Background())
 }

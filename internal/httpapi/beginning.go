@@ -104,7 +104,7 @@ func (a *api) beginning(g huma.API) {
 			Name string `json:"name"`
 		}
 	}) (*out[BoardBody], error) {
-		b, err := a.app.Library.PlaceOn(ctx, view(ctx), in.ID, in.Body.Name)
+		b, err := a.app.Boards.PlaceOn(ctx, view(ctx), in.ID, in.Body.Name)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 }

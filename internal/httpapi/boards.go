@@ -8,6 +8,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/board"
+	"uzzel/internal/boards"
 	"uzzel/internal/library"
 	"uzzel/internal/store"
 )
@@ -52,7 +53,7 @@ type ClosedBody struct {
 	MayMove bool     `json:"mayMove"`
 }
 
-func closedBodies(list []library.Closed) []ClosedBody {
+func closedBodies(list []boards.Closed) []ClosedBody {
 	out := []ClosedBody{}
 	for _, c := range list {
 		out = append(out, ClosedBody(c))
@@ -120,17 +121,17 @@ func (a *api) boards(g huma.API) {
 	})
 	a.panels(g)
 	huma.Register(g, op(http.MethodDelete, "/api/boards/{id}", "delete-board", "Put a dashboard among what was recently deleted"), func(ctx context.Context, in *idIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.DeleteBoard(ctx, view(ctx), in.ID))
+		return nil, a.fail(ctx, a.app.Boards.Delete(ctx, view(ctx), in.ID))
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/boards", "add-board", "Make a dashboard")), func(ctx context.Context, in *struct{ Body boardIn }) (*out[BoardBody], error) {
-		b, err := a.app.Library.AddBoard(ctx, view(ctx), in.Body.board(0))
+		b, err := a.app.Boards.Add(ctx, view(ctx), in.Body.board(0))
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPut, "/api/boards/{id}", "change-board", "Keep a changed dashboard")), func(ctx context.Context, in *struct {
 		ID   int64 `path:"id"`
 		Body boardIn
 	}) (*out[BoardBody], error) {
-		b, err := a.app.Library.ChangeBoard(ctx, view(ctx), in.Body.board(in.ID))
+		b, err := a.app.Boards.Change(ctx, view(ctx), in.Body.board(in.ID))
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, lenient(op(http.MethodPost, "/api/boards/{id}/panels", "add-panel", "Place one more panel, where there is room for it")), func(ctx context.Context, in *struct {
@@ -142,23 +143,23 @@ func (a *api) boards(g huma.API) {
 			Options board.Options `json:"options,omitempty"`
 		}
 	}) (*out[BoardBody], error) {
-		b, err := a.app.Library.Place(ctx, view(ctx), in.ID, store.Panel{Report: in.Body.Report, W: in.Body.W, H: in.Body.H, Options: plain(in.Body.Options)})
+		b, err := a.app.Boards.Place(ctx, view(ctx), in.ID, store.Panel{Report: in.Body.Report, W: in.Body.W, H: in.Body.H, Options: plain(in.Body.Options)})
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/boards/{id}/reports/{report}", "take-off", "Take a report off a dashboard"), func(ctx context.Context, in *struct {
 		ID     int64 `path:"id"`
 		Report int64 `path:"report"`
 	}) (*out[BoardBody], error) {
-		b, err := a.app.Library.TakeOff(ctx, view(ctx), in.ID, in.Report)
+		b, err := a.app.Boards.TakeOff(ctx, view(ctx), in.ID, in.Report)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	a.layouts(g)
 	huma.Register(g, op(http.MethodGet, "/api/boards/{id}/closed", "closed-reports", "The reports on a dashboard that some who may open it may not open"), func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
-		list, err := a.app.Library.ClosedReports(ctx, view(ctx), in.ID)
+		list, err := a.app.Boards.ClosedReports(ctx, view(ctx), in.ID)
 		return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPost, "/api/boards/{id}/open-reports", "open-reports", "Put those that one may change into the dashboard's folder"), func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
-		list, err := a.app.Library.OpenReports(ctx, view(ctx), in.ID)
+		list, err := a.app.Boards.OpenReports(ctx, view(ctx), in.ID)
 		return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/boards/{id}/folder", "move-board", "Put a dashboard into another folder"), func(ctx context.Context, in *struct {
@@ -167,7 +168,7 @@ func (a *api) boards(g huma.API) {
 			Folder int64 `json:"folder"`
 		}
 	}) (*out[BoardBody], error) {
-		b, err := a.app.Library.MoveBoard(ctx, view(ctx), in.ID, in.Body.Folder)
+		b, err := a.app.Boards.Move(ctx, view(ctx), in.ID, in.Body.Folder)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/boards/{id}/owner", "give-board", "Make another person its owner"), func(ctx context.Context, in *struct {
@@ -176,7 +177,7 @@ func (a *api) boards(g huma.API) {
 			Owner int64 `json:"owner"`
 		}
 	}) (*out[BoardBody], error) {
-		b, err := a.app.Library.GiveBoard(ctx, view(ctx), in.ID, in.Body.Owner)
+		b, err := a.app.Boards.Give(ctx, view(ctx), in.ID, in.Body.Owner)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 }

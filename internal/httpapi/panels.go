@@ -11,8 +11,8 @@ import (
 
 	"uzzel/core/board"
 	"uzzel/core/brief"
+	"uzzel/internal/boards"
 	"uzzel/internal/fault"
-	"uzzel/internal/library"
 )
 
 // FiltersBody is what filters say, and what a report makes of them.
@@ -94,8 +94,8 @@ func (a *api) panels(g huma.API) {
 	line := g.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[PanelLine](), true, "PanelLine")
 	o.Responses = map[string]*huma.Response{"200": {Description: "A line of JSON for each panel, in the order in which they are answered", Content: map[string]*huma.MediaType{lineType: {Schema: line}}}}
 	huma.Register(g, o, func(ctx context.Context, in *panelsIn) (*huma.StreamResponse, error) {
-		if len(in.Body.Panels) > library.MaxPanels {
-			return nil, a.fail(ctx, fault.New(fault.Invalid, "/panels", "A dashboard has %d panels at most.", library.MaxPanels))
+		if len(in.Body.Panels) > boards.MaxPanels {
+			return nil, a.fail(ctx, fault.New(fault.Invalid, "/panels", "A dashboard has %d panels at most.", boards.MaxPanels))
 		}
 		if _, _, err := in.Body.Filters.Read(view(ctx).Snap.Schema); err != nil {
 			return nil, a.fail(ctx, err)
@@ -109,12 +109,12 @@ func (a *api) streamPanels(c huma.Context, in *panelsIn) {
 	ctx, stop := context.WithCancel(c.Context())
 	defer stop()
 	c.SetHeader("Content-Type", lineType)
-	list := make([]library.PanelAsk, len(in.Body.Panels))
+	list := make([]boards.PanelAsk, len(in.Body.Panels))
 	for i, p := range in.Body.Panels {
-		list[i] = library.PanelAsk(p)
+		list[i] = boards.PanelAsk(p)
 	}
 	var mu sync.Mutex // held while a line is written
-	a.app.Library.Panels(ctx, view(ctx), in.Body.Filters, list, func(i int, p library.PanelShown, err error) {
+	a.app.Boards.Panels(ctx, view(ctx), in.Body.Filters, list, func(i int, p boards.PanelShown, err error) {
 		line := a.panelLine(ctx, i, p, err)
 		text, err := json.Marshal(line)
 		if err != nil {
@@ -134,7 +134,7 @@ func (a *api) streamPanels(c huma.Context, in *panelsIn) {
 }
 
 // panelLine writes an answered panel down, or why it could not be answered.
-func (a *api) panelLine(ctx context.Context, at int, p library.PanelShown, err error) PanelLine {
+func (a *api) panelLine(ctx context.Context, at int, p boards.PanelShown, err error) PanelLine {
 	line := PanelLine{At: at, Words: p.Words}
 	if p.Report.ID != 0 {
 		report := reportBody(view(ctx), p.Report)
@@ -149,7 +149,7 @@ func (a *api) panelLine(ctx context.Context, at int, p library.PanelShown, err e
 	return line
 }
 
-func (a *api) answered(ctx context.Context, line *PanelLine, p library.PanelShown) error {
+func (a *api) answered(ctx context.Context, line *PanelLine, p boards.PanelShown) error {
 	under := underBody(p.Under, p.Report.Reading())
 	line.Under, line.Narrows = &under, p.Narrows
 	err := view(ctx).Write(ctx, func(yield func() error) error {

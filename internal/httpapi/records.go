@@ -69,7 +69,7 @@ type ClosedPlaceBody struct {
 
 func (a *api) records(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/records/{type}/{id}", "record", "A record and the reports on its page"), func(ctx context.Context, in *recordIn) (*out[RecordBody], error) {
-		r, panels, err := a.app.Library.Record(ctx, view(ctx), in.Type, in.ID)
+		r, panels, err := a.app.Boards.Record(ctx, view(ctx), in.Type, in.ID)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
@@ -97,7 +97,7 @@ func (a *api) records(g huma.API) {
 		return &out[[]PageBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/closed", "closed-at", "Where a report stands before people who may not open it"), func(ctx context.Context, in *idIn) (*out[[]ClosedPlaceBody], error) {
-		places, err := a.app.Library.ClosedAt(ctx, view(ctx), in.ID)
+		places, err := a.app.Boards.ClosedAt(ctx, view(ctx), in.ID)
 		list := []ClosedPlaceBody{}
 		for _, p := range places {
 			list = append(list, ClosedPlaceBody{p.Board, p.Title, p.Pages, p.To, p.Into, p.IntoName})
@@ -105,9 +105,9 @@ func (a *api) records(g huma.API) {
 		return &out[[]ClosedPlaceBody]{list}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodPut, "/api/pages/{type}/{report}", "put-on-page", "Put a report on the pages of a record type"), func(ctx context.Context, in *pageIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.PutOnPage(ctx, view(ctx), in.Type, in.Report))
+		return nil, a.fail(ctx, a.app.Boards.PutOnPage(ctx, view(ctx), in.Type, in.Report))
 	})
 	huma.Register(g, op(http.MethodDelete, "/api/pages/{type}/{report}", "take-off-page", "Take a report off the pages of a record type"), func(ctx context.Context, in *pageIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.TakeOffPage(ctx, view(ctx), in.Type, in.Report))
+		return nil, a.fail(ctx, a.app.Boards.TakeOffPage(ctx, view(ctx), in.Type, in.Report))
 	})
 }

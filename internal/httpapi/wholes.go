@@ -9,7 +9,7 @@ import (
 
 	"uzzel/core/board"
 	"uzzel/core/brief"
-	"uzzel/internal/library"
+	"uzzel/internal/boards"
 	"uzzel/internal/starters"
 	"uzzel/internal/store"
 )
@@ -61,11 +61,11 @@ func (a *api) wholes(g huma.API) {
 			Folder int64  `json:"folder"`
 		}
 	}) (*out[BoardBody], error) {
-		b, err := a.app.Library.AddSet(ctx, view(ctx), in.Key, in.Body.Title, in.Body.Folder)
+		b, err := a.app.Boards.AddSet(ctx, view(ctx), in.Key, in.Body.Title, in.Body.Folder)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 	huma.Register(g, op(http.MethodGet, "/api/boards/{id}/whole", "whole-board", "A dashboard with the briefs of its reports"), func(ctx context.Context, in *idIn) (*out[WholeBody], error) {
-		w, err := a.app.Library.Whole(ctx, view(ctx), in.ID)
+		w, err := a.app.Boards.Whole(ctx, view(ctx), in.ID)
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
@@ -92,9 +92,9 @@ func (a *api) wholes(g huma.API) {
 			Board  WholeBody `json:"board"`
 		}
 	}) (*out[BoardBody], error) {
-		w := library.WholeBoard{Title: in.Body.Board.Title, Filters: plain(in.Body.Board.Filters)}
+		w := boards.WholeBoard{Title: in.Body.Board.Title, Filters: plain(in.Body.Board.Filters)}
 		for _, p := range in.Body.Board.Panels {
-			placed := library.PlacedReport{Panel: store.Panel{X: p.X, Y: p.Y, W: p.W, H: p.H, Options: plain(p.Options)}, Title: p.Title, Description: p.Description}
+			placed := boards.PlacedReport{Panel: store.Panel{X: p.X, Y: p.Y, W: p.W, H: p.H, Options: plain(p.Options)}, Title: p.Title, Description: p.Description}
 			if p.Brief != nil {
 				if err := p.Brief.checked(); err != nil {
 					return nil, a.fail(ctx, err)
@@ -103,7 +103,7 @@ func (a *api) wholes(g huma.API) {
 			}
 			w.Panels = append(w.Panels, placed)
 		}
-		b, err := a.app.Library.AddWhole(ctx, view(ctx), w, in.Body.Folder)
+		b, err := a.app.Boards.AddWhole(ctx, view(ctx), w, in.Body.Folder)
 		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
 	})
 }

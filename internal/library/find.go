@@ -59,7 +59,7 @@ type Found struct {
 
 // Find finds reports, boards and folders, and says in words what it looked for.
 func (lib *Library) Find(ctx context.Context, v *answers.View, f Find) (list []Found, said string, err error) {
-	in, err := lib.reach(ctx, v)
+	in, err := lib.Reach(ctx, v)
 	if err != nil {
 		return nil, "", err
 	}
@@ -114,13 +114,13 @@ func (x *Found) within(s period.Span, cal *period.Calendar) bool {
 	return (!s.HasFrom || day >= s.From) && (!s.HasTo || day <= s.To)
 }
 
-func (x *Found) fits(v *answers.View, f Find, in reach) bool {
+func (x *Found) fits(v *answers.View, f Find, in Reach) bool {
 	onBoard := f.Board == "none" && len(x.Boards) == 0 && x.Kind == store.KindReport
 	for _, b := range x.Boards {
 		onBoard = onBoard || (!b.Pages && strconv.FormatInt(b.Board, 10) == f.Board)
 	}
 	ours := false
-	if folder := in.folders[x.FolderID]; folder != nil {
+	if folder := in.Folders[x.FolderID]; folder != nil {
 		for _, a := range folder.Access {
 			ours = ours || (a.Kind == store.ForTeam && a.Subject == v.Who.TeamID && v.Who.TeamID != 0)
 		}
@@ -143,7 +143,7 @@ func (x *Found) fits(v *answers.View, f Find, in reach) bool {
 }
 
 // everything lists all that a person may open, or what was deleted of it.
-func (lib *Library) everything(ctx context.Context, v *answers.View, in reach, deleted bool) ([]Found, error) {
+func (lib *Library) everything(ctx context.Context, v *answers.View, in Reach, deleted bool) ([]Found, error) {
 	viewer := v.Who.Viewer()
 	reports, boards := lib.store.Reports, lib.store.Boards
 	if deleted {
@@ -187,7 +187,7 @@ func (lib *Library) everything(ctx context.Context, v *answers.View, in reach, d
 	var list []Found
 	add := func(x Found, more string) {
 		x.Favourite, x.Opened = favourites[x.Item], opened[x.Item]
-		if f := in.folders[x.FolderID]; f != nil {
+		if f := in.Folders[x.FolderID]; f != nil {
 			x.Folder, x.Private = f.Name, f.Owner != nil
 		}
 		x.MayShare = x.Kind != store.KindFolder && MayShare(v, x.owner)
@@ -212,7 +212,7 @@ func (lib *Library) everything(ctx context.Context, v *answers.View, in reach, d
 		}
 		add(x, "")
 	}
-	for id, f := range in.folders {
+	for id, f := range in.Folders {
 		if deleted {
 			break
 		}
@@ -285,7 +285,7 @@ func tradeWords(text string) []string {
 	return list
 }
 
-func sayFind(v *answers.View, f Find, in reach) string {
+func sayFind(v *answers.View, f Find, in Reach) string {
 	said := map[string]string{"": "Reports, dashboards and folders", store.KindReport: "Reports", store.KindBoard: "Dashboards", store.KindFolder: "Folders"}[f.Kind]
 	switch f.Whose {
 	case "":
@@ -306,7 +306,7 @@ func sayFind(v *answers.View, f Find, in reach) string {
 	add(f.Opened, "opened lately")
 	add(f.For == "me", "kept for me alone")
 	add(f.For == "team", "kept for my team")
-	if folder := in.folders[f.Folder]; folder != nil {
+	if folder := in.Folders[f.Folder]; folder != nil {
 		add(true, "in “"+folder.Name+"”")
 	}
 	add(f.Board == "none", "on no dashboard")
@@ -347,8 +347,8 @@ func (lib *Library) mayOpen(ctx context.Context, v *answers.View, i store.Item) 
 		_, err := lib.Board(ctx, v, i.Item)
 		return err
 	case store.KindFolder:
-		in, err := lib.reach(ctx, v)
-		if err == nil && in.folders[i.Item] == nil {
+		in, err := lib.Reach(ctx, v)
+		if err == nil && in.Folders[i.Item] == nil {
 			err = fault.FromStore(store.ErrNotFound, "folder")
 		}
 		return err
@@ -372,12 +372,12 @@ func (lib *Library) BringBack(ctx context.Context, v *answers.View, i store.Item
 		if i.Kind == store.KindReport {
 			err = keepError(lib.store.BringReportBack(ctx, i.Item), x.Title)
 		} else {
-			err = boardError(lib.store.BringBoardBack(ctx, i.Item), x.Title)
+			err = BoardError(lib.store.BringBoardBack(ctx, i.Item), x.Title)
 		}
 		if err != nil {
 			return err
 		}
-		lib.tellOf(ctx, i.Kind, i.Item, x.owner, x.FolderID)
+		lib.Tell(ctx, i.Kind, i.Item, x.owner, x.FolderID)
 		return nil
 	}
 	return fault.New(fault.NotFound, "", "There is no such thing among what was recently deleted.")

@@ -13,36 +13,37 @@ import (
 	"uzzel/internal/store"
 )
 
-// reach is what a person may open: folders by id, and what is shared with the person by itself, with whether it may be
+// Reach is what a person may open: folders by id, and what is shared with the person by itself, with whether it may be
 // changed.
-type reach struct {
-	folders map[int64]*store.Folder
+type Reach struct {
+	Folders map[int64]*store.Folder
 	shared  map[store.Item]bool
 }
 
 // opens says whether a person reaches something of an owner's that lies in a folder.
-func (r reach) opens(v *answers.View, i store.Item, owner, folder int64) bool {
+func (r Reach) opens(v *answers.View, i store.Item, owner, folder int64) bool {
 	_, shared := r.shared[i]
-	return shared || owner == v.Who.ID || r.folders[folder] != nil
+	return shared || owner == v.Who.ID || r.Folders[folder] != nil
 }
 
 // mayChange says whether a person may change something of an owner's that lies in a folder.
-func (r reach) mayChange(v *answers.View, i store.Item, owner, folder int64) bool {
+func (r Reach) mayChange(v *answers.View, i store.Item, owner, folder int64) bool {
 	if owner == v.Who.ID {
 		return v.MayKeep()
 	}
-	f := r.folders[folder] // none where the person may not open it
+	f := r.Folders[folder] // none where the person may not open it
 	return v.Who.MayCompose() && (v.Who.Administers() || r.shared[i] || (f != nil && f.MayChange(v.Who.Viewer())))
 }
 
-func (lib *Library) reach(ctx context.Context, v *answers.View) (in reach, err error) {
+// Reach is what the person of a view may open.
+func (lib *Library) Reach(ctx context.Context, v *answers.View) (in Reach, err error) {
 	list, err := lib.store.Folders(ctx, v.Who.Viewer())
 	if err != nil {
 		return in, err
 	}
-	in.folders = map[int64]*store.Folder{}
+	in.Folders = map[int64]*store.Folder{}
 	for i := range list {
-		in.folders[list[i].ID] = &list[i]
+		in.Folders[list[i].ID] = &list[i]
 	}
 	in.shared, err = lib.store.SharedWith(ctx, v.Who.Viewer())
 	return in, err
@@ -80,12 +81,12 @@ func (lib *Library) KeepFolder(ctx context.Context, v *answers.View, f store.Fol
 	if f.Name, err = naming.Title(f.Name, "/name"); err != nil {
 		return f, err
 	}
-	in, err := lib.reach(ctx, v)
+	in, err := lib.Reach(ctx, v)
 	if err != nil {
 		return f, err
 	}
 	if f.Parent != nil {
-		up := in.folders[*f.Parent]
+		up := in.Folders[*f.Parent]
 		switch {
 		case up == nil || up.Owner != nil:
 			return f, fault.New(fault.Invalid, "/parent", "Choose a shared folder for it to stand in.")
@@ -102,7 +103,7 @@ func (lib *Library) KeepFolder(ctx context.Context, v *answers.View, f store.Fol
 		f.Keeper = &v.Who.ID
 		err = lib.store.AddFolder(ctx, &f)
 	} else {
-		was := in.folders[f.ID]
+		was := in.Folders[f.ID]
 		switch {
 		case was == nil || was.Owner != nil:
 			return f, fault.FromStore(store.ErrNotFound, "folder")
@@ -132,11 +133,11 @@ func keepers(v *answers.View, f *store.Folder) string {
 
 // RemoveFolder takes away a shared folder in which nothing lies.
 func (lib *Library) RemoveFolder(ctx context.Context, v *answers.View, id int64) error {
-	in, err := lib.reach(ctx, v)
+	in, err := lib.Reach(ctx, v)
 	if err != nil {
 		return err
 	}
-	f := in.folders[id]
+	f := in.Folders[id]
 	switch {
 	case f == nil || f.Owner != nil:
 		return fault.FromStore(store.ErrNotFound, "folder")
@@ -152,14 +153,14 @@ func (lib *Library) RemoveFolder(ctx context.Context, v *answers.View, id int64)
 	return err
 }
 
-// checkFolder says whether a person may put something of an owner's into a folder. Into a private folder only its owner
+// CheckFolder says whether a person may put something of an owner's into a folder. Into a private folder only its owner
 // puts things, and only what is the owner's: nobody takes others' work away so.
-func (lib *Library) checkFolder(ctx context.Context, v *answers.View, id, owner int64) error {
-	in, err := lib.reach(ctx, v)
+func (lib *Library) CheckFolder(ctx context.Context, v *answers.View, id, owner int64) error {
+	in, err := lib.Reach(ctx, v)
 	if err != nil {
 		return err
 	}
-	f := in.folders[id]
+	f := in.Folders[id]
 	switch {
 	case f == nil:
 		return fault.New(fault.Invalid, "/folder", "Choose a folder to keep it in.")
@@ -173,8 +174,8 @@ func (lib *Library) checkFolder(ctx context.Context, v *answers.View, id, owner 
 	return nil
 }
 
-// movesAlong is the folder of something that is given to someone: out of a private folder it goes into theirs.
-func (lib *Library) movesAlong(ctx context.Context, folder, to int64) (int64, error) {
+// MovesAlong is the folder of something that is given to someone: out of a private folder it goes into theirs.
+func (lib *Library) MovesAlong(ctx context.Context, folder, to int64) (int64, error) {
 	list, err := lib.store.FoldersByID(ctx, []int64{folder})
 	if err != nil || len(list) == 0 || list[0].Owner == nil || *list[0].Owner == to {
 		return folder, err

@@ -1,5 +1,5 @@
-// Package library is what people keep and share: reports, dashboards and folders, what they were before, drafts, where
-// they are placed, and finding them. It checks who may, and tells open windows of what changed.
+// Package library is what people keep and share: reports and folders, what they were before, drafts, where they stand,
+// which dashboards there are, and finding them. It checks who may, and tells open windows of what changed.
 package library
 
 import (
@@ -24,9 +24,9 @@ func New(s *store.Store, p *people.People, f *feed.Hub, log *slog.Logger) *Libra
 	return &Library{store: s, people: p, feed: f, log: log}
 }
 
-// tellOf tells those who may open one of some folders, and an owner, of something that lies in them: also where whoever
+// Tell tells those who may open one of some folders, and an owner, of something that lies in them: also where whoever
 // changed it has gone meanwhile.
-func (lib *Library) tellOf(ctx context.Context, kind string, id, owner int64, in ...int64) {
+func (lib *Library) Tell(ctx context.Context, kind string, id, owner int64, in ...int64) {
 	ctx = context.WithoutCancel(ctx)
 	e := feed.Event{Kind: kind, ID: id, Owners: []int64{owner}}
 	list, err := lib.store.FoldersByID(ctx, in)
@@ -51,9 +51,9 @@ func (lib *Library) tellShared(i store.Item, list []store.Access) {
 
 type afterKey struct{}
 
-// together keeps all that do keeps with the context it is given, or nothing of it; who is to be told of it is told once
+// Together keeps all that do keeps with the context it is given, or nothing of it; who is to be told of it is told once
 // it is kept.
-func (lib *Library) together(ctx context.Context, do func(ctx context.Context) error) error {
+func (lib *Library) Together(ctx context.Context, do func(ctx context.Context) error) error {
 	var told []func()
 	err := lib.store.Together(ctx, func(ctx context.Context) error { return do(context.WithValue(ctx, afterKey{}, &told)) })
 	if err == nil {

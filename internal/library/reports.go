@@ -45,7 +45,7 @@ func (r *Report) Reading() int64 {
 	return 0
 }
 
-func openReport(v *answers.View, row store.Report, in reach) (Report, error) {
+func openReport(v *answers.View, row store.Report, in Reach) (Report, error) {
 	b, err := brief.Decode([]byte(row.Brief))
 	if err != nil {
 		return Report{}, err
@@ -77,11 +77,22 @@ func (lib *Library) Reading(ctx context.Context, v *answers.View, report int64, 
 		return b, nil
 	}
 	r, err := lib.Report(ctx, v, report)
-	if err != nil || !r.Fixed {
-		return b, err
+	if err != nil {
+		return nil, err
+	}
+	return r.Asked(b)
+}
+
+// Asked is what a person asks of the report, with the conditions that its owner fixed besides.
+func (r *Report) Asked(b *brief.Brief) (*brief.Brief, error) {
+	if !r.Fixed {
+		return b, nil
 	}
 	return brief.Compose(b, r.whole)
 }
+
+// Holds says whether the report's brief is kept as a text.
+func (r *Report) Holds(text string) bool { return r.row.Brief == text }
 
 // Reports lists the reports that a person may open.
 func (lib *Library) Reports(ctx context.Context, v *answers.View) ([]Report, error) {
@@ -93,7 +104,7 @@ func (lib *Library) Reports(ctx context.Context, v *answers.View) ([]Report, err
 }
 
 func (lib *Library) openReports(ctx context.Context, v *answers.View, rows []store.Report) ([]Report, error) {
-	in, err := lib.reach(ctx, v)
+	in, err := lib.Reach(ctx, v)
 	if err != nil {
 		return nil, err
 	}
@@ -114,7 +125,7 @@ func (lib *Library) Report(ctx context.Context, v *answers.View, id int64) (Repo
 	if err != nil {
 		return Report{}, fault.FromStore(err, "report")
 	}
-	in, err := lib.reach(ctx, v)
+	in, err := lib.Reach(ctx, v)
 	if err != nil {
 		return Report{}, err
 	}
@@ -162,7 +173,7 @@ func (lib *Library) checkKeep(ctx context.Context, v *answers.View, k *Keep, own
 		return fault.New(fault.Invalid, "/description", "A description has 2,000 characters at most.")
 	}
 	if into {
-		if err := lib.checkFolder(ctx, v, k.Folder, owner); err != nil {
+		if err := lib.CheckFolder(ctx, v, k.Folder, owner); err != nil {
 			return err
 		}
 	}
@@ -222,7 +233,7 @@ func (lib *Library) kept(ctx context.Context, v *answers.View, id, before int64)
 	ctx = context.WithoutCancel(ctx)
 	r, err := lib.Report(ctx, v, id)
 	if err == nil {
-		lib.tellOf(ctx, store.KindReport, id, r.Owner, before, r.Folder)
+		lib.Tell(ctx, store.KindReport, id, r.Owner, before, r.Folder)
 	}
 	return r, err
 }
@@ -276,7 +287,7 @@ func (lib *Library) GiveTo(ctx context.Context, v *answers.View, id, owner int64
 	}
 	r := was.row
 	r.Owner, r.OwnerTeam, r.ChangedBy = owner, nil, v.Who.ID
-	if r.Folder, err = lib.movesAlong(ctx, r.Folder, owner); err != nil {
+	if r.Folder, err = lib.MovesAlong(ctx, r.Folder, owner); err != nil {
 		return Report{}, err
 	}
 	return lib.changed(ctx, v, r, was.Folder)
@@ -288,7 +299,7 @@ func (lib *Library) MoveReport(ctx context.Context, v *answers.View, id, folder 
 	if err != nil {
 		return Report{}, err
 	}
-	if err := lib.checkFolder(ctx, v, folder, was.Owner); err != nil {
+	if err := lib.CheckFolder(ctx, v, folder, was.Owner); err != nil {
 		return Report{}, err
 	}
 	r := was.row
@@ -305,7 +316,7 @@ func (lib *Library) DeleteReport(ctx context.Context, v *answers.View, id int64)
 	if err := lib.store.DeleteReport(ctx, id, v.Who.ID); err != nil {
 		return err
 	}
-	lib.tellOf(ctx, store.KindReport, id, was.Owner, was.Folder)
+	lib.Tell(ctx, store.KindReport, id, was.Owner, was.Folder)
 	return nil
 }
 
@@ -322,7 +333,7 @@ func (lib *Library) UsedOn(ctx context.Context, v *answers.View, id int64) (uses
 	if err != nil {
 		return nil, 0, err
 	}
-	in, err := lib.reach(ctx, v)
+	in, err := lib.Reach(ctx, v)
 	if err != nil {
 		return nil, 0, err
 	}

@@ -72,7 +72,7 @@ func (lib *Library) Share(ctx context.Context, v *answers.View, i store.Item, li
 	if err := lib.store.SetShares(ctx, i, list, version); err != nil {
 		return fault.FromStore(err, map[string]string{store.KindReport: "report", store.KindBoard: "dashboard"}[i.Kind])
 	}
-	lib.tellOf(ctx, i.Kind, i.Item, owner, folder)
+	lib.Tell(ctx, i.Kind, i.Item, owner, folder)
 	lib.tellShared(i, was) // those who may no longer open it are told, too
 	return nil
 }

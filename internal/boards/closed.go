@@ -1,10 +1,11 @@
-package library
+package boards
 
 import (
 	"context"
 	"slices"
 
 	"uzzel/internal/answers"
+	"uzzel/internal/library"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
@@ -31,16 +32,16 @@ func closedTo(v *answers.View, l store.Lying, readers []people.Person) []string 
 }
 
 // ClosedReports lists the reports on a board that are closed to some who may open the board.
-func (lib *Library) ClosedReports(ctx context.Context, v *answers.View, board int64) ([]Closed, error) {
-	b, err := lib.changeableBoard(ctx, v, board)
+func (bs *Boards) ClosedReports(ctx context.Context, v *answers.View, board int64) ([]Closed, error) {
+	b, err := bs.changeable(ctx, v, board)
 	if err != nil {
 		return nil, err
 	}
-	in, err := lib.reach(ctx, v)
+	in, err := bs.lib.Reach(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	home := in.folders[b.Folder]
+	home := in.Folders[b.Folder]
 	if home == nil {
 		return []Closed{}, nil
 	}
@@ -50,11 +51,11 @@ func (lib *Library) ClosedReports(ctx context.Context, v *answers.View, board in
 			ids = append(ids, p.Report)
 		}
 	}
-	lies, err := lib.store.Lie(ctx, ids)
+	lies, err := bs.store.Lie(ctx, ids)
 	if err != nil {
 		return nil, err
 	}
-	readers, err := lib.people.Readers(ctx, home)
+	readers, err := bs.people.Readers(ctx, home)
 	if err != nil {
 		return nil, err
 	}
@@ -70,8 +71,8 @@ func (lib *Library) ClosedReports(ctx context.Context, v *answers.View, board in
 		if len(c.To) == 0 {
 			continue
 		}
-		if r, err := lib.Report(ctx, v, id); err == nil {
-			c.Title, c.Folder, c.MayMove = r.Title, l.Name, r.MayChange && lib.checkFolder(ctx, v, b.Folder, r.Owner) == nil
+		if r, err := bs.lib.Report(ctx, v, id); err == nil {
+			c.Title, c.Folder, c.MayMove = r.Title, l.Name, r.MayChange && bs.lib.CheckFolder(ctx, v, b.Folder, r.Owner) == nil
 		}
 		list = append(list, c)
 	}
@@ -80,12 +81,12 @@ func (lib *Library) ClosedReports(ctx context.Context, v *answers.View, board in
 
 // OpenReports puts the closed reports of a board that the person may change into the board's folder, and gives those
 // that stay closed.
-func (lib *Library) OpenReports(ctx context.Context, v *answers.View, board int64) ([]Closed, error) {
-	list, err := lib.ClosedReports(ctx, v, board)
+func (bs *Boards) OpenReports(ctx context.Context, v *answers.View, board int64) ([]Closed, error) {
+	list, err := bs.ClosedReports(ctx, v, board)
 	if err != nil {
 		return nil, err
 	}
-	b, err := lib.Board(ctx, v, board)
+	b, err := bs.lib.Board(ctx, v, board)
 	if err != nil {
 		return nil, err
 	}
@@ -93,16 +94,16 @@ func (lib *Library) OpenReports(ctx context.Context, v *answers.View, board int6
 		if !c.MayMove {
 			continue
 		}
-		if _, err := lib.MoveReport(ctx, v, c.Report, b.Folder); err != nil {
+		if _, err := bs.lib.MoveReport(ctx, v, c.Report, b.Folder); err != nil {
 			return nil, err
 		}
 	}
-	return lib.ClosedReports(ctx, v, board)
+	return bs.ClosedReports(ctx, v, board)
 }
 
 // ClosedPlace is a place where a report stands that has readers who may not open the report.
 type ClosedPlace struct {
-	Use
+	library.Use
 	To []string // the names of those that it is closed to
 	// Into is the folder in which all of them may open it, where there is one that the person may move it to; 0 otherwise.
 	Into     int64
@@ -111,20 +112,20 @@ type ClosedPlace struct {
 
 // ClosedAt lists the places of a report at which some who come there may not open it: dashboards, and record pages, which
 // everyone opens.
-func (lib *Library) ClosedAt(ctx context.Context, v *answers.View, report int64) ([]ClosedPlace, error) {
-	r, err := lib.Report(ctx, v, report)
+func (bs *Boards) ClosedAt(ctx context.Context, v *answers.View, report int64) ([]ClosedPlace, error) {
+	r, err := bs.lib.Report(ctx, v, report)
 	if err != nil {
 		return nil, err
 	}
-	in, err := lib.reach(ctx, v)
+	in, err := bs.lib.Reach(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	uses, _, err := lib.UsedOn(ctx, v, report)
+	uses, _, err := bs.lib.UsedOn(ctx, v, report)
 	if err != nil {
 		return nil, err
 	}
-	lies, err := lib.store.Lie(ctx, []int64{report})
+	lies, err := bs.store.Lie(ctx, []int64{report})
 	if err != nil {
 		return nil, err
 	}
@@ -132,15 +133,15 @@ func (lib *Library) ClosedAt(ctx context.Context, v *answers.View, report int64)
 	for _, u := range uses {
 		var home *store.Folder
 		if !u.Pages {
-			b, err := lib.Board(ctx, v, u.Board)
+			b, err := bs.lib.Board(ctx, v, u.Board)
 			if err != nil {
 				return nil, err
 			}
-			if home = in.folders[b.Folder]; home == nil {
+			if home = in.Folders[b.Folder]; home == nil {
 				continue // who may come there is not theirs to know
 			}
 		}
-		readers, err := lib.people.Readers(ctx, home)
+		readers, err := bs.people.Readers(ctx, home)
 		if err != nil {
 			return nil, err
 		}
@@ -148,7 +149,7 @@ func (lib *Library) ClosedAt(ctx context.Context, v *answers.View, report int64)
 		if len(p.To) == 0 {
 			continue
 		}
-		if into := lib.openTo(ctx, v, &r, in, home, readers); into != nil {
+		if into := bs.openTo(ctx, v, &r, in, home, readers); into != nil {
 			p.Into, p.IntoName = into.ID, into.Name
 		}
 		list = append(list, p)
@@ -158,19 +159,19 @@ func (lib *Library) ClosedAt(ctx context.Context, v *answers.View, report int64)
 
 // openTo is a folder that a person may move a report to and that all of some people may open: the one where it stands, or
 // else the first of those by name; nil for none.
-func (lib *Library) openTo(ctx context.Context, v *answers.View, r *Report, in reach, home *store.Folder, readers []people.Person) *store.Folder {
+func (bs *Boards) openTo(ctx context.Context, v *answers.View, r *library.Report, in library.Reach, home *store.Folder, readers []people.Person) *store.Folder {
 	if !r.MayChange {
 		return nil
 	}
 	fits := func(f *store.Folder) bool {
-		return f != nil && f.Owner == nil && lib.checkFolder(ctx, v, f.ID, r.Owner) == nil &&
+		return f != nil && f.Owner == nil && bs.lib.CheckFolder(ctx, v, f.ID, r.Owner) == nil &&
 			!slices.ContainsFunc(readers, func(p people.Person) bool { return !f.MayOpen(p.Viewer()) })
 	}
 	if fits(home) {
 		return home
 	}
 	var best *store.Folder
-	for _, f := range in.folders {
+	for _, f := range in.Folders {
 		if fits(f) && (best == nil || f.Name < best.Name) {
 			best = f
 		}

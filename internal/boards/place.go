@@ -1,4 +1,4 @@
-package library
+package boards
 
 import (
 	"context"
@@ -7,6 +7,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
+	"uzzel/internal/library"
 	"uzzel/internal/naming"
 	"uzzel/internal/store"
 )
@@ -16,48 +17,48 @@ const panelW, panelH = 6, 9
 
 // PlaceOn places a report on the dashboard of a name: one that the person may change, or else a new one, made in the
 // report's folder.
-func (lib *Library) PlaceOn(ctx context.Context, v *answers.View, report int64, name string) (Board, error) {
-	r, err := lib.Report(ctx, v, report)
+func (bs *Boards) PlaceOn(ctx context.Context, v *answers.View, report int64, name string) (library.Board, error) {
+	r, err := bs.lib.Report(ctx, v, report)
 	if err != nil {
-		return Board{}, err
+		return library.Board{}, err
 	}
 	if name, err = naming.Title(name, "/name"); err != nil {
-		return Board{}, err
+		return library.Board{}, err
 	}
-	boards, err := lib.Boards(ctx, v)
+	boards, err := bs.lib.Boards(ctx, v)
 	if err != nil {
-		return Board{}, err
+		return library.Board{}, err
 	}
 	for _, b := range boards {
 		if b.MayChange && column.Fold(b.Title) == column.Fold(name) {
-			return lib.Place(ctx, v, b.ID, store.Panel{Report: report})
+			return bs.Place(ctx, v, b.ID, store.Panel{Report: report})
 		}
 	}
-	return lib.AddBoard(ctx, v, store.Board{Title: name, Folder: r.Folder, Panels: []store.Panel{freePlace(nil, store.Panel{Report: report})}})
+	return bs.Add(ctx, v, store.Board{Title: name, Folder: r.Folder, Panels: []store.Panel{freePlace(nil, store.Panel{Report: report})}})
 }
 
 // Place puts one more panel on a board, where there is room for it.
-func (lib *Library) Place(ctx context.Context, v *answers.View, board int64, p store.Panel) (Board, error) {
-	b, err := lib.changeableBoard(ctx, v, board)
+func (bs *Boards) Place(ctx context.Context, v *answers.View, board int64, p store.Panel) (library.Board, error) {
+	b, err := bs.changeable(ctx, v, board)
 	if err != nil {
-		return Board{}, err
+		return library.Board{}, err
 	}
 	b.Panels = append(b.Panels, freePlace(b.Panels, p))
-	return lib.ChangeBoard(ctx, v, b.Board)
+	return bs.Change(ctx, v, b.Board)
 }
 
 // TakeOff takes a report off a board, wherever it stands on it.
-func (lib *Library) TakeOff(ctx context.Context, v *answers.View, board, report int64) (Board, error) {
-	b, err := lib.changeableBoard(ctx, v, board)
+func (bs *Boards) TakeOff(ctx context.Context, v *answers.View, board, report int64) (library.Board, error) {
+	b, err := bs.changeable(ctx, v, board)
 	if err != nil {
-		return Board{}, err
+		return library.Board{}, err
 	}
 	left := slices.DeleteFunc(slices.Clone(b.Panels), func(p store.Panel) bool { return p.Report == report })
 	if len(left) == len(b.Panels) {
-		return Board{}, fault.New(fault.NotFound, "", "The report does not stand on “%s”.", b.Title)
+		return library.Board{}, fault.New(fault.NotFound, "", "The report does not stand on “%s”.", b.Title)
 	}
 	b.Panels = left
-	return lib.ChangeBoard(ctx, v, b.Board)
+	return bs.Change(ctx, v, b.Board)
 }
 
 // freePlace gives a new panel the first free place: beside another where there is room, else below all. A panel without

@@ -1,4 +1,4 @@
-package library
+package boards
 
 import (
 	"context"
@@ -14,6 +14,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
+	"uzzel/internal/library"
 	"uzzel/internal/memo"
 	"uzzel/internal/naming"
 	"uzzel/internal/store"
@@ -88,7 +89,7 @@ type PanelAsk struct {
 
 // PanelShown is an answered panel with the report that it shows.
 type PanelShown struct {
-	Report Report
+	Report library.Report
 	Words  string // what of a record it shows; "" on a dashboard
 	*answers.Panel
 }
@@ -98,7 +99,7 @@ const panelsAtOnce = 16
 
 // Panels answers panels under a dashboard's filters, all from one view, and hands each on as soon as it is ready: done is
 // called once for each with its place in the list, by several at a time. It ends early where ctx does.
-func (lib *Library) Panels(ctx context.Context, v *answers.View, f board.Filters, list []PanelAsk, done func(i int, p PanelShown, err error)) {
+func (bs *Boards) Panels(ctx context.Context, v *answers.View, f board.Filters, list []PanelAsk, done func(i int, p PanelShown, err error)) {
 	var all errgroup.Group
 	all.SetLimit(panelsAtOnce)
 	for i, ask := range list {
@@ -106,7 +107,7 @@ func (lib *Library) Panels(ctx context.Context, v *answers.View, f board.Filters
 			break
 		}
 		all.Go(func() error {
-			p, err := lib.panel(ctx, v, f, ask)
+			p, err := bs.panel(ctx, v, f, ask)
 			if ctx.Err() == nil {
 				done(i, p, err)
 			}
@@ -117,39 +118,35 @@ func (lib *Library) Panels(ctx context.Context, v *answers.View, f board.Filters
 }
 
 // panel answers one panel. What goes badly wrong with it is its own error, so that the others are answered all the same.
-func (lib *Library) panel(ctx context.Context, v *answers.View, f board.Filters, ask PanelAsk) (p PanelShown, err error) {
+func (bs *Boards) panel(ctx context.Context, v *answers.View, f board.Filters, ask PanelAsk) (p PanelShown, err error) {
 	defer func() {
 		if r := recover(); r != nil {
 			err = memo.Recovered(r)
 		}
 	}()
-	if p.Report, err = lib.Report(ctx, v, ask.Report); err != nil {
+	if p.Report, err = bs.lib.Report(ctx, v, ask.Report); err != nil {
 		return p, err
 	}
 	shown := p.Report.Brief.Brief()
 	if ask.Type != "" {
-		on, err := lib.onPage(ctx, v, ask)
+		on, err := bs.onPage(ctx, v, ask)
 		if err != nil {
 			return p, err
 		}
 		shown, p.Words = on.of(ask.ID), on.Words
 	}
-	var whole *brief.Brief
-	if p.Report.Fixed {
-		whole = p.Report.whole
-	}
-	p.Panel, err = v.Panel(ctx, shown, whole, ask.Options, f)
+	p.Panel, err = v.Panel(ctx, shown, p.Report.Asked, ask.Options, f)
 	return p, err
 }
 
 // onPage is the panel on the page of a record that is asked for.
-func (lib *Library) onPage(ctx context.Context, v *answers.View, ask PanelAsk) (PagePanel, error) {
+func (bs *Boards) onPage(ctx context.Context, v *answers.View, ask PanelAsk) (PagePanel, error) {
 	missing := fault.New(fault.NotFound, "", "The report does not stand on this page.")
 	t := v.Snap.Schema.Type(ask.Type)
 	if t == nil {
 		return PagePanel{}, missing
 	}
-	list, err := lib.pagePanels(ctx, v, t)
+	list, err := bs.pagePanels(ctx, v, t)
 	if err != nil {
 		return PagePanel{}, err
 	}

@@ -1,4 +1,4 @@
-package library
+package boards
 
 import (
 	"context"
@@ -10,23 +10,24 @@ import (
 
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
+	"uzzel/internal/library"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
 
-// BoardVersion is what a board was once, and in words what the change to it was.
-type BoardVersion struct {
+// Version is what a board was once, and in words what the change to it was.
+type Version struct {
 	store.BoardVersion
 	Who    string
 	Change []string
 }
 
-// BoardVersions lists what a board was, the newest first. Reports that a person may not open are not named.
-func (lib *Library) BoardVersions(ctx context.Context, v *answers.View, id int64) ([]BoardVersion, error) {
-	if _, err := lib.Board(ctx, v, id); err != nil {
+// Versions lists what a board was, the newest first. Reports that a person may not open are not named.
+func (bs *Boards) Versions(ctx context.Context, v *answers.View, id int64) ([]Version, error) {
+	if _, err := bs.lib.Board(ctx, v, id); err != nil {
 		return nil, err
 	}
-	rows, err := lib.store.BoardVersions(ctx, id)
+	rows, err := bs.store.BoardVersions(ctx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -34,7 +35,7 @@ func (lib *Library) BoardVersions(ctx context.Context, v *answers.View, id int64
 	for _, v := range rows {
 		maps.Copy(stood, stands(v.Layout.Panels))
 	}
-	reports, err := lib.store.ReportsOf(ctx, v.Who.Viewer(), slices.Collect(maps.Keys(stood)))
+	reports, err := bs.store.ReportsOf(ctx, v.Who.Viewer(), slices.Collect(maps.Keys(stood)))
 	if err != nil {
 		return nil, err
 	}
@@ -42,9 +43,9 @@ func (lib *Library) BoardVersions(ctx context.Context, v *answers.View, id int64
 	for _, r := range reports {
 		titles[r.ID] = r.Title
 	}
-	list := make([]BoardVersion, len(rows))
+	list := make([]Version, len(rows))
 	for i, row := range rows {
-		list[i] = BoardVersion{row, people.Name(v.Snap, row.Person), []string{"as it began"}}
+		list[i] = Version{row, people.Name(v.Snap, row.Person), []string{"as it began"}}
 		if i+1 < len(rows) {
 			list[i].Change = boardChange(&rows[i+1], &rows[i], titles)
 		}
@@ -120,71 +121,71 @@ func panelName(p store.Panel, n int, titles map[int64]string) string {
 	return name
 }
 
-// BringBoardVersionBack makes a board what it was at a version. Panels of reports that are gone for good are left out.
-func (lib *Library) BringBoardVersionBack(ctx context.Context, v *answers.View, id int64, version int) (Board, error) {
-	b, err := lib.changeableBoard(ctx, v, id)
+// BringVersionBack makes a board what it was at a version. Panels of reports that are gone for good are left out.
+func (bs *Boards) BringVersionBack(ctx context.Context, v *answers.View, id int64, version int) (library.Board, error) {
+	b, err := bs.changeable(ctx, v, id)
 	if err != nil {
-		return Board{}, err
+		return library.Board{}, err
 	}
-	rows, err := lib.store.BoardVersions(ctx, id)
+	rows, err := bs.store.BoardVersions(ctx, id)
 	if err != nil {
-		return Board{}, err
+		return library.Board{}, err
 	}
 	at := slices.IndexFunc(rows, func(v store.BoardVersion) bool { return v.Version == version })
 	if at < 0 {
-		return Board{}, fault.FromStore(store.ErrNotFound, "version")
+		return library.Board{}, fault.FromStore(store.ErrNotFound, "version")
 	}
-	known, err := lib.store.KnownReports(ctx, slices.Collect(maps.Keys(stands(rows[at].Layout.Panels))))
+	known, err := bs.store.KnownReports(ctx, slices.Collect(maps.Keys(stands(rows[at].Layout.Panels))))
 	if err != nil {
-		return Board{}, err
+		return library.Board{}, err
 	}
 	b.Title, b.Filters, b.ChangedBy = rows[at].Title, rows[at].Layout.Filters, v.Who.ID
 	b.Panels = slices.DeleteFunc(rows[at].Layout.Panels, func(p store.Panel) bool { return p.Report != 0 && !known[p.Report] })
-	if err := lib.checkBoard(ctx, v, &b.Board, known, false); err != nil {
-		return Board{}, err
+	if err := bs.check(ctx, v, &b.Board, known, false); err != nil {
+		return library.Board{}, err
 	}
-	return lib.boardChanged(ctx, v, &b.Board, b.Folder)
+	return bs.changed(ctx, v, &b.Board, b.Folder)
 }
 
-// BoardDraft is how a person has arranged a board without saving it; revision 0 is none.
-func (lib *Library) BoardDraft(ctx context.Context, v *answers.View, id int64) (store.BoardDraft, error) {
-	if _, err := lib.Board(ctx, v, id); err != nil {
+// Draft is how a person has arranged a board without saving it; revision 0 is none.
+func (bs *Boards) Draft(ctx context.Context, v *answers.View, id int64) (store.BoardDraft, error) {
+	if _, err := bs.lib.Board(ctx, v, id); err != nil {
 		return store.BoardDraft{}, err
 	}
-	draft, err := lib.store.BoardDraft(ctx, v.Who.ID, id)
+	draft, err := bs.store.BoardDraft(ctx, v.Who.ID, id)
 	if errors.Is(err, store.ErrNotFound) {
 		return store.BoardDraft{Board: id}, nil
 	}
 	return draft, err
 }
 
-// KeepBoardDraft keeps how a board is being arranged. It need not be saved yet, only be a board.
-func (lib *Library) KeepBoardDraft(ctx context.Context, v *answers.View, draft store.BoardDraft) (store.BoardDraft, error) {
-	was, err := lib.changeableBoard(ctx, v, draft.Board)
+// KeepDraft keeps how a board is being arranged. It need not be saved yet, only be a board.
+func (bs *Boards) KeepDraft(ctx context.Context, v *answers.View, draft store.BoardDraft) (store.BoardDraft, error) {
+	was, err := bs.changeable(ctx, v, draft.Board)
 	if err != nil {
 		return draft, err
 	}
 	b := was.Board
 	b.Panels = draft.Layout.Panels
-	if err := lib.checkBoard(ctx, v, &b, stands(was.Panels), false); err != nil {
+	if err := bs.check(ctx, v, &b, stands(was.Panels), false); err != nil {
 		return draft, err
 	}
 	draft.Person, draft.Layout = v.Who.ID, store.Layout{Filters: was.Filters, Panels: b.Panels}
-	err = lib.store.PutBoardDraft(ctx, &draft)
+	err = bs.store.PutBoardDraft(ctx, &draft)
 	if errors.Is(err, store.ErrStale) {
 		return draft, fault.New(fault.Stale, "", "This dashboard is being arranged in another window, too. What you see here is kept in this window; open it again to see the other.")
 	}
 	return draft, err
 }
 
-// DropBoardDraft throws away how a person has arranged a board.
-func (lib *Library) DropBoardDraft(ctx context.Context, v *answers.View, id int64) error {
-	return lib.store.DropBoardDraft(ctx, v.Who.ID, id)
+// DropDraft throws away how a person has arranged a board.
+func (bs *Boards) DropDraft(ctx context.Context, v *answers.View, id int64) error {
+	return bs.store.DropBoardDraft(ctx, v.Who.ID, id)
 }
 
-// OrderBoards keeps the order in which a person sees boards.
-func (lib *Library) OrderBoards(ctx context.Context, v *answers.View, ids []int64) error {
-	boards, err := lib.store.Boards(ctx, v.Who.Viewer())
+// Order keeps the order in which a person sees boards.
+func (bs *Boards) Order(ctx context.Context, v *answers.View, ids []int64) error {
+	boards, err := bs.store.Boards(ctx, v.Who.Viewer())
 	if err != nil {
 		return err
 	}
@@ -198,7 +199,7 @@ func (lib *Library) OrderBoards(ctx context.Context, v *answers.View, ids []int6
 		}
 		open[id] = false // each once
 	}
-	return lib.store.SetBoardOrder(ctx, v.Who.ID, ids)
+	return bs.store.SetBoardOrder(ctx, v.Who.ID, ids)
 }
 
 // stands says which reports stand on panels.
