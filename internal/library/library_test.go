@@ -74,7 +74,7 @@ func TestWhoOpensAReport(t *testing.T) {
 	all := read(t, `{"version":1,"start":"deals","summaries":[{"key":"n","fn":"count"}]}`)
 	held, err := a.Library.Reading(ctx, a.View(reader), r.ID, all)
 	require.NoError(t, err)
-		whole, err := a.View(reader).Ask(ctx, all)
+	whole, err := a.View(reader).Ask(ctx, all)
 	require.NoError(t, err)
 	part, err := a.View(reader).Ask(ctx, held)
 	require.NoError(t, err)
