@@ -66,8 +66,7 @@ func dayText(s string) string {
 
 // DayWords writes a day for people: 1 Apr 2026.
 func DayWords(day int32) string {
-	y, m, d := period.Civil(day)
-	return fmt.Sprintf("%d %s %d", d, shortMonth(m), y)
+	return figures.Form{}.Day(day)
 }
 
 // DateForms are the ways that a format writes a day: 14 May 2026, Thu 14 May 2026, May 2026, 2026-05-14.

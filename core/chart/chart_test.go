@@ -15,6 +15,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/exact"
+	"uzzel/core/period"
 	"uzzel/core/schema"
 )
 
@@ -293,6 +294,16 @@ func TestWords(t *testing.T) {
 	require.Equal(t, "", w.Value(schema.Money, engine.Value{}, nil))
 	require.Equal(t, "€999", w.Short(schema.Money, val(exact.Int(999)), nil))
 	require.Equal(t, "€1.2 K", w.Short(schema.Money, val(exact.Int(1234)), nil))
+
+	// Days are the organisation's where a format says nothing of them.
+	may := val(exact.Int(int64(period.Day(2026, 5, 14))))
+	require.Equal(t, "14 May 2026", w.Value(schema.Date, may, nil))
+	dots, err := w.Form.WithDays("dots")
+	require.NoError(t, err)
+	w.Form = dots
+	require.Equal(t, "14.05.2026", w.Value(schema.Date, may, &brief.Format{Decimals: &two}))
+	require.Equal(t, "May 2026", w.Value(schema.Date, may, &brief.Format{Date: "month"}))
+	require.Equal(t, "14.05.2026", w.Inner(schema.Date, "2026-05-14", nil))
 }
 
 // The house style holds where a chart says nothing, and nowhere else; a value keeps its colour on every chart.

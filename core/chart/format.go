@@ -77,14 +77,18 @@ func (w Writer) day(k schema.Kind, at int64, f *brief.Format) string {
 	if f != nil {
 		form = f.Date
 	}
+	day := int32(at)
 	if k == schema.Time {
-		day := brief.DayIn(w.Cal.DayOf(at), form)
-		if form == "month" {
-			return day
-		}
-		return day + " " + w.Cal.FormatInstant(at)[11:16]
+		day = w.Cal.DayOf(at)
 	}
-	return brief.DayIn(int32(at), form)
+	said := w.Form.Day(day)
+	if form != "" {
+		said = brief.DayIn(day, form)
+	}
+	if k == schema.Time && form != "month" {
+		said += " " + w.Cal.FormatInstant(at)[11:16]
+	}
+	return said
 }
 
 // Inner writes the CSV form of a field's value for people.
@@ -160,7 +164,7 @@ func (w Writer) Label(g *brief.BoundGroup, m engine.Member) string {
 	case period.ByMonth:
 		return brief.MonthWords(w.Cal.First(period.ByMonth, int(m.Key)))
 	case period.ByDay, period.ByWeek:
-		return brief.DayWords(w.Cal.First(g.Group.By, int(m.Key)))
+		return w.Form.Day(w.Cal.First(g.Group.By, int(m.Key)))
 	case period.ByHour:
 		return m.Label + ":00"
 	}

@@ -1,23 +1,65 @@
-// Package figures is how an organisation writes numbers and amounts for people: its marks between thousands and before
-// decimals, and on which side of an amount the currency stands. Marks are those of golang.org/x/text (Unicode CLDR).
+// Package figures is how an organisation writes numbers, amounts and days for people: its marks between thousands and before
+// decimals, on which side of an amount the currency stands, and the order of a day’s parts. Marks are those of golang.org/x/text (Unicode CLDR).
 // Sentences are not written so: they are typed, and read one way by everyone.
 package figures
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
+	"time"
 
 	"golang.org/x/text/language"
 	"golang.org/x/text/message"
 	"golang.org/x/text/number"
+
+	"uzzel/core/period"
 )
 
-// Form is a way to write figures. The zero value is 1,234.56 with the currency's sign before it.
+// Form is a way to write figures. The zero value is 1,234.56 with the currency's sign before it, and 14 May 2026.
 type Form struct {
 	group, decimal string
 	after          bool
+	days           string // one of Days, or "" for the first
 }
+
+// Days are the ways that an organisation chooses among to write a day: 14 May 2026, 14.05.2026, 14/05/2026, 2026-05-14. The
+// first is the zero Form's; the last is that of ISO 8601.
+var Days = []string{"words", "dots", "slashes", "iso"}
+
+// dayForms are the ways to write a day in numbers, as package time has them, and as cells of a spreadsheet do (ISO/IEC
+// 29500-1, 18.8.31).
+var dayForms = map[string]struct{ written, cell string }{
+	"words":   {"2 Jan 2006", "d mmm yyyy"},
+	"dots":    {"02.01.2006", `dd\.mm\.yyyy`},
+	"slashes": {"02/01/2006", "dd/mm/yyyy"},
+	"iso":     {"2006-01-02", "yyyy-mm-dd"},
+}
+
+// WithDays is the form with days written in one of the ways of Days; "" is the first. An error says that it is none of them.
+func (f Form) WithDays(way string) (Form, error) {
+	if way == Days[0] {
+		way = ""
+	}
+	if _, ok := dayForms[way]; !ok && way != "" {
+		return Form{}, fmt.Errorf("days are written as %s, not as %q", strings.Join(Days, ", "), way)
+	}
+	f.days = way
+	return f, nil
+}
+
+// Way is the way in which days are written, one of Days.
+func (f Form) Way() string { return cmp.Or(f.days, Days[0]) }
+
+// Day writes a day, counted from 1 January 1970.
+func (f Form) Day(day int32) string {
+	y, m, d := period.Civil(day)
+	return time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Format(dayForms[f.Way()].written)
+}
+
+// DayCode is how a cell of a spreadsheet is told to write a day.
+func (f Form) DayCode() string { return dayForms[f.Way()].cell }
 
 // Tags are the ways that an organisation chooses among, as language tags: the first is the zero Form's.
 var Tags = []string{"en", "de", "de-CH", "fr", "nl"}

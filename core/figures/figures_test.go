@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/core/figures"
+	"uzzel/core/period"
 )
 
 // Every way has marks of its own for thousands and decimals, loses no digit of any number, and has the sign in its place.
@@ -38,6 +39,25 @@ func TestForms(t *testing.T) {
 	}
 	var zero figures.Form
 	require.Equal(t, "CHF 1,234", zero.Money("CHF ", zero.Number("1234")))
+}
+
+// A day is written in four ways, each in numbers that a spreadsheet's cell has the same way.
+func TestDays(t *testing.T) {
+	said := map[string]string{}
+	for _, way := range figures.Days {
+		f, err := figures.Form{}.WithDays(way)
+		require.NoError(t, err)
+		require.Equal(t, way, f.Way())
+		said[f.DayCode()] = f.Day(period.Day(2026, 5, 4))
+	}
+	require.Equal(t, map[string]string{"d mmm yyyy": "4 May 2026", `dd\.mm\.yyyy`: "04.05.2026", "dd/mm/yyyy": "04/05/2026", "yyyy-mm-dd": "2026-05-04"}, said)
+	var zero figures.Form
+	require.Equal(t, "31 Dec 1969", zero.Day(-1))
+	_, err := zero.WithDays("moons")
+	require.Error(t, err)
+	words, err := zero.WithDays("words")
+	require.NoError(t, err)
+	require.Equal(t, zero, words, "the first is what there is without a choice")
 }
 
 func ExampleForm_Money() {

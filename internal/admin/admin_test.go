@@ -31,7 +31,7 @@ func TestSettings(t *testing.T) {
 	for name, set := range map[string]func(v *answers.View, version int) error{
 		"sees":    func(v *answers.View, n int) error { return a.Admin.SetSees(ctx, v, "deals", engine.SeesTeam, n) },
 		"policy":  func(v *answers.View, n int) error { return a.Admin.SetPolicy(ctx, v, people.Policy{}, n) },
-		"figures": func(v *answers.View, n int) error { return a.Admin.SetFigures(ctx, v, "de", n) },
+		"figures": func(v *answers.View, n int) error { return a.Admin.SetFigures(ctx, v, "de", "dots", n) },
 		"home":    func(v *answers.View, n int) error { return a.Admin.SetHome(ctx, v, 1, 1, n) },
 	} {
 		require.True(t, fault.Is(set(c, 0), fault.Forbidden), name)
@@ -45,6 +45,7 @@ func TestSettings(t *testing.T) {
 	now := c.Now()
 	require.Equal(t, engine.SeesTeam, now.Sees["deals"])
 	require.Equal(t, "1.234,5", now.Figures.Form.Number("1234.5"))
+	require.Equal(t, "14.05.2026", now.Figures.Form.Day(demotest.Day))
 	reader := a.View(people.Person{ID: 8, Role: people.Reader})
 	require.False(t, reader.MayKeep())
 	board, err := a.Admin.Home(ctx, now)
@@ -52,5 +53,6 @@ func TestSettings(t *testing.T) {
 	require.EqualValues(t, 1, board)
 
 	require.True(t, fault.Is(a.Admin.SetSees(ctx, v, "lines", engine.SeesOwn, 0), fault.Invalid), "lines have no owner")
-	require.True(t, fault.Is(a.Admin.SetFigures(ctx, v, "elvish", 1), fault.Invalid))
+	require.True(t, fault.Is(a.Admin.SetFigures(ctx, v, "elvish", "", 1), fault.Invalid))
+	require.True(t, fault.Is(a.Admin.SetFigures(ctx, v, "de", "moons", 1), fault.Invalid))
 }

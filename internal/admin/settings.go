@@ -58,15 +58,20 @@ func (a *Admin) SetPolicy(ctx context.Context, v *answers.View, p people.Policy,
 	return nil
 }
 
-// SetFigures sets how figures are written for everyone: a tag of figures.Tags; version is the one that was read.
-func (a *Admin) SetFigures(ctx context.Context, v *answers.View, tag string, version int) error {
+// SetFigures sets how figures are written for everyone: a tag of figures.Tags and one of figures.Days; version is the one
+// that was read.
+func (a *Admin) SetFigures(ctx context.Context, v *answers.View, tag, days string, version int) error {
 	if !v.Who.Administers() {
 		return fault.New(fault.Forbidden, "", "Only administrators say how figures are written.")
 	}
-	if _, err := figures.Of(tag); err != nil {
+	form, err := figures.Of(tag)
+	if err != nil {
 		return fault.New(fault.Invalid, "/tag", "%s.", brief.Capital(err.Error()))
 	}
-	if err := a.store.SetPreference(ctx, answers.FiguresSetting, tag, version); err != nil {
+	if form, err = form.WithDays(days); err != nil {
+		return fault.New(fault.Invalid, "/days", "%s.", brief.Capital(err.Error()))
+	}
+	if err := a.store.SetPreference(ctx, answers.FiguresSetting, tag+" "+form.Way(), version); err != nil {
 		return fault.FromStore(err, "setting")
 	}
 	a.settings.Changed(ctx, a.in.Figures)

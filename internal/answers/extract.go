@@ -85,7 +85,7 @@ func (v *View) Extract(ctx context.Context, title string, shown, asked *brief.Br
 	if unseen != "" {
 		out.About = append(out.About, [2]string{"Not seen", unseen})
 	}
-	out.About = append(out.About, [2]string{"Taken by", v.Who.Name}, [2]string{"On", brief.DayWords(v.Day)})
+	out.About = append(out.About, [2]string{"Taken by", v.Who.Name}, [2]string{"On", v.Figures.Form.Day(v.Day)})
 	return out, nil
 }
 

@@ -2,12 +2,14 @@ package answers
 
 import (
 	"context"
+	"strings"
 
 	"uzzel/core/figures"
 	"uzzel/internal/store"
 )
 
-// FiguresSetting is the preference that holds how figures are written.
+// FiguresSetting is the preference that holds how figures are written: a tag of figures.Tags, and after a space one of
+// figures.Days where it is not the first.
 const FiguresSetting = "figures"
 
 // Figures is how figures are written for everyone.
@@ -20,13 +22,17 @@ type Figures struct {
 
 // ReadFigures reads how figures are written.
 func ReadFigures(ctx context.Context, s *store.Store) (*Figures, error) {
-	tag, version, err := s.Preference(ctx, FiguresSetting)
+	text, version, err := s.Preference(ctx, FiguresSetting)
+	tag, days, _ := strings.Cut(text, " ")
 	f := Figures{Tag: tag, Version: version}
 	if tag == "" {
 		f.Tag = figures.Tags[0]
 	}
 	if err == nil {
 		f.Form, err = figures.Of(tag)
+	}
+	if err == nil {
+		f.Form, err = f.Form.WithDays(days)
 	}
 	return &f, err
 }

@@ -14,15 +14,17 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"uzzel/core/engine"
+	"uzzel/core/figures"
 	"uzzel/core/schema"
 	"uzzel/core/table"
 )
 
 // Workbook is what stands in a workbook beside its table.
 type Workbook struct {
-	About    [][2]string // what is said of the table, a line for each name and text, on a sheet of its own
-	Currency string      // the sign that amounts are written with
-	Chart    []byte      // a picture of the chart as PNG, on a sheet of its own
+	About    [][2]string  // what is said of the table, a line for each name and text, on a sheet of its own
+	Currency string       // the sign that amounts are written with
+	Form     figures.Form // how days are written; marks of numbers are up to who opens it
+	Chart    []byte       // a picture of the chart as PNG, on a sheet of its own
 }
 
 // WriteXLSX writes a sheet as a workbook: a header that stays in view and filters, numbers as numbers in the forms of the
@@ -39,7 +41,7 @@ func WriteXLSX(w io.Writer, t table.Sheet, more Workbook) error {
 	if err := f.SetSheetProps(sheet, &excelize.SheetPropsOptions{OutlineSummaryBelow: &below}); err != nil {
 		return err
 	}
-	looks := cellLooks{f: f, currency: more.Currency, ids: map[string]int{}}
+	looks := cellLooks{f: f, currency: more.Currency, days: more.Form.DayCode(), ids: map[string]int{}}
 	s, err := f.NewStreamWriter(sheet)
 	if err != nil {
 		return err
@@ -206,6 +208,7 @@ func widths(t table.Sheet, first []engine.Line) []float64 {
 type cellLooks struct {
 	f        *excelize.File
 	currency string
+	days     string
 	ids      map[string]int
 	err      error
 }
@@ -238,11 +241,11 @@ func (l *cellLooks) cell(c table.SheetColumn, text string, bold bool) any {
 		return nil
 	case c.Kind == schema.Date:
 		if d, err := time.Parse(time.DateOnly, text); err == nil {
-			return excelize.Cell{Value: d, StyleID: l.id("d mmm yyyy", bold)}
+			return excelize.Cell{Value: d, StyleID: l.id(l.days, bold)}
 		}
 	case c.Kind == schema.Time && len(text) >= 16:
 		if d, err := time.Parse("2006-01-02 15:04", strings.Replace(text[:16], "T", " ", 1)); err == nil {
-			return excelize.Cell{Value: d, StyleID: l.id("d mmm yyyy hh:mm", bold)}
+			return excelize.Cell{Value: d, StyleID: l.id(l.days+" hh:mm", bold)}
 		}
 	case c.Kind == schema.YesNo:
 		if text == "true" {

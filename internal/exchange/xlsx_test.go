@@ -12,6 +12,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
+	"uzzel/core/figures"
 	"uzzel/core/schema"
 	"uzzel/core/table"
 	"uzzel/internal/exchange"
@@ -83,7 +84,9 @@ func TestWorkbook(t *testing.T) {
 func TestWorkbookIsReadElsewhere(t *testing.T) {
 	var picture bytes.Buffer
 	require.NoError(t, png.Encode(&picture, image.NewGray(image.Rect(0, 0, 4, 3))))
-	data := workbook(t, exchange.Workbook{Currency: "€", Chart: picture.Bytes(), About: [][2]string{{"Sentence", "Deals of everyone."}}})
+	dots, err := figures.Form{}.WithDays("dots")
+	require.NoError(t, err)
+	data := workbook(t, exchange.Workbook{Currency: "€", Form: dots, Chart: picture.Bytes(), About: [][2]string{{"Sentence", "Deals of everyone."}}})
 	f, err := xlsx.OpenBinary(data)
 	require.NoError(t, err)
 	var names []string
@@ -111,6 +114,7 @@ func TestWorkbookIsReadElsewhere(t *testing.T) {
 	require.False(t, cell(3, 4).GetStyle().Font.Bold, "a record")
 	day := cell(2, 5)
 	require.True(t, day.IsTime())
+	require.Equal(t, `dd\.mm\.yyyy`, day.NumFmt)
 	at, err := day.GetTime(false)
 	require.NoError(t, err)
 	require.Equal(t, "2026-05-14", at.Format("2006-01-02"))

@@ -91,6 +91,7 @@ type PeriodWord struct {
 // SchemaBody is what reports can be made of.
 type SchemaBody struct {
 	Figures  string       `json:"figures" doc:"The language whose marks figures are written with"`
+	Days     string       `json:"days" enum:"words,dots,slashes,iso" doc:"How days are written"`
 	Types    []TypeInfo   `json:"types"`
 	Periods  []PeriodWord `json:"periods"`
 	Units    []string     `json:"units"`
@@ -134,7 +135,7 @@ func (a *api) people(open, signed huma.API) {
 func schemaBody(v *answers.View) SchemaBody {
 	snap := v.Snap
 	s := snap.Schema
-	body := SchemaBody{Figures: v.Figures.Tag, Currency: brief.Currency(s.Settings.Currency), Readers: s.Readers().Key, Kinds: brief.ChartKinds}
+	body := SchemaBody{Figures: v.Figures.Tag, Days: v.Figures.Form.Way(), Currency: brief.Currency(s.Settings.Currency), Readers: s.Readers().Key, Kinds: brief.ChartKinds}
 	for _, t := range s.Types {
 		info := TypeInfo{Key: t.Key, Label: t.Label, One: t.One, Name: t.Name, Owner: t.Owner, Backs: append([]schema.Back{}, t.Backs...)}
 		for _, c := range answers.DefaultColumns(t) {

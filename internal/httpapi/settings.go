@@ -137,20 +137,22 @@ func (a *api) words(g huma.API) {
 // FiguresBody is how figures are written for everyone.
 type FiguresBody struct {
 	Tag     string       `json:"tag" doc:"The language whose marks are used"`
+	Days    string       `json:"days,omitempty" doc:"How a day is written; the first of the ways where it is empty"`
 	Version int          `json:"version,omitempty" doc:"The one that was read"`
 	Ways    []FigureWays `json:"ways,omitempty"`
+	DayWays []FigureWays `json:"dayWays,omitempty" doc:"The ways to write a day"`
 }
 
 // FigureWays is one way to write figures, with an example.
 type FigureWays struct {
-	Tag     string `json:"tag"`
+	Tag     string `json:"tag" doc:"The language, or the way to write a day"`
 	Example string `json:"example"`
 }
 
 func (a *api) figures(g huma.API) {
 	huma.Register(g, op(http.MethodGet, "/api/settings/figures", "figures", "How figures are written"), func(ctx context.Context, _ *none) (*out[FiguresBody], error) {
 		v := view(ctx)
-		body := FiguresBody{Tag: v.Figures.Tag, Version: v.Figures.Version}
+		body := FiguresBody{Tag: v.Figures.Tag, Days: v.Figures.Form.Way(), Version: v.Figures.Version}
 		for _, tag := range figures.Tags {
 			f, err := figures.Of(tag)
 			if err != nil {
@@ -158,9 +160,16 @@ func (a *api) figures(g huma.API) {
 			}
 			body.Ways = append(body.Ways, FigureWays{tag, f.Money(brief.Currency(v.Snap.Schema.Settings.Currency), f.Number("1234567.50"))})
 		}
+		for _, way := range figures.Days {
+			f, err := figures.Form{}.WithDays(way)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			body.DayWays = append(body.DayWays, FigureWays{way, f.Day(v.Day)})
+		}
 		return &out[FiguresBody]{body}, nil
 	})
 	huma.Register(g, op(http.MethodPut, "/api/settings/figures", "set-figures", "Say how figures are written"), func(ctx context.Context, in *struct{ Body FiguresBody }) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Admin.SetFigures(ctx, view(ctx), in.Body.Tag, in.Body.Version))
+		return nil, a.fail(ctx, a.app.Admin.SetFigures(ctx, view(ctx), in.Body.Tag, in.Body.Days, in.Body.Version))
 	})
 }

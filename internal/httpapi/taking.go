@@ -74,7 +74,7 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	switch ending {
 	case "xlsx":
 		out.ContentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-		err = exchange.WriteXLSX(w, t.Sheet, exchange.Workbook{About: t.About, Currency: brief.Currency(view(ctx).Snap.Schema.Settings.Currency), Chart: in.Body.Chart})
+		err = exchange.WriteXLSX(w, t.Sheet, exchange.Workbook{About: t.About, Currency: brief.Currency(view(ctx).Snap.Schema.Settings.Currency), Form: view(ctx).Figures.Form, Chart: in.Body.Chart})
 	case "json":
 		out.ContentType = "application/json"
 		err = writeWhole(w, t, in.Body.View)

@@ -1894,9 +1894,14 @@ export interface components {
         };
         FigureWays: {
             example: string;
+            /** @description The language, or the way to write a day */
             tag: string;
         };
         FiguresBody: {
+            /** @description The ways to write a day */
+            dayWays?: components["schemas"]["FigureWays"][];
+            /** @description How a day is written; the first of the ways where it is empty */
+            days?: string;
             /** @description The language whose marks are used */
             tag: string;
             /**
@@ -2619,6 +2624,11 @@ export interface components {
             chartKinds: string[];
             /** @description The sign that amounts are written with */
             currency: string;
+            /**
+             * @description How days are written
+             * @enum {string}
+             */
+            days: "words" | "dots" | "slashes" | "iso";
             /** @description The language whose marks figures are written with */
             figures: string;
             periods: components["schemas"]["PeriodWord"][];

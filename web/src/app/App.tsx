@@ -44,7 +44,7 @@ function useReady() {
 
 function SignedIn({ me, place }: { me: Me; place: string }) {
   const schema = useSchema();
-  if (schema) writeFiguresAs(schema.figures);
+  if (schema) writeFiguresAs(schema.figures, schema.days);
   useEvents();
   useReady();
   useArrival(place);

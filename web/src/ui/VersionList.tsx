@@ -1,9 +1,7 @@
 import { Drawer } from "./Drawer";
+import { moment } from "./figures";
 
 type Version = { version: number; at: number; who: string; change: string[] };
-
-export const when = (s: number) =>
-  new Date(s * 1000).toLocaleString("en-GB", { day: "numeric", month: "short", year: "numeric", hour: "2-digit", minute: "2-digit" });
 
 /** What something was: who changed what and when; any of it can be seen and brought back. */
 export function VersionList<V extends Version>({
@@ -30,7 +28,7 @@ export function VersionList<V extends Version>({
         {list.map((v) => (
           <li key={v.version} className="rounded-md border border-line px-3 py-2">
             <p className="flex items-center gap-3">
-              <strong>{when(v.at)}</strong>
+              <strong>{moment(v.at)}</strong>
               <span className="mr-auto text-ink2">{v.who}</span>
               {v.version === now ? (
                 <span className="text-ink2 text-[13px]">as it is now</span>

@@ -11,10 +11,11 @@ import { useSchema } from "../../api/hooks";
 import { type Filters, panelsAnew, usePanelStarts } from "../../api/panels";
 import { useDraft } from "../../api/useDraft";
 import { picture } from "../../chart/picture";
+import { moment } from "../../ui/figures";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { same, useSteps } from "../../ui/useSteps";
-import { VersionList, when } from "../../ui/VersionList";
+import { VersionList } from "../../ui/VersionList";
 import { useBehind } from "../behind/useBehind";
 import { AddPanel } from "./AddPanel";
 import { BoardMenu } from "./BoardMenu";
@@ -277,7 +278,7 @@ function OpenBoard({
             ["Throw it away", leave],
           ]}
         >
-          You arranged this dashboard on {when(draft.changed)} and did not save it.
+          You arranged this dashboard on {moment(draft.changed)} and did not save it.
           {draft.version !== board.version && " It was saved by someone since; what you arranged would take the place of that."}
         </Notice>
       )}
@@ -288,7 +289,7 @@ function OpenBoard({
             ["Back to now", () => setSeen(undefined)],
           ]}
         >
-          As it was on {when(seen.at)}, by {seen.who}.
+          As it was on {moment(seen.at)}, by {seen.who}.
         </Notice>
       )}
       {arranging && (

@@ -4,7 +4,7 @@ import { Fragment, useState } from "react";
 import type { Answer, Brief, Schemas } from "../../api/client";
 import { fetchGrouped, fetchList, useAnswer, useMe } from "../../api/hooks";
 import { Chart } from "../../chart/Chart";
-import { count } from "../../ui/figures";
+import { count, moment } from "../../ui/figures";
 
 const most = 1000;
 /** How many records are printed under groups. */
@@ -59,15 +59,8 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
               <h1 className="title text-2xl">{title || a.title}</h1>
               <p className="mt-1 mb-1">{a.text}</p>
               <p className="mb-4 text-ink2 text-xs">
-                {count(a.records)} of {count(a.of)} records · {me?.organisation} · printed by {me?.name},{" "}
-                {new Date().toLocaleString("en-GB", {
-                  day: "numeric",
-                  month: "short",
-                  year: "numeric",
-                  hour: "2-digit",
-                  minute: "2-digit",
-                })}{" "}
-                · as of {me?.today}
+                {count(a.records)} of {count(a.of)} records · {me?.organisation} · printed by {me?.name}, {moment(Date.now() / 1000)} · as
+                of {me?.today}
               </p>
               {grouped && brief.chart && (
                 <div className="mb-4 break-inside-avoid">

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { api, ask } from "../../api/client";
 import { useMe, useReports } from "../../api/hooks";
 import { startOf } from "../../brief/edits";
+import { moment } from "../../ui/figures";
 
 /** Work that was begun and not saved yet. */
 export function Drafts() {
@@ -26,9 +27,7 @@ export function Drafts() {
               >
                 {report ? `${report.title}: changed` : d.title || "A new report"}
               </Link>
-              <span className="text-ink2 text-xs">
-                {new Date(d.changed * 1000).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })}
-              </span>
+              <span className="text-ink2 text-xs">{moment(d.changed)}</span>
               <button
                 type="button"
                 className="text-ink2 text-xs hover:underline"

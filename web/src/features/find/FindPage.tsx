@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../../api/client";
 import { useBoards, useFolders, useMe, useSchema, useSubjects } from "../../api/hooks";
-import { count } from "../../ui/figures";
+import { count, day } from "../../ui/figures";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { Drafts } from "./Drafts";
@@ -239,8 +239,6 @@ export function FindPage() {
     </>
   );
 }
-
-const day = (s: number) => new Date(s * 1000).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
 
 function Item({
   item: f,

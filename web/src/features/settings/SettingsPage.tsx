@@ -61,7 +61,7 @@ export function SettingsPage() {
       </div>
       <h2 className="title mt-6 mb-1 text-[17px]">What readers may do</h2>
       <ReadersKeep />
-      <h2 className="title mt-6 mb-1 text-[17px]">How figures are written</h2>
+      <h2 className="title mt-6 mb-1 text-[17px]">How figures and days are written</h2>
       <FigureSettings />
       <h2 className="title mt-6 mb-1 text-[17px]">Words of our own</h2>
       <p className="mb-3 max-w-[70ch] text-ink2">
@@ -105,31 +105,35 @@ function ReadersKeep() {
   );
 }
 
-/** How numbers and amounts are written for everyone, each way with an example. Sentences are not: they are typed. */
+/** How numbers, amounts and days are written for everyone, each way with an example. Sentences are not: they are typed. */
 function FigureSettings() {
   const client = useQueryClient();
   const figures = useQuery({ queryKey: ["figures"], queryFn: () => ask(api.GET("/api/settings/figures")) });
   if (!figures.data) return <Trouble error={figures.error} />;
-  const { tag, ways = [], version } = figures.data;
+  const { tag, days = "", ways = [], dayWays = [], version } = figures.data;
+  const set = (to: { tag?: string; days?: string }) =>
+    ask(api.PUT("/api/settings/figures", { body: { tag, days, version, ...to } }))
+      .then(() => toast("Saved"), tell)
+      .finally(() => client.invalidateQueries());
   return (
-    <label className="flex flex-wrap items-center gap-3">
-      <select
-        className="input !w-64"
-        aria-label="How figures are written"
-        value={tag}
-        onChange={(e) =>
-          ask(api.PUT("/api/settings/figures", { body: { tag: e.target.value, version } }))
-            .then(() => toast("Saved"), tell)
-            .finally(() => client.invalidateQueries())
-        }
-      >
+    <div className="flex flex-wrap items-center gap-3">
+      <select className="input !w-48" aria-label="How figures are written" value={tag} onChange={(e) => set({ tag: e.target.value })}>
         {ways.map((w) => (
           <option key={w.tag} value={w.tag}>
             {w.example}
           </option>
         ))}
       </select>
-      <span className="text-ink2 text-[13px]">in tables, charts and lists; a sentence is typed, and reads the same for everyone</span>
-    </label>
+      <select className="input !w-48" aria-label="How days are written" value={days} onChange={(e) => set({ days: e.target.value })}>
+        {dayWays.map((w) => (
+          <option key={w.tag} value={w.tag}>
+            {w.example}
+          </option>
+        ))}
+      </select>
+      <span className="text-ink2 text-[13px]">
+        in tables, charts, lists and files; a sentence is typed, and reads the same for everyone
+      </span>
+    </div>
   );
 }
