@@ -113,6 +113,9 @@ describe("what the picture is told to draw", () => {
     expect(label(groups(stages, true), 1400).rotate, "room for all side by side").toBeUndefined();
     expect(label(groups(stages, false)).interval, "months: every so many").toBeGreaterThan(0);
     expect(label(groups(["Offer sent", "Site survey"], true)), "a few in two lines").toMatchObject({ overflow: "break", interval: 0 });
+    const days = Array.from({ length: 8 }, (_, i) => `0${i + 1}.05.2026`);
+    expect(label(groups(days, false)), "a day is never cut in two").toMatchObject({ overflow: "truncate", interval: 2 });
+    expect(label(groups(days, false), 800), "where there is room, all of them").toMatchObject({ overflow: "break", interval: 0 });
     expect(label(groups(stages, true), 400, 150).width, "shorter in a low picture").toBeLessThan(80);
     const crowd = Array.from({ length: 60 }, (_, i) => `Customer ${i}`);
     expect(label(groups(crowd, true)).rotate, "too many for one behind another").toBeUndefined();

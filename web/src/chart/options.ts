@@ -147,13 +147,14 @@ const slantedHeight = (texts: string[], height: number) => Math.ceil(Math.min(sl
 /** How many groups have names that may go on in a second line. */
 const fewGroups = 8;
 
-/** Whether names are written slanted, where each group has so much room along the picture: where each is needed and one has no room of its own. */
-const slants = (d: Drawing, room: number) =>
-  d.apart &&
-  room >= 19 &&
+/** Whether some name has a part that has no room of its own, where each group has so much room along the picture. */
+const cut = (d: Drawing, room: number) =>
   d.categories.some((c) =>
     (d.categories.length <= fewGroups ? c.label.split(" ") : [c.label]).some((text) => wide(text) * 0.92 > room - 4),
   );
+
+/** Whether names are written slanted: where each is needed and one has no room of its own. */
+const slants = (d: Drawing, room: number) => d.apart && room >= 19 && cut(d, room);
 
 /** Each pair of groups as a cell, the deeper the more. */
 function heat(d: Drawing, t: Tokens, width: number, height: number): EChartsCoreOption {
@@ -427,7 +428,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
   const many = d.series.length > 1;
   const room = roomEach(d, width);
   const slant = !lying && slants(d, room);
-  const few = !lying && !slant && d.categories.length <= fewGroups;
+  const few = !lying && !slant && d.categories.length <= fewGroups && (d.apart || !cut(d, room));
   const labels = d.categories.map((c) => c.label);
   const label = widest(labels) + 6;
   const names = Math.min(130, label, width * 0.4);
