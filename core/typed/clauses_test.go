@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"uzzel/core/brief"
 	"uzzel/core/typed"
 )
 
@@ -44,6 +45,7 @@ func TestTypedPeriods(t *testing.T) {
 		"deals with created in the future":                                 within(`"future"`),
 		"deals with created before today":                                  within(`"past"`),
 		"deals with created up to 3 May 2026":                              within(`{"to":"2026-05-03"}`),
+		"deals with created from 3.5.2026 to 09.05.2026":                   within(`{"from":"2026-05-03","to":"2026-05-09"}`),
 		"deals with created from 2026-05-03 to 2026-05-09":                 within(`{"from":"2026-05-03","to":"2026-05-09"}`),
 		"deals with created from 3 May 2026 on":                            within(`{"from":"2026-05-03"}`),
 		"deals with created in the next 2 weeks":                           within(`{"next":2,"unit":"week"}`),
@@ -107,4 +109,25 @@ func TestTypedRest(t *testing.T) {
 		"deals, taking size as value in bands from 100 and 500":                          `"own":[{"key":"size","bands":{"of":"value","edges":["100","500"]}}]`,
 		"deals, taking age as days(created, today())":                                    `"own":[{"key":"age","formula":"days(created, today())"}]`,
 	})
+}
+
+// A day with slashes is read where the organisation writes days so, and asked about elsewhere.
+func TestDaysAsTheOrganisationWritesThem(t *testing.T) {
+	s := company(t)
+	const text = "deals where created is after 03/05/2026"
+	b, _ := typed.Read(text, s, known())
+	_, err := brief.Bind(b, s)
+	require.Error(t, err, "it is shown where it stands")
+	slashes := known()
+	slashes.Form, err = slashes.Form.WithDays("slashes")
+	require.NoError(t, err)
+	b, unread := typed.Read(text, s, slashes)
+	require.Empty(t, unread)
+	want, unread := typed.Read("deals where created is after 3 May 2026", s, known())
+	require.Empty(t, unread)
+	require.Equal(t, want, b)
+	require.Equal(t, "2026-05-04", b.Filter.All[0].Period.From)
+	before, unread := typed.Read("deals where created is before 3.5.2026", s, known())
+	require.Empty(t, unread)
+	require.Equal(t, "2026-05-02", before.Filter.All[0].Period.To)
 }

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"uzzel/core/brief"
+	"uzzel/core/period"
 	"uzzel/core/schema"
 )
 
@@ -301,6 +302,12 @@ func (r *reader) compared(s scope, h hit) (*brief.Tree, bool) {
 		t.Is, t.Period = "within", &p
 		return t, ok
 	}
+	if h.kind == schema.Time {
+		if p, ok := r.besideDay(); ok {
+			t.Is, t.Period = "within", &brief.Period{Period: p}
+			return t, true
+		}
+	}
 	if dated {
 		at := r.at
 		if p, ok := r.period(); ok {
@@ -373,6 +380,28 @@ func (r *reader) between(h hit, t *brief.Tree) bool {
 	second, ok := r.value(h, false)
 	t.Values = []string{first, second}
 	return ok
+}
+
+// besideDay reads of a time that it is before or after a day: "is after 3 May 2026" is from the next day on. A day that is
+// written as the values of times are, 2026-05-03, is not one but its start.
+func (r *reader) besideDay() (period.Period, bool) {
+	at := r.at
+	before := r.take("is before")
+	if before || r.take("is after") {
+		iso := r.at < len(r.w) && strings.Contains(r.word(r.at).text, "-")
+		if text, ok := r.day(); ok && !iso {
+			day, err := period.ParseDay(text)
+			switch {
+			case err != nil:
+			case before:
+				return period.Period{To: period.FormatDay(day - 1)}, true
+			default:
+				return period.Period{From: period.FormatDay(day + 1)}, true
+			}
+		}
+	}
+	r.at = at
+	return period.Period{}, false
 }
 
 // openEnded says whether a period stands next that reads like a comparison: "is before today", "is from 1 Apr 2026 on",

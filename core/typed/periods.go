@@ -179,12 +179,23 @@ func (r *reader) periodWord() (string, bool) {
 	return best, true
 }
 
-// day reads a day: 14 May 2026, or 2026-05-14.
+// day reads a day: 14 May 2026, 2026-05-14, 14.5.2026, and 14/05/2026 where the organisation writes days so: elsewhere it could
+// be a month's day or a day's month.
 func (r *reader) day() (string, bool) {
 	if r.at < len(r.w) {
 		if _, err := period.ParseDay(r.word(r.at).text); err == nil {
 			r.at++
 			return r.word(r.at - 1).text, true
+		}
+		layouts := []string{"2.1.2006"}
+		if r.known.Form.Way() == "slashes" {
+			layouts = append(layouts, "2/1/2006")
+		}
+		for _, layout := range layouts {
+			if t, err := time.Parse(layout, r.word(r.at).text); err == nil {
+				r.at++
+				return t.Format(time.DateOnly), true
+			}
 		}
 	}
 	if r.at+2 < len(r.w) {

@@ -38,7 +38,7 @@ func ReadWords(ctx context.Context, s *store.Store) (*Words, error) {
 
 // Known is what typed sentences may name besides the schema: records that the person may see, and the words.
 func (v *View) Known() typed.Known {
-	known := typed.Known{IDs: v.Named}
+	known := typed.Known{IDs: v.Named, Form: v.Figures.Form}
 	for _, w := range v.Words.List {
 		known.Words = append(known.Words, typed.Word{Name: w.Name, Start: w.Brief.Start, Filter: w.Brief.Filter})
 	}
