@@ -39,38 +39,70 @@ func questions() []question {
 	from, to := fmt.Sprint(period.Day(2026, 4, 1)), fmt.Sprint(period.Day(2026, 6, 30))
 	sec := func(n int32) string { return fmt.Sprint(int64(day+n)*86400 - 3600) } // Lisbon is an hour ahead in May
 	return []question{
-		{name: "deals by stage in one quarter",
+		{
+			name:  "deals by stage in one quarter",
 			brief: `{"version":1,"start":"deals","period":{"field":"expected_close","within":"this_quarter"},"groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}]}`,
-			sql:   `SELECT stage, COUNT(*), SUM(value) FROM deals WHERE expected_close BETWEEN ` + from + ` AND ` + to + ` GROUP BY stage`},
-		{name: "month × stage over all",
+			sql:   `SELECT stage, COUNT(*), SUM(value) FROM deals WHERE expected_close BETWEEN ` + from + ` AND ` + to + ` GROUP BY stage`,
+		},
+		{
+			name:  "month × stage over all",
 			brief: `{"version":1,"start":"deals","groups":[{"field":"created","by":"month"}],"across":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}]}`,
-			sql:   `SELECT strftime('%Y-%m', created, 'unixepoch'), stage, COUNT(*), SUM(value) FROM deals GROUP BY 1, 2`},
-		{name: "segment × stage through a link",
+			sql:   `SELECT strftime('%Y-%m', created, 'unixepoch'), stage, COUNT(*), SUM(value) FROM deals GROUP BY 1, 2`,
+		},
+		{
+			name:  "segment × stage through a link",
 			brief: `{"version":1,"start":"deals","groups":[{"field":"customer.segment"}],"across":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}]}`,
-			sql:   `SELECT c.segment, d.stage, COUNT(*), SUM(d.value) FROM deals d LEFT JOIN customers c ON c.id = d.customer GROUP BY 1, 2`},
-		{name: "top six customers by won value, and Other",
+			sql:   `SELECT c.segment, d.stage, COUNT(*), SUM(d.value) FROM deals d LEFT JOIN customers c ON c.id = d.customer GROUP BY 1, 2`,
+		},
+		{
+			name:  "top six customers by won value, and Other",
 			brief: `{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["won"]},"groups":[{"field":"customer","top":{"n":6,"by":"v"}}],"summaries":[{"key":"v","fn":"sum","of":"value"}]}`,
 			sql: `WITH t AS (SELECT customer, SUM(value) v FROM deals WHERE stage IN ('Ordered','Renewed') GROUP BY customer), k AS (SELECT customer FROM t ORDER BY v DESC LIMIT 6)
-			 SELECT CASE WHEN customer IN (SELECT customer FROM k) THEN customer END, SUM(v) FROM t GROUP BY 1`},
-		{name: "open, large, closing in 60 days, no call in 21 days, first 200", list: true,
+			 SELECT CASE WHEN customer IN (SELECT customer FROM k) THEN customer END, SUM(v) FROM t GROUP BY 1`,
+		},
+		{
+			name: "open, large, closing in 60 days, no call in 21 days, first 200",
+			list: true,
 			brief: `{"version":1,"start":"deals","period":{"field":"expected_close","within":{"next":60,"unit":"day"}},"filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"value","is":"over","values":["40000"]},
 			 {"link":"activities","is":"none","where":{"all":[{"field":"kind","is":"any_of","values":["Call"]},{"field":"happens","is":"within","period":{"last":21,"unit":"day"}}]}}]},
 			 "columns":[{"field":"name"},{"field":"customer.name"},{"field":"value"}],"order":[{"field":"value","desc":true}],"limit":200}`,
-			sql: `SELECT d.name, (SELECT name FROM customers c WHERE c.id = d.customer), d.value FROM deals d WHERE expected_close BETWEEN ` + d(0) + ` AND ` + d(59) + ` AND ` + open + ` AND value > 4000000
-			 AND NOT EXISTS (SELECT 1 FROM activities a WHERE a.deal = d.id AND a.kind = 'Call' AND a.happens >= ` + sec(-20) + ` AND a.happens < ` + sec(1) + `) ORDER BY value DESC, id LIMIT 200`},
-		{name: "activities by owner × kind in 30 days",
+			sql: `SELECT d.name, (SELECT name FROM customers c WHERE c.id = d.customer), d.value FROM deals d WHERE expected_close BETWEEN ` + d(
+				0,
+			) + ` AND ` + d(
+				59,
+			) + ` AND ` + open + ` AND value > 4000000
+			 AND NOT EXISTS (SELECT 1 FROM activities a WHERE a.deal = d.id AND a.kind = 'Call' AND a.happens >= ` + sec(
+				-20,
+			) + ` AND a.happens < ` + sec(
+				1,
+			) + `) ORDER BY value DESC, id LIMIT 200`,
+		},
+		{
+			name:  "activities by owner × kind in 30 days",
 			brief: `{"version":1,"start":"activities","period":{"field":"happens","within":{"last":30,"unit":"day"}},"groups":[{"field":"owner"}],"across":[{"field":"kind"}]}`,
-			sql:   `SELECT owner, kind, COUNT(*) FROM activities WHERE happens >= ` + sec(-29) + ` AND happens < ` + sec(1) + ` GROUP BY 1, 2`},
-		{name: "deals with activities by kind, each deal once",
+			sql: `SELECT owner, kind, COUNT(*) FROM activities WHERE happens >= ` + sec(
+				-29,
+			) + ` AND happens < ` + sec(
+				1,
+			) + ` GROUP BY 1, 2`,
+		},
+		{
+			name:  "deals with activities by kind, each deal once",
 			brief: `{"version":1,"start":"deals","bring":{"link":"activities"},"groups":[{"field":"activities.kind"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}]}`,
-			sql:   `SELECT kind, COUNT(*), SUM(value) FROM (SELECT DISTINCT a.kind, d.id, d.value FROM deals d LEFT JOIN activities a ON a.deal = d.id) GROUP BY kind`},
-		{name: "four summaries with a median over two groups",
+			sql:   `SELECT kind, COUNT(*), SUM(value) FROM (SELECT DISTINCT a.kind, d.id, d.value FROM deals d LEFT JOIN activities a ON a.deal = d.id) GROUP BY kind`,
+		},
+		{
+			name:  "four summaries with a median over two groups",
 			brief: `{"version":1,"start":"deals","groups":[{"field":"customer.segment"},{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"},{"key":"a","fn":"average","of":"value"},{"key":"m","fn":"median","of":"value"}]}`,
 			sql: `SELECT g, stage, COUNT(*), SUM(value), AVG(value), AVG(CASE WHEN r IN ((c + 1) / 2, (c + 2) / 2) THEN value END) FROM
-			 (SELECT c.segment g, d.stage, d.value, ROW_NUMBER() OVER (PARTITION BY c.segment, d.stage ORDER BY d.value) r, COUNT(d.value) OVER (PARTITION BY c.segment, d.stage) c FROM deals d LEFT JOIN customers c ON c.id = d.customer) GROUP BY 1, 2`},
-		{name: "name contains, sorted by value, first 200", list: true,
+			 (SELECT c.segment g, d.stage, d.value, ROW_NUMBER() OVER (PARTITION BY c.segment, d.stage ORDER BY d.value) r, COUNT(d.value) OVER (PARTITION BY c.segment, d.stage) c FROM deals d LEFT JOIN customers c ON c.id = d.customer) GROUP BY 1, 2`,
+		},
+		{
+			name:  "name contains, sorted by value, first 200",
+			list:  true,
 			brief: `{"version":1,"start":"deals","filter":{"field":"name","is":"contains","values":["eider"]},"columns":[{"field":"name"},{"field":"value"}],"order":[{"field":"value","desc":true}],"limit":200}`,
-			sql:   `SELECT name, value FROM deals WHERE name LIKE '%eider%' ORDER BY value DESC, id LIMIT 200`},
+			sql:   `SELECT name, value FROM deals WHERE name LIKE '%eider%' ORDER BY value DESC, id LIMIT 200`,
+		},
 	}
 }
 
@@ -157,7 +189,14 @@ func bench(file string, runs int, withSQL bool, only, profile string) error {
 	var mem runtime.MemStats
 	runtime.GC()
 	runtime.ReadMemStats(&mem)
-	fmt.Printf("%d processors. First answer %.1f s after opening, all tables after %.1f s; columns take %d MB, the heap %d MB.\n\n", runtime.GOMAXPROCS(0), first.Seconds(), all.Seconds(), snap.Bytes()>>20, mem.HeapAlloc>>20)
+	fmt.Printf(
+		"%d processors. First answer %.1f s after opening, all tables after %.1f s; columns take %d MB, the heap %d MB.\n\n",
+		runtime.GOMAXPROCS(0),
+		first.Seconds(),
+		all.Seconds(),
+		snap.Bytes()>>20,
+		mem.HeapAlloc>>20,
+	)
 
 	db, err := sql.Open("sqlite3", "file:"+file+"?_journal_mode=WAL&cache=shared")
 	if err != nil {

@@ -76,13 +76,23 @@ func updates(file string, n int) error {
 	if err := <-done; err != nil {
 		return err
 	}
-	fmt.Printf("\n%d single-record updates while a report (%s) runs again and again:\n\n| | median ms | 99 of 100 | longest |\n|---|---:|---:|---:|\n", n, q.name)
+	fmt.Printf(
+		"\n%d single-record updates while a report (%s) runs again and again:\n\n| | median ms | 99 of 100 | longest |\n|---|---:|---:|---:|\n",
+		n,
+		q.name,
+	)
 	for _, row := range []struct {
 		what string
 		list []time.Duration
 	}{{"an update, with its history, on disk and in the columns", writes}, {fmt.Sprintf("the report meanwhile (alone %.1f ms)", ms(alone)), reports}} {
 		slices.Sort(row.list)
-		fmt.Printf("| %s | %.1f | %.1f | %.1f |\n", row.what, ms(row.list[len(row.list)/2]), ms(row.list[len(row.list)*99/100]), ms(row.list[len(row.list)-1]))
+		fmt.Printf(
+			"| %s | %.1f | %.1f | %.1f |\n",
+			row.what,
+			ms(row.list[len(row.list)/2]),
+			ms(row.list[len(row.list)*99/100]),
+			ms(row.list[len(row.list)-1]),
+		)
 	}
 	return nil
 }
@@ -129,7 +139,13 @@ func stopping(snap *column.Snapshot) error {
 		return fmt.Errorf("no run was stopped")
 	}
 	slices.Sort(list)
-	fmt.Printf("\nA run is stopped within %.1f ms of its context ending (median %.1f ms, %d runs of %q stopped at different moments).\n", ms(list[len(list)-1]), ms(list[len(list)/2]), len(list), q.name)
+	fmt.Printf(
+		"\nA run is stopped within %.1f ms of its context ending (median %.1f ms, %d runs of %q stopped at different moments).\n",
+		ms(list[len(list)-1]),
+		ms(list[len(list)/2]),
+		len(list),
+		q.name,
+	)
 	return nil
 }
 

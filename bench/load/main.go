@@ -75,8 +75,25 @@ func run(url, metrics, password string, readers, composers, hostile int, long ti
 		people = append(people, p)
 	}
 	fmt.Printf("%d people are signed in.\n", len(people))
-	alone := &phase{url: url, metrics: metrics, password: password, people: people, readers: readers, composers: composers, name: "alone"}
-	beside := &phase{url: url, metrics: metrics, password: password, people: people, readers: readers, composers: composers, name: "with hostile readers", hostile: hostile}
+	alone := &phase{
+		url:       url,
+		metrics:   metrics,
+		password:  password,
+		people:    people,
+		readers:   readers,
+		composers: composers,
+		name:      "alone",
+	}
+	beside := &phase{
+		url:       url,
+		metrics:   metrics,
+		password:  password,
+		people:    people,
+		readers:   readers,
+		composers: composers,
+		name:      "with hostile readers",
+		hostile:   hostile,
+	}
 	for _, p := range []*phase{alone, beside} {
 		if err := p.run(long); err != nil {
 			return err
@@ -89,7 +106,13 @@ func run(url, metrics, password string, readers, composers, hostile int, long ti
 	}
 	for _, kind := range append(kinds, "all") {
 		a, b := at(alone.took[kind], 95), at(beside.took[kind], 95)
-		fmt.Printf("%-8s p95 %7.1f ms alone, %7.1f ms beside: %.2f times\n", kind, ms(a), ms(b), float64(b)/float64(max(a, 1)))
+		fmt.Printf(
+			"%-8s p95 %7.1f ms alone, %7.1f ms beside: %.2f times\n",
+			kind,
+			ms(a),
+			ms(b),
+			float64(b)/float64(max(a, 1)),
+		)
 	}
 	if n := len(alone.failed) + len(beside.failed); n > 0 {
 		return fmt.Errorf("%d requests failed", n)
@@ -182,7 +205,8 @@ func (p *phase) read(ctx context.Context, who *person, r *rand.Rand) {
 	}
 	id := boards[r.IntN(len(boards))].ID
 	var reports []report
-	if !p.ask(ctx, who, "open", "GET", fmt.Sprintf("/api/boards/%d", id), nil, nil) || !p.ask(ctx, who, "open", "GET", fmt.Sprintf("/api/boards/%d/reports", id), nil, &reports) {
+	if !p.ask(ctx, who, "open", "GET", fmt.Sprintf("/api/boards/%d", id), nil, nil) ||
+		!p.ask(ctx, who, "open", "GET", fmt.Sprintf("/api/boards/%d/reports", id), nil, &reports) {
 		return
 	}
 	var panels sync.WaitGroup
@@ -194,7 +218,15 @@ func (p *phase) read(ctx context.Context, who *person, r *rand.Rand) {
 	if len(reports) > 0 {
 		p.ask(ctx, who, "list", "POST", "/api/list", map[string]any{"brief": reports[r.IntN(len(reports))].Brief}, nil)
 	}
-	p.ask(ctx, who, "find", "GET", "/api/find?search="+[]string{"deal", "won", "visits", "team", "stage"}[r.IntN(5)], nil, nil)
+	p.ask(
+		ctx,
+		who,
+		"find",
+		"GET",
+		"/api/find?search="+[]string{"deal", "won", "visits", "team", "stage"}[r.IntN(5)],
+		nil,
+		nil,
+	)
 	pause(ctx, time.Duration(1000+r.IntN(3000))*time.Millisecond)
 }
 
@@ -206,13 +238,18 @@ func (p *phase) compose(ctx context.Context, who *person, r *rand.Rand) {
 			b["period"] = map[string]any{"field": "created", "within": map[string]any{"last": 1 + r.IntN(24), "unit": "month"}}
 		},
 		func() {
-			b["filter"] = map[string]any{"all": []any{map[string]any{"field": "value", "is": "over", "values": []string{strconv.Itoa(r.IntN(50_000))}}}}
+			b["filter"] = map[string]any{
+				"all": []any{map[string]any{"field": "value", "is": "over", "values": []string{strconv.Itoa(r.IntN(50_000))}}},
+			}
 		},
 		func() {
 			b["groups"] = []any{map[string]any{"field": []string{"stage", "owner", "customer.country", "source"}[r.IntN(3)]}}
 		},
 		func() {
-			b["summaries"] = []any{map[string]any{"key": "n", "fn": "count"}, map[string]any{"key": "v", "fn": []string{"sum", "average", "median"}[r.IntN(3)], "of": "value"}}
+			b["summaries"] = []any{
+				map[string]any{"key": "n", "fn": "count"},
+				map[string]any{"key": "v", "fn": []string{"sum", "average", "median"}[r.IntN(3)], "of": "value"},
+			}
 		},
 		func() { b["across"] = []any{map[string]any{"field": "created", "by": "quarter"}} },
 	}
@@ -245,7 +282,11 @@ func asked(b map[string]any) map[string]any { return map[string]any{"brief": b} 
 
 // nonce makes a question unlike those before, so that no answer is kept.
 func nonce(r *rand.Rand) map[string]any {
-	return map[string]any{"field": "value", "is": "over", "values": []string{fmt.Sprintf("-%d.%02d", r.IntN(1e9), r.IntN(100))}}
+	return map[string]any{
+		"field":  "value",
+		"is":     "over",
+		"values": []string{fmt.Sprintf("-%d.%02d", r.IntN(1e9), r.IntN(100))},
+	}
 }
 
 // worst are requests that cost the most.
@@ -253,34 +294,102 @@ var worst = []func(r *rand.Rand) (method, path string, body any){
 	func(r *rand.Rand) (string, string, any) { // own fields that read another twice
 		own := []any{map[string]any{"key": "a0", "formula": "value * 2"}}
 		for i := 1; i < 20; i++ {
-			own = append(own, map[string]any{"key": fmt.Sprintf("a%d", i), "formula": fmt.Sprintf("own.a%d + own.a%d", i-1, i-1)})
+			own = append(
+				own,
+				map[string]any{"key": fmt.Sprintf("a%d", i), "formula": fmt.Sprintf("own.a%d + own.a%d", i-1, i-1)},
+			)
 		}
-		return "POST", "/api/answer", asked(map[string]any{"version": 1, "start": "deals", "filter": nonce(r), "own": own, "summaries": []any{map[string]any{"key": "s", "fn": "sum", "of": "own.a19"}}})
+		return "POST", "/api/answer", asked(
+			map[string]any{
+				"version":   1,
+				"start":     "deals",
+				"filter":    nonce(r),
+				"own":       own,
+				"summaries": []any{map[string]any{"key": "s", "fn": "sum", "of": "own.a19"}},
+			},
+		)
 	},
 	func(r *rand.Rand) (string, string, any) { // summaries that square one another
 		list := []any{map[string]any{"key": "a0", "fn": "sum", "of": "value"}}
 		for i := 1; i < 16; i++ {
 			list = append(list, map[string]any{"key": fmt.Sprintf("a%d", i), "formula": fmt.Sprintf("a%d * a%d", i-1, i-1)})
 		}
-		return "POST", "/api/answer", asked(map[string]any{"version": 1, "start": "deals", "filter": nonce(r), "groups": []any{map[string]any{"field": "owner"}}, "summaries": list})
+		return "POST", "/api/answer", asked(
+			map[string]any{
+				"version":   1,
+				"start":     "deals",
+				"filter":    nonce(r),
+				"groups":    []any{map[string]any{"field": "owner"}},
+				"summaries": list,
+			},
+		)
 	},
 	func(r *rand.Rand) (string, string, any) { // very many cells
-		return "POST", "/api/answer", map[string]any{"lines": 20000, "brief": map[string]any{"version": 1, "start": "deals", "filter": nonce(r), "groups": []any{map[string]any{"field": "customer"}}, "across": []any{map[string]any{"field": "created", "by": "day"}}, "summaries": []any{map[string]any{"key": "n", "fn": "count"}}}}
+		return "POST", "/api/answer", map[string]any{
+			"lines": 20000,
+			"brief": map[string]any{
+				"version":   1,
+				"start":     "deals",
+				"filter":    nonce(r),
+				"groups":    []any{map[string]any{"field": "customer"}},
+				"across":    []any{map[string]any{"field": "created", "by": "day"}},
+				"summaries": []any{map[string]any{"key": "n", "fn": "count"}},
+			},
+		}
 	},
 	func(r *rand.Rand) (string, string, any) { // every day by every day
-		return "POST", "/api/answer", asked(map[string]any{"version": 1, "start": "deals", "filter": nonce(r), "groups": []any{map[string]any{"field": "created", "by": "day", "every": true}, map[string]any{"field": "expected_close", "by": "day", "every": true}}, "summaries": []any{map[string]any{"key": "n", "fn": "count", "show": "running_total"}}})
+		return "POST", "/api/answer", asked(
+			map[string]any{
+				"version": 1,
+				"start":   "deals",
+				"filter":  nonce(r),
+				"groups": []any{
+					map[string]any{"field": "created", "by": "day", "every": true},
+					map[string]any{"field": "expected_close", "by": "day", "every": true},
+				},
+				"summaries": []any{map[string]any{"key": "n", "fn": "count", "show": "running_total"}},
+			},
+		)
 	},
 	func(r *rand.Rand) (string, string, any) { // medians of the finest groups, across lines
-		return "POST", "/api/answer", asked(map[string]any{"version": 1, "start": "activities", "groups": []any{map[string]any{"field": "deal"}, map[string]any{"field": "id"}}, "summaries": []any{map[string]any{"key": "m", "fn": "median", "of": "minutes"}, map[string]any{"key": "r", "fn": "average", "of": "minutes", "show": "percent_of_total"}}, "limit": 1 + r.IntN(1000)})
+		return "POST", "/api/answer", asked(
+			map[string]any{
+				"version": 1,
+				"start":   "activities",
+				"groups":  []any{map[string]any{"field": "deal"}, map[string]any{"field": "id"}},
+				"summaries": []any{
+					map[string]any{"key": "m", "fn": "median", "of": "minutes"},
+					map[string]any{"key": "r", "fn": "average", "of": "minutes", "show": "percent_of_total"},
+				},
+				"limit": 1 + r.IntN(1000),
+			},
+		)
 	},
 	func(r *rand.Rand) (string, string, any) { // every record, with conditions on links of links
-		return "POST", "/api/list", map[string]any{"from": r.IntN(1000), "brief": map[string]any{"version": 1, "start": "activities", "filter": map[string]any{"all": []any{map[string]any{"link": "customer.activities", "is": "some", "at_least": 1 + r.IntN(90)}}}, "order": []any{map[string]any{"field": "minutes", "desc": true}}}}
+		return "POST", "/api/list", map[string]any{
+			"from": r.IntN(1000),
+			"brief": map[string]any{
+				"version": 1,
+				"start":   "activities",
+				"filter": map[string]any{
+					"all": []any{map[string]any{"link": "customer.activities", "is": "some", "at_least": 1 + r.IntN(90)}},
+				},
+				"order": []any{map[string]any{"field": "minutes", "desc": true}},
+			},
+		}
 	},
 	func(r *rand.Rand) (string, string, any) { // all records in a file
-		return "POST", "/api/export", map[string]any{"view": "records", "format": []string{"csv", "xlsx", "json"}[r.IntN(3)], "brief": map[string]any{"version": 1, "start": "activities", "limit": 100000 + r.IntN(1000)}}
+		return "POST", "/api/export", map[string]any{
+			"view":   "records",
+			"format": []string{"csv", "xlsx", "json"}[r.IntN(3)],
+			"brief":  map[string]any{"version": 1, "start": "activities", "limit": 100000 + r.IntN(1000)},
+		}
 	},
 	func(r *rand.Rand) (string, string, any) { // wrong passwords
-		return "POST", "/api/session", map[string]any{"email": fmt.Sprintf("nobody%d@brinehaven.example", r.IntN(1000)), "password": "wrong"}
+		return "POST", "/api/session", map[string]any{
+			"email":    fmt.Sprintf("nobody%d@brinehaven.example", r.IntN(1000)),
+			"password": "wrong",
+		}
 	},
 	func(r *rand.Rand) (string, string, any) { // a long sentence
 		return "POST", "/api/typed", map[string]any{"text": strings.Repeat("deals by stage and ", 1+r.IntN(200))}
@@ -295,9 +404,14 @@ type person struct {
 }
 
 func signIn(url, password string, n, account int) (*person, error) {
-	p := &person{address: fmt.Sprintf("10.0.%d.%d", n/250, n%250), Client: http.Client{Timeout: 90 * time.Second, Transport: &http.Transport{MaxIdleConnsPerHost: 16}}}
+	p := &person{
+		address: fmt.Sprintf("10.0.%d.%d", n/250, n%250),
+		Client:  http.Client{Timeout: 90 * time.Second, Transport: &http.Transport{MaxIdleConnsPerHost: 16}},
+	}
 	for try := 0; ; try++ {
-		data, err := json.Marshal(map[string]string{"email": fmt.Sprintf("p%d@brinehaven.example", account), "password": password})
+		data, err := json.Marshal(
+			map[string]string{"email": fmt.Sprintf("p%d@brinehaven.example", account), "password": password},
+		)
 		if err != nil {
 			return nil, err
 		}
@@ -396,10 +510,22 @@ func (p *phase) report() {
 	fmt.Printf("\n%s\n", p.name)
 	for _, kind := range kinds {
 		list := p.took[kind]
-		fmt.Printf("  %-8s %6d requests, median %7.1f ms, p95 %7.1f ms, longest %7.1f ms\n", kind, len(list), ms(at(list, 50)), ms(at(list, 95)), ms(at(list, 100)))
+		fmt.Printf(
+			"  %-8s %6d requests, median %7.1f ms, p95 %7.1f ms, longest %7.1f ms\n",
+			kind,
+			len(list),
+			ms(at(list, 50)),
+			ms(at(list, 95)),
+			ms(at(list, 100)),
+		)
 	}
 	if len(p.memory) > 0 {
-		fmt.Printf("  memory   %.0f MB at first, %.0f MB at the end, %.0f MB at most\n", p.memory[0], p.memory[len(p.memory)-1], slices.Max(p.memory))
+		fmt.Printf(
+			"  memory   %.0f MB at first, %.0f MB at the end, %.0f MB at most\n",
+			p.memory[0],
+			p.memory[len(p.memory)-1],
+			slices.Max(p.memory),
+		)
 	}
 	if p.hostile > 0 {
 		fmt.Printf("  hostile  %v, the longest %v\n", p.harm, p.longest.Round(time.Millisecond))

@@ -15,8 +15,12 @@ import (
 
 func doctorCommand() *cobra.Command {
 	var db string
-	c := &cobra.Command{Use: "doctor", Short: "Look a data file over: whether it is sound, served, has room, and what people may see", Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error { return doctor(cmd.Context(), db, os.Stdout) }}
+	c := &cobra.Command{
+		Use:   "doctor",
+		Short: "Look a data file over: whether it is sound, served, has room, and what people may see",
+		Args:  cobra.NoArgs,
+		RunE:  func(cmd *cobra.Command, _ []string) error { return doctor(cmd.Context(), db, os.Stdout) },
+	}
 	c.Flags().StringVar(&db, "db", env("DB", "data/uzzel.db"), "data file (or DB)")
 	return c
 }
@@ -67,8 +71,19 @@ func doctor(ctx context.Context, path string, out io.Writer) (err error) {
 	}
 	latest, err := s.Latest(ctx)
 	ahead := latest.After(time.Now().Add(5 * time.Minute))
-	line(err == nil && !ahead, "clock", "the last change was made %s; it is %s now %s", latest.UTC().Format(time.DateTime), time.Now().UTC().Format(time.DateTime), orNothing(err))
-	_, _ = fmt.Fprintf(out, "--  %-14s none is known here: keep copies of the file, taken while no server is using it\n", "backup")
+	line(
+		err == nil && !ahead,
+		"clock",
+		"the last change was made %s; it is %s now %s",
+		latest.UTC().Format(time.DateTime),
+		time.Now().UTC().Format(time.DateTime),
+		orNothing(err),
+	)
+	_, _ = fmt.Fprintf(
+		out,
+		"--  %-14s none is known here: keep copies of the file, taken while no server is using it\n",
+		"backup",
+	)
 	sees, err := s.Sees(ctx)
 	if err != nil {
 		line(false, "sight", "%s", err)

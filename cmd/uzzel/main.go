@@ -18,7 +18,12 @@ type exitError struct {
 func (e exitError) Error() string { return e.err.Error() }
 
 func main() {
-	root := &cobra.Command{Use: "uzzel", Short: "Reports over customers, deals and activities", SilenceUsage: true, SilenceErrors: true}
+	root := &cobra.Command{
+		Use:           "uzzel",
+		Short:         "Reports over customers, deals and activities",
+		SilenceUsage:  true,
+		SilenceErrors: true,
+	}
 	root.AddCommand(serveCommand(), demoCommand(), runCommand(), seedCommand(), doctorCommand(), openapiCommand())
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "uzzel:", err)

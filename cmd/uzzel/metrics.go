@@ -23,21 +23,52 @@ import (
 func measured(a *app.App, cfg *httpapi.Config, addr string) (where string, end func(), err error) {
 	all := prometheus.NewRegistry()
 	all.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))
-	requests := prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "uzzel_request_seconds", Help: "Requests by route and status.",
-		Buckets: []float64{.005, .02, .05, .1, .25, .5, 1, 2.5, 10, 60}}, []string{"route", "status"})
-	runs := prometheus.NewHistogramVec(prometheus.HistogramOpts{Name: "uzzel_run_seconds", Help: "Questions worked out, by outcome, with the time they waited in between.",
-		Buckets: []float64{.001, .005, .02, .05, .1, .25, .5, 1, 5, 20, 60}}, []string{"outcome"})
+	requests := prometheus.NewHistogramVec(
+		prometheus.HistogramOpts{Name: "uzzel_request_seconds", Help: "Requests by route and status.",
+			Buckets: []float64{.005, .02, .05, .1, .25, .5, 1, 2.5, 10, 60}},
+		[]string{"route", "status"},
+	)
+	runs := prometheus.NewHistogramVec(
+		prometheus.HistogramOpts{
+			Name:    "uzzel_run_seconds",
+			Help:    "Questions worked out, by outcome, with the time they waited in between.",
+			Buckets: []float64{.001, .005, .02, .05, .1, .25, .5, 1, 5, 20, 60},
+		},
+		[]string{"outcome"},
+	)
 	all.MustRegister(requests, runs)
 	gauge := func(name, help string, value func(answers.Load) float64) {
-		all.MustRegister(prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: name, Help: help}, func() float64 { return value(a.Answers.Load()) }))
+		all.MustRegister(
+			prometheus.NewGaugeFunc(
+				prometheus.GaugeOpts{Name: name, Help: help},
+				func() float64 { return value(a.Answers.Load()) },
+			),
+		)
 	}
 	gauge("uzzel_runs_working", "Questions being worked out.", func(l answers.Load) float64 { return float64(l.Working) })
-	gauge("uzzel_runs_waiting", "Questions waiting for their turn.", func(l answers.Load) float64 { return float64(l.Waiting) })
+	gauge(
+		"uzzel_runs_waiting",
+		"Questions waiting for their turn.",
+		func(l answers.Load) float64 { return float64(l.Waiting) },
+	)
 	gauge("uzzel_cache_bytes", "Memory of kept answers.", func(l answers.Load) float64 { return float64(l.CacheBytes) })
 	gauge("uzzel_cache_answers", "Kept answers.", func(l answers.Load) float64 { return float64(l.CacheAnswers) })
-	gauge("uzzel_columns_bytes", "Memory of loaded columns.", func(l answers.Load) float64 { return float64(l.ColumnBytes) })
-	gauge("uzzel_windows", "Open windows that are told of changes.", func(answers.Load) float64 { return float64(a.Feed.Size()) })
-	all.MustRegister(prometheus.NewCounterFunc(prometheus.CounterOpts{Name: "uzzel_cache_hits_total", Help: "Answers given again."}, func() float64 { return float64(a.Answers.Load().CacheHits) }))
+	gauge(
+		"uzzel_columns_bytes",
+		"Memory of loaded columns.",
+		func(l answers.Load) float64 { return float64(l.ColumnBytes) },
+	)
+	gauge(
+		"uzzel_windows",
+		"Open windows that are told of changes.",
+		func(answers.Load) float64 { return float64(a.Feed.Size()) },
+	)
+	all.MustRegister(
+		prometheus.NewCounterFunc(
+			prometheus.CounterOpts{Name: "uzzel_cache_hits_total", Help: "Answers given again."},
+			func() float64 { return float64(a.Answers.Load().CacheHits) },
+		),
+	)
 	cfg.Served = func(route string, status int, took time.Duration) {
 		requests.WithLabelValues(route, strconv.Itoa(status)).Observe(took.Seconds())
 	}

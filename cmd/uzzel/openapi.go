@@ -9,11 +9,16 @@ import (
 )
 
 func openapiCommand() *cobra.Command {
-	return &cobra.Command{Use: "openapi", Short: "Print the API's OpenAPI document", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
-		doc, err := httpapi.Spec()
-		if err == nil {
-			_, err = os.Stdout.Write(doc)
-		}
-		return err
-	}}
+	return &cobra.Command{
+		Use:   "openapi",
+		Short: "Print the API's OpenAPI document",
+		Args:  cobra.NoArgs,
+		RunE: func(*cobra.Command, []string) error {
+			doc, err := httpapi.Spec()
+			if err == nil {
+				_, err = os.Stdout.Write(doc)
+			}
+			return err
+		},
+	}
 }

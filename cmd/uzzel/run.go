@@ -28,10 +28,14 @@ type runFlags struct {
 
 func runCommand() *cobra.Command {
 	var f runFlags
-	c := &cobra.Command{Use: "run BRIEF.json --data DIR", Short: "Run a report from a file (docs/brief.md)", Args: cobra.ExactArgs(1),
+	c := &cobra.Command{
+		Use:   "run BRIEF.json --data DIR",
+		Short: "Run a report from a file (docs/brief.md)",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			return run(cmd.Context(), args[0], f, os.Stdout, os.Stderr)
-		}}
+		},
+	}
 	c.Flags().StringVar(&f.data, "data", "", "folder of CSV files and settings.json")
 	c.Flags().StringVar(&f.db, "db", "", "the application's data file, instead of a folder")
 	c.Flags().StringVar(&f.today, "today", "", "the day to run on, 2026-05-14; the real one by default")
@@ -115,7 +119,11 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 	case "json":
 		err = exchange.WriteJSON(out, lines.Table())
 	case "xlsx":
-		err = exchange.WriteXLSX(out, table.Plain(lines.Table()), exchange.Workbook{About: [][2]string{{"Sentence", sentence()}}})
+		err = exchange.WriteXLSX(
+			out,
+			table.Plain(lines.Table()),
+			exchange.Workbook{About: [][2]string{{"Sentence", sentence()}}},
+		)
 	default:
 		_, err = exchange.WriteCSV(out, lines.Table(), false)
 	}
@@ -138,7 +146,12 @@ func tell(w io.Writer, snap *column.Snapshot, st *stats, lines int) error {
 			return err
 		}
 	}
-	_, err := fmt.Fprintf(w, "columns %.1f MB, heap %.1f MB\n", float64(snap.Bytes())/(1<<20), float64(mem.HeapAlloc)/(1<<20))
+	_, err := fmt.Fprintf(
+		w,
+		"columns %.1f MB, heap %.1f MB\n",
+		float64(snap.Bytes())/(1<<20),
+		float64(mem.HeapAlloc)/(1<<20),
+	)
 	return err
 }
 
@@ -180,7 +193,13 @@ func openRecords(ctx context.Context, f runFlags) (*column.Snapshot, map[string]
 	return column.NewSnapshot(s, folder), nil, func() error { return nil }, nil
 }
 
-func view(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts engine.Options, view string) (engine.Lines, error) {
+func view(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts engine.Options,
+	view string,
+) (engine.Lines, error) {
 	if view == "records" {
 		if len(b.Parts) > 1 {
 			return engine.Lines{}, fmt.Errorf("a report of several parts has no list of records")

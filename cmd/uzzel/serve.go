@@ -32,9 +32,24 @@ func (f *serveFlags) bind(c *cobra.Command, db string) {
 	c.Flags().StringVar(&f.addr, "addr", env("ADDR", "127.0.0.1:8080"), "address to serve on (or ADDR)")
 	c.Flags().StringVar(&f.db, "db", env("DB", db), "data file (or DB)")
 	c.Flags().StringVar(&f.today, "today", env("TODAY", ""), "fix the day, 2026-05-14 (or TODAY)")
-	c.Flags().BoolVar(&f.secure, "secure-cookies", false, "send cookies over HTTPS only, and tell browsers to keep to HTTPS")
-	c.Flags().StringVar(&f.metrics, "metrics", env("METRICS", ""), "address to serve /metrics on, for those who look after the server; off unless set (or METRICS)")
-	c.Flags().StringVar(&f.proxy, "proxy", env("PROXY", ""), "network of the proxy that requests come through, 10.0.0.0/8; its X-Forwarded-For is believed (or PROXY)")
+	c.Flags().BoolVar(
+		&f.secure,
+		"secure-cookies",
+		false,
+		"send cookies over HTTPS only, and tell browsers to keep to HTTPS",
+	)
+	c.Flags().StringVar(
+		&f.metrics,
+		"metrics",
+		env("METRICS", ""),
+		"address to serve /metrics on, for those who look after the server; off unless set (or METRICS)",
+	)
+	c.Flags().StringVar(
+		&f.proxy,
+		"proxy",
+		env("PROXY", ""),
+		"network of the proxy that requests come through, 10.0.0.0/8; its X-Forwarded-For is believed (or PROXY)",
+	)
 }
 
 // proxies reads the network of the proxy, nil for none.
@@ -58,23 +73,33 @@ func env(name, otherwise string) string {
 
 func serveCommand() *cobra.Command {
 	var f serveFlags
-	c := &cobra.Command{Use: "serve", Short: "Serve the application", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) (err error) {
-		release, err := store.Serve(f.db)
-		if err != nil {
-			return err
-		}
-		defer func() { err = errors.Join(err, release()) }()
-		return serve(cmd.Context(), f, "")
-	}}
+	c := &cobra.Command{
+		Use:   "serve",
+		Short: "Serve the application",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) (err error) {
+			release, err := store.Serve(f.db)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, release()) }()
+			return serve(cmd.Context(), f, "")
+		},
+	}
 	f.bind(c, "data/uzzel.db")
 	return c
 }
 
 func demoCommand() *cobra.Command {
 	var f serveFlags
-	c := &cobra.Command{Use: "demo", Short: "Serve the demo company, making it where it is not there yet", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		return runDemo(cmd.Context(), f)
-	}}
+	c := &cobra.Command{
+		Use:   "demo",
+		Short: "Serve the demo company, making it where it is not there yet",
+		Args:  cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			return runDemo(cmd.Context(), f)
+		},
+	}
 	f.bind(c, "data/demo.db")
 	c.Flags().BoolVar(&f.reset, "reset", false, "make the demo's data anew and leave")
 	return c
@@ -139,7 +164,14 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	if err != nil {
 		return err
 	}
-	cfg := httpapi.Config{Log: log, Sessions: s.Sessions(), Front: front, Demo: demoPassword, Secure: f.secure, Proxy: proxy}
+	cfg := httpapi.Config{
+		Log:      log,
+		Sessions: s.Sessions(),
+		Front:    front,
+		Demo:     demoPassword,
+		Secure:   f.secure,
+		Proxy:    proxy,
+	}
 	if f.metrics != "" {
 		where, end, err := measured(a, &cfg, f.metrics)
 		if err != nil {
@@ -159,7 +191,13 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	if err != nil {
 		return err
 	}
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 90 * time.Second, IdleTimeout: 2 * time.Minute}
+	server := &http.Server{
+		Handler:           handler,
+		ReadHeaderTimeout: 10 * time.Second,
+		ReadTimeout:       30 * time.Second,
+		WriteTimeout:      90 * time.Second,
+		IdleTimeout:       2 * time.Minute,
+	}
 	server.RegisterOnShutdown(a.Feed.Close)
 	announce(ctx, a, listener.Addr(), demoPassword)
 	done := make(chan error, 1)

@@ -85,7 +85,15 @@ func (a *adviser) nothing() {
 			continue
 		}
 		b := without(a.Bound.Brief, s)
-		a.add("nothing "+s.At, "Take it out", b, false, "Nothing is left after “%s”: it takes out the last %s.", a.Words(s.At), a.records(s.Out))
+		a.add(
+			"nothing "+s.At,
+			"Take it out",
+			b,
+			false,
+			"Nothing is left after “%s”: it takes out the last %s.",
+			a.Words(s.At),
+			a.records(s.Out),
+		)
 		return
 	}
 }
@@ -173,7 +181,14 @@ func (a *adviser) todayLeftOut() {
 		with.Within.Current = true
 		fixed.Period = &with
 		span := cal.Resolve(p.Within.Period, a.Opts.Today)
-		a.add("today /period", "Count today too", &fixed, false, "Today is not in the period: it is %s.", brief.SpanWords(span))
+		a.add(
+			"today /period",
+			"Count today too",
+			&fixed,
+			false,
+			"Today is not in the period: it is %s.",
+			brief.SpanWords(span),
+		)
 	}
 	if b.Filter == nil {
 		return
@@ -233,7 +248,16 @@ func (a *adviser) empties() error {
 			return err
 		}
 		if n > 0 {
-			a.add("empty /period", "Show them", list, true, "In %s %s is empty, so no period finds %s.", a.records(n), a.field(a.part().Period.Value), them(n))
+			a.add(
+				"empty /period",
+				"Show them",
+				list,
+				true,
+				"In %s %s is empty, so no period finds %s.",
+				a.records(n),
+				a.field(a.part().Period.Value),
+				them(n),
+			)
 		}
 	}
 	if b.Filter == nil || b.Filter.All == nil {
@@ -260,9 +284,29 @@ func (a *adviser) empties() error {
 		switch {
 		case n == 0:
 		case words != "":
-			a.add("unmarked "+at, "Show them", list, true, "%s %s not marked %s and so %s left out.", a.records(n), are(n), a.field(k.Value), are(n))
+			a.add(
+				"unmarked "+at,
+				"Show them",
+				list,
+				true,
+				"%s %s not marked %s and so %s left out.",
+				a.records(n),
+				are(n),
+				a.field(k.Value),
+				are(n),
+			)
 		default:
-			a.add("empty "+at, "Show them", list, true, "In %s %s is empty, so “%s” leaves %s out.", a.records(n), a.field(k.Value), a.Words(at), them(n))
+			a.add(
+				"empty "+at,
+				"Show them",
+				list,
+				true,
+				"In %s %s is empty, so “%s” leaves %s out.",
+				a.records(n),
+				a.field(k.Value),
+				a.Words(at),
+				them(n),
+			)
 		}
 	}
 	return nil
@@ -288,7 +332,14 @@ func (a *adviser) overlap() {
 	for i, o := range a.Result.Overlap {
 		if o {
 			g := a.Bound.Groups[i]
-			a.add("overlap", "", nil, false, "A record can be in several groups of %s, so the groups add up to more than their total. The total counts each record once.", brief.GroupLabel(g))
+			a.add(
+				"overlap",
+				"",
+				nil,
+				false,
+				"A record can be in several groups of %s, so the groups add up to more than their total. The total counts each record once.",
+				brief.GroupLabel(g),
+			)
 			return
 		}
 	}
@@ -316,7 +367,10 @@ func (a *adviser) fewRecords() error {
 	b.Summaries = append([]brief.Summary{}, a.Bound.Brief.Summaries...)
 	first := len(b.Summaries)
 	for i, s := range averages {
-		b.Summaries = append(b.Summaries, brief.Summary{Key: fmt.Sprintf("zz_filled_%d", i), Fn: "filled", Of: s.Source.Of, Where: s.Source.Where})
+		b.Summaries = append(
+			b.Summaries,
+			brief.Summary{Key: fmt.Sprintf("zz_filled_%d", i), Fn: "filled", Of: s.Source.Of, Where: s.Source.Where},
+		)
 	}
 	bound, err := brief.Bind(&b, a.Snap.Schema)
 	if err != nil {
@@ -344,7 +398,16 @@ func (a *adviser) fewRecords() error {
 		if few[i] == 1 {
 			groups = "group"
 		}
-		a.add("few "+averages[i].Source.Key, "", nil, false, "%s is over three records or fewer in %d %s.", brief.SummaryLabel(a.Bound, averages[i]), few[i], groups)
+		a.add(
+			"few "+averages[i].Source.Key,
+			"",
+			nil,
+			false,
+			"%s is over three records or fewer in %d %s.",
+			brief.SummaryLabel(a.Bound, averages[i]),
+			few[i],
+			groups,
+		)
 	}
 	return nil
 }

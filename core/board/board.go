@@ -31,7 +31,9 @@ func (f Filters) Read(s *schema.Schema) (within *brief.Period, whose *brief.Whos
 	for i, x := range f.Fields {
 		t := s.Type(x.Type)
 		if t == nil || t.Field(x.Field) == nil || len(x.Values) == 0 {
-			return nil, nil, brief.Problems{{Pointer: fmt.Sprintf("/filters/fields/%d", i), Message: "a filter names a record type, a field of it and values"}}
+			return nil, nil, brief.Problems{
+				{Pointer: fmt.Sprintf("/filters/fields/%d", i), Message: "a filter names a record type, a field of it and values"},
+			}
 		}
 	}
 	probe := `{"version":1,"start":"x"`

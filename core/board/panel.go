@@ -72,7 +72,10 @@ func (l Looks) over(c brief.Chart) brief.Chart {
 func (l Looks) check(s *schema.Schema) error {
 	l.Values = nil
 	c, start := l.over(brief.Chart{Kind: "column"}), s.Readers().Key
-	_, err := brief.Bind(&brief.Brief{Version: brief.Version, Part: brief.Part{Start: start}, Groups: []brief.Group{{Field: "id"}}, Chart: &c}, s)
+	_, err := brief.Bind(
+		&brief.Brief{Version: brief.Version, Part: brief.Part{Start: start}, Groups: []brief.Group{{Field: "id"}}, Chart: &c},
+		s,
+	)
 	return err
 }
 

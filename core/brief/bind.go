@@ -228,7 +228,9 @@ func (c *checker) group(bound *Bound, scopes []*scope, g *Group, at string, acro
 	}
 	for i, v := range bg.Values[1:] {
 		first := bg.Values[0]
-		if days := v.Kind.Dated() && first.Kind.Dated() && g.By != period.ByHour; !days && (v.Kind != first.Kind || v.To != first.To) {
+		if days := v.Kind.Dated() && first.Kind.Dated() &&
+			g.By != period.ByHour; !days &&
+			(v.Kind != first.Kind || v.To != first.To) {
 			c.add(pointers[i+1], "the paths of a group are of one kind or lead to one record type")
 		}
 	}
@@ -277,7 +279,12 @@ func (c *checker) groupUnit(bg *BoundGroup, at string) {
 
 func (c *checker) groupOrder(bound *Bound, g *Group, at string) {
 	if g.Order != nil && g.Order.By != "label" && !bound.hasSummary(g.Order.By) {
-		c.add(at+"/order/by", "a group is ordered by label or a summary's key, not %q%s", g.Order.By, near(g.Order.By, bound.summaryKeys()))
+		c.add(
+			at+"/order/by",
+			"a group is ordered by label or a summary's key, not %q%s",
+			g.Order.By,
+			near(g.Order.By, bound.summaryKeys()),
+		)
 	}
 	if g.Top == nil {
 		return

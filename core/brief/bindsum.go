@@ -12,7 +12,16 @@ import (
 var ownPath = regexp.MustCompile(`\bown\.([a-z][a-z0-9_]*)`)
 
 var summaryFns = []string{"count", "filled", "distinct", "sum", "average", "median", "min", "max"}
-var shows = []string{"value", "percent_of_total", "percent_of_parent", "percent_of_row", "percent_of_column", "running_total", "change"}
+
+var shows = []string{
+	"value",
+	"percent_of_total",
+	"percent_of_parent",
+	"percent_of_row",
+	"percent_of_column",
+	"running_total",
+	"change",
+}
 
 // summaries binds those of every part, then the outer ones, then the formulas over them.
 func (c *checker) summaries(b *Brief, bound *Bound, scopes []*scope) {
@@ -22,7 +31,10 @@ func (c *checker) summaries(b *Brief, bound *Bound, scopes []*scope) {
 		for i := range list {
 			here := base + "/summaries/" + strconv.Itoa(i)
 			keys.take(list[i].Key, here)
-			bound.Summaries = append(bound.Summaries, &BoundSummary{Source: &list[i], Part: part, Kind: schema.Number, Scale: 1, At: here})
+			bound.Summaries = append(
+				bound.Summaries,
+				&BoundSummary{Source: &list[i], Part: part, Kind: schema.Number, Scale: 1, At: here},
+			)
 			at = append(at, here)
 		}
 	}

@@ -276,7 +276,22 @@ type Chart struct {
 }
 
 // ChartKinds are the kinds that can be drawn.
-var ChartKinds = []string{"column", "bar", "line", "area", "pie", "ring", "funnel", "column_line", "heat", "scatter", "bubble", "figure", "progress", "table"}
+var ChartKinds = []string{
+	"column",
+	"bar",
+	"line",
+	"area",
+	"pie",
+	"ring",
+	"funnel",
+	"column_line",
+	"heat",
+	"scatter",
+	"bubble",
+	"figure",
+	"progress",
+	"table",
+}
 
 // Grounds are what a chart can be drawn on, whatever its reader has chosen.
 var Grounds = []string{"paper", "ink"}
@@ -296,8 +311,17 @@ var (
 	ChartTotals = []string{"none", "total", "records", "both"}
 )
 
-var chartWords = map[string]string{"column": "columns", "bar": "bars", "line": "lines", "area": "areas", "column_line": "columns with a line", "heat": "a heat grid",
-	"scatter": "points", "bubble": "bubbles", "progress": "progress"}
+var chartWords = map[string]string{
+	"column":      "columns",
+	"bar":         "bars",
+	"line":        "lines",
+	"area":        "areas",
+	"column_line": "columns with a line",
+	"heat":        "a heat grid",
+	"scatter":     "points",
+	"bubble":      "bubbles",
+	"progress":    "progress",
+}
 
 // ChartWords names a kind of chart as the sentence does: "a funnel", "columns".
 func ChartWords(kind string) string { return cmp.Or(chartWords[kind], "a "+kind) }

@@ -64,7 +64,8 @@ func (c *checker) tree(s *scope, t *Tree, at string, depth int) *Cond {
 		c.onLink(s, node)
 		return node
 	}
-	if t.Is != "" || t.Values != nil || t.Other != "" || t.Period != nil || t.Where != nil || t.AtLeast != nil || t.Ask || t.Fixed {
+	if t.Is != "" || t.Values != nil || t.Other != "" || t.Period != nil || t.Where != nil || t.AtLeast != nil || t.Ask ||
+		t.Fixed {
 		c.add(at, "all, any and not stand alone; conditions go inside them")
 	}
 	if depth > MaxDepth {
@@ -144,7 +145,15 @@ func (c *checker) onField(s *scope, n *Cond) {
 	n.Value, n.Is = v, t.Is
 	ops := Operators(v.Kind)
 	if !has(ops, t.Is) {
-		c.add(n.At+"/is", "%s is %s, which can be %s; not %q%s", t.Field, v.Kind.Words(), strings.Join(ops, ", "), t.Is, near(t.Is, ops))
+		c.add(
+			n.At+"/is",
+			"%s is %s, which can be %s; not %q%s",
+			t.Field,
+			v.Kind.Words(),
+			strings.Join(ops, ", "),
+			t.Is,
+			near(t.Is, ops),
+		)
 		return
 	}
 	if t.Where != nil || t.AtLeast != nil {
@@ -252,7 +261,14 @@ func (c *checker) other(s *scope, n *Cond) {
 		c.add(n.At+"/is", "two fields compare by %s, not %q", strings.Join(otherOps, ", "), n.Is)
 		return
 	case o.Brought || !comparable(n.Value, o):
-		c.add(n.At+"/other", "%s is %s and %s is %s; they cannot be compared", n.Source.Field, n.Value.Kind.Words(), n.Source.Other, o.Kind.Words())
+		c.add(
+			n.At+"/other",
+			"%s is %s and %s is %s; they cannot be compared",
+			n.Source.Field,
+			n.Value.Kind.Words(),
+			n.Source.Other,
+			o.Kind.Words(),
+		)
 		return
 	}
 	if k := n.Value.Kind; !k.Numeric() && !k.Dated() && n.Is != "any_of" && n.Is != "none_of" {

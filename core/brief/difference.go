@@ -4,8 +4,23 @@ import "slices"
 
 // difference.go says in words what changed between two briefs.
 
-var clauseWords = map[string]string{"records": "records", "bring": "brings", "whose": "whose", "period": "period", "filter": "condition", "own": "own field",
-	"columns": "columns", "order": "order", "groups": "groups", "across": "across", "summaries": "summary", "compare": "comparison", "target": "target", "totals": "details", "chart": "chart"}
+var clauseWords = map[string]string{
+	"records":   "records",
+	"bring":     "brings",
+	"whose":     "whose",
+	"period":    "period",
+	"filter":    "condition",
+	"own":       "own field",
+	"columns":   "columns",
+	"order":     "order",
+	"groups":    "groups",
+	"across":    "across",
+	"summaries": "summary",
+	"compare":   "comparison",
+	"target":    "target",
+	"totals":    "details",
+	"chart":     "chart",
+}
 
 // Difference lists what a sentence says that another did not, clause by clause: "period: this month, was this quarter",
 // "condition added: status is open".

@@ -106,7 +106,11 @@ type (
 	}
 )
 
-var formulaParser = participle.MustBuild[orG](participle.Lexer(formulaLexer), participle.Elide("Space"), participle.UseLookahead(2))
+var formulaParser = participle.MustBuild[orG](
+	participle.Lexer(formulaLexer),
+	participle.Elide("Space"),
+	participle.UseLookahead(2),
+)
 
 // Formula is a parsed and checked formula.
 type Formula struct {
@@ -140,7 +144,10 @@ func ParseFormula(text string, find func(name string) (Sort, error)) (*Formula, 
 	if err != nil {
 		var p participle.Error
 		if errors.As(err, &p) {
-			return nil, &UngrammaticalError{Offset: p.Position().Offset, text: fmt.Sprintf("at character %d: %s", p.Position().Column, p.Message())}
+			return nil, &UngrammaticalError{
+				Offset: p.Position().Offset,
+				text:   fmt.Sprintf("at character %d: %s", p.Position().Column, p.Message()),
+			}
 		}
 		return nil, err
 	}
@@ -150,7 +157,10 @@ func ParseFormula(text string, find func(name string) (Sort, error)) (*Formula, 
 		return nil, err
 	}
 	if root.Sort != NumberSort {
-		return nil, fmt.Errorf("the outcome is %s; a formula gives a number, with if(condition, a, b) where need be", root.Sort)
+		return nil, fmt.Errorf(
+			"the outcome is %s; a formula gives a number, with if(condition, a, b) where need be",
+			root.Sort,
+		)
 	}
 	return &Formula{root, c.refs}, nil
 }
@@ -304,7 +314,16 @@ func (c *formulaCheck) name(name string) (*Expr, error) {
 	return &Expr{Op: "ref", Ref: len(c.refs) - 1, Sort: sort}, nil
 }
 
-var functionArgs = map[string]int{"min": 2, "max": 2, "abs": 1, "round": 2, "if": 3, "first_filled": 2, "days": 2, "today": 0}
+var functionArgs = map[string]int{
+	"min":          2,
+	"max":          2,
+	"abs":          1,
+	"round":        2,
+	"if":           3,
+	"first_filled": 2,
+	"days":         2,
+	"today":        0,
+}
 
 func (c *formulaCheck) call(g *callG) (*Expr, error) {
 	want, ok := functionArgs[g.Name]

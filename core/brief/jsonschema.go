@@ -75,35 +75,123 @@ func tighten(name string, o object) {
 	condition := []string{"is", "values", "other", "period", "where", "at_least", "ask", "fixed"}
 	switch name {
 	case "Brief":
-		set(object{"version": object{"const": Version}, "parts": list(ref("Part"), 2, MaxParts), "groups": list(ref("Group"), 0, MaxGroups), "across": list(ref("Group"), 0, MaxAcross),
-			"limit": atLeast(1), "target": amountText, "targetOf": keyText, "columns": list(ref("Column"), 0, MaxColumns), "order": list(ref("Order"), 0, MaxColumns),
-			"own": list(ref("Own"), 0, MaxOwn), "summaries": list(ref("Summary"), 0, MaxSummaries)})
-		o["oneOf"] = []any{with([]string{"start"}, "parts"), with([]string{"parts"}, "start", "bring", "whose", "period", "filter", "own", "columns", "order", "limit", "targetOf")}
-		o["allOf"] = []any{object{"not": object{"required": []string{"target", "targetOf"}}},
+		set(
+			object{
+				"version": object{"const": Version},
+				"parts":   list(ref("Part"), 2, MaxParts),
+				"groups":  list(ref("Group"), 0, MaxGroups),
+				"across":  list(ref("Group"), 0, MaxAcross),
+				"limit": atLeast(
+					1,
+				),
+				"target":    amountText,
+				"targetOf":  keyText,
+				"columns":   list(ref("Column"), 0, MaxColumns),
+				"order":     list(ref("Order"), 0, MaxColumns),
+				"own":       list(ref("Own"), 0, MaxOwn),
+				"summaries": list(ref("Summary"), 0, MaxSummaries),
+			},
+		)
+		o["oneOf"] = []any{
+			with([]string{"start"}, "parts"),
+			with(
+				[]string{"parts"},
+				"start",
+				"bring",
+				"whose",
+				"period",
+				"filter",
+				"own",
+				"columns",
+				"order",
+				"limit",
+				"targetOf",
+			),
+		}
+		o["allOf"] = []any{
+			object{"not": object{"required": []string{"target", "targetOf"}}},
 			when("compare", true, object{"anyOf": []any{with([]string{"period"}), with([]string{"parts"})}}),
-			when("parts", true, object{"properties": object{"summaries": object{"items": with([]string{"formula"})}, "groups": object{"items": with([]string{"paths"})}, "across": object{"items": with([]string{"paths"})}}}),
-			when("start", true, object{"properties": object{"groups": object{"items": with([]string{"field"}, "paths")}, "across": object{"items": with([]string{"field"}, "paths")}}})}
+			when(
+				"parts",
+				true,
+				object{
+					"properties": object{
+						"summaries": object{"items": with([]string{"formula"})},
+						"groups":    object{"items": with([]string{"paths"})},
+						"across":    object{"items": with([]string{"paths"})},
+					},
+				},
+			),
+			when(
+				"start",
+				true,
+				object{
+					"properties": object{
+						"groups": object{"items": with([]string{"field"}, "paths")},
+						"across": object{"items": with([]string{"field"}, "paths")},
+					},
+				},
+			),
+		}
 	case "Part":
 		set(object{"key": keyText, "own": list(ref("Own"), 0, MaxOwn), "summaries": list(ref("Summary"), 0, MaxSummaries)})
 		o["required"] = []string{"key", "start"}
 	case "Tree":
-		set(object{"values": list(valueText, 1, MaxValues), "at_least": atLeast(1), "field": pathText, "link": pathText, "other": pathText})
+		set(
+			object{
+				"values":   list(valueText, 1, MaxValues),
+				"at_least": atLeast(1),
+				"field":    pathText,
+				"link":     pathText,
+				"other":    pathText,
+			},
+		)
 		alone := func(member string, others ...string) object {
 			return with([]string{member}, append(others, condition...)...)
 		}
 		small := []string{"under", "at_most", "over", "at_least"}
-		o["oneOf"] = []any{alone("all", "any", "not", "field", "link"), alone("any", "all", "not", "field", "link"), alone("not", "all", "any", "field", "link"),
+		o["oneOf"] = []any{
+			alone("all", "any", "not", "field", "link"),
+			alone("any", "all", "not", "field", "link"),
+			alone("not", "all", "any", "field", "link"),
 			with([]string{"field", "is"}, "all", "any", "not", "link", "where", "at_least"),
-			object{"required": []string{"link", "is"}, "properties": object{"all": false, "any": false, "not": false, "field": false, "values": false, "other": false, "period": false, "is": among("some", "none")}}}
+			object{
+				"required": []string{"link", "is"},
+				"properties": object{
+					"all":    false,
+					"any":    false,
+					"not":    false,
+					"field":  false,
+					"values": false,
+					"other":  false,
+					"period": false,
+					"is":     among("some", "none"),
+				},
+			},
+		}
 		o["allOf"] = []any{
 			object{"if": object{"required": []string{"field"}}, "then": object{"allOf": []any{
 				object{"properties": object{"is": object{"not": among("some", "none")}}},
-				object{"if": object{"properties": object{"is": among("empty", "filled", "within")}}, "else": object{"oneOf": []any{with([]string{"values"}, "other", "period"), with([]string{"other"}, "values", "period")}}},
-				when("is", among("empty", "filled"), object{"properties": object{"values": false, "other": false, "period": false}}),
+				object{
+					"if": object{"properties": object{"is": among("empty", "filled", "within")}},
+					"else": object{
+						"oneOf": []any{with([]string{"values"}, "other", "period"), with([]string{"other"}, "values", "period")},
+					},
+				},
+				when(
+					"is",
+					among("empty", "filled"),
+					object{"properties": object{"values": false, "other": false, "period": false}},
+				),
 				when("is", among("within"), with([]string{"period"}, "values", "other")),
-				when("is", among("contains", "not_contains", "starts_with", "between"), object{"properties": object{"other": false}}),
+				when(
+					"is",
+					among("contains", "not_contains", "starts_with", "between"),
+					object{"properties": object{"other": false}},
+				),
 				when("is", among(small...), object{"properties": object{"values": object{"maxItems": 1}}}),
-				when("is", among("between"), object{"properties": object{"values": object{"minItems": 2, "maxItems": 2}}})}}},
+				when("is", among("between"), object{"properties": object{"values": object{"minItems": 2, "maxItems": 2}}}),
+			}}},
 			when("is", among("none"), object{"properties": object{"at_least": false}})}
 	case "Own":
 		set(object{"key": keyText, "formula": object{"type": "string", "minLength": 1, "maxLength": MaxFormula}})
@@ -116,8 +204,11 @@ func tighten(name string, o object) {
 		o["oneOf"] = one
 	case "Linked":
 		set(object{"link": pathText, "of": pathText, "by": pathText})
-		o["allOf"] = []any{when("fn", among("count"), with(nil, "of", "by")), when("fn", among("newest", "oldest"), with([]string{"of", "by"})),
-			when("fn", among("filled", "distinct", "sum", "average", "median", "min", "max"), with([]string{"of"}, "by"))}
+		o["allOf"] = []any{
+			when("fn", among("count"), with(nil, "of", "by")),
+			when("fn", among("newest", "oldest"), with([]string{"of", "by"})),
+			when("fn", among("filled", "distinct", "sum", "average", "median", "min", "max"), with([]string{"of"}, "by")),
+		}
 	case "Bands":
 		set(object{"of": pathText, "edges": list(amountText, 1, 100)})
 	case "Merge":
@@ -137,15 +228,33 @@ func tighten(name string, o object) {
 	case "GroupOrder":
 		set(object{"by": pathText})
 	case "Summary":
-		set(object{"key": keyText, "of": pathText, "formula": object{"type": "string", "minLength": 1, "maxLength": MaxFormula}})
+		set(
+			object{"key": keyText, "of": pathText, "formula": object{"type": "string", "minLength": 1, "maxLength": MaxFormula}},
+		)
 		o["oneOf"] = []any{with([]string{"fn"}, "formula"), with([]string{"formula"}, "fn", "of", "where")}
-		o["allOf"] = []any{when("fn", among("filled", "distinct", "sum", "average", "median", "min", "max"), with([]string{"of"}))}
+		o["allOf"] = []any{
+			when("fn", among("filled", "distinct", "sum", "average", "median", "min", "max"), with([]string{"of"})),
+		}
 	case "Format":
 		set(object{"decimals": span(0, 6), "width": span(0, 1000)})
 	case "Chart":
 		last := MaxGroups + MaxAcross - 1
-		set(object{"category": span(0, last), "series": span(0, last), "height": span(MinHeight, MaxHeight), "palette": list(object{"type": "string", "pattern": hex.String()}, MinPalette, MaxPalette),
-			"from": amountText, "to": amountText, "heading": text(), "below": text(), "source": text(), "valueTitle": text(), "groupTitle": text(), "style": text()})
+		set(
+			object{
+				"category":   span(0, last),
+				"series":     span(0, last),
+				"height":     span(MinHeight, MaxHeight),
+				"palette":    list(object{"type": "string", "pattern": hex.String()}, MinPalette, MaxPalette),
+				"from":       amountText,
+				"to":         amountText,
+				"heading":    text(),
+				"below":      text(),
+				"source":     text(),
+				"valueTitle": text(),
+				"groupTitle": text(),
+				"style":      text(),
+			},
+		)
 	}
 }
 
@@ -153,23 +262,31 @@ type schemaMaker struct{ defs map[string]any }
 
 // choices are the members that have a fixed set of values, by type and member.
 var choices = map[string][]string{
-	"Linked.fn":       {"count", "filled", "distinct", "sum", "average", "median", "min", "max", "newest", "oldest"},
-	"Summary.fn":      summaryFns,
-	"Summary.show":    shows,
-	"Top.from":        {"largest", "smallest"},
-	"Top.rest":        {"other", "drop"},
-	"Brief.compare":   {"previous_period", "year_before"},
-	"Chart.kind":      ChartKinds,
-	"Chart.measure":   {"value", "share"},
-	"Chart.labels":    ChartLabels,
-	"Chart.legend":    Legends,
-	"Chart.guides":    Guides,
-	"Chart.on":        Grounds,
-	"Chart.totals":    ChartTotals,
-	"Format.style":    {"plain", "percent", "money"},
-	"Format.unit":     {"plain", "K", "M"},
-	"Format.date":     DateForms,
-	"Tree.is":         append(append([]string{"some", "none"}, textOps...), "under", "at_most", "over", "at_least", "between", "within"),
+	"Linked.fn":     {"count", "filled", "distinct", "sum", "average", "median", "min", "max", "newest", "oldest"},
+	"Summary.fn":    summaryFns,
+	"Summary.show":  shows,
+	"Top.from":      {"largest", "smallest"},
+	"Top.rest":      {"other", "drop"},
+	"Brief.compare": {"previous_period", "year_before"},
+	"Chart.kind":    ChartKinds,
+	"Chart.measure": {"value", "share"},
+	"Chart.labels":  ChartLabels,
+	"Chart.legend":  Legends,
+	"Chart.guides":  Guides,
+	"Chart.on":      Grounds,
+	"Chart.totals":  ChartTotals,
+	"Format.style":  {"plain", "percent", "money"},
+	"Format.unit":   {"plain", "K", "M"},
+	"Format.date":   DateForms,
+	"Tree.is": append(
+		append([]string{"some", "none"}, textOps...),
+		"under",
+		"at_most",
+		"over",
+		"at_least",
+		"between",
+		"within",
+	),
 	"Group.by":        unitNames(period.Units),
 	"RollingUnit.any": unitNames(period.RollingUnits),
 }
@@ -186,17 +303,39 @@ func (g *schemaMaker) of(t reflect.Type) map[string]any {
 	switch t {
 	case reflect.TypeFor[Whose]():
 		ids := map[string]any{"type": "array", "items": map[string]any{"type": "string"}}
-		return map[string]any{"oneOf": []any{map[string]any{"enum": []string{"everyone", "mine", "team"}},
-			map[string]any{"type": "object", "additionalProperties": false, "minProperties": 1, "properties": map[string]any{"people": ids, "teams": ids}}}}
+		return map[string]any{"oneOf": []any{
+			map[string]any{"enum": []string{"everyone", "mine", "team"}},
+			map[string]any{
+				"type":                 "object",
+				"additionalProperties": false,
+				"minProperties":        1,
+				"properties":           map[string]any{"people": ids, "teams": ids},
+			},
+		}}
 	case reflect.TypeFor[Period]():
 		whole := map[string]any{"type": "integer", "minimum": 1, "maximum": period.MaxRolling}
 		day := map[string]any{"type": "string", "format": "date"}
 		unit, current := object{"enum": choices["RollingUnit.any"]}, object{"type": "boolean"}
 		form := func(required []string, props object) object {
-			return object{"type": "object", "additionalProperties": false, "required": required, "minProperties": 1, "properties": props}
+			return object{
+				"type":                 "object",
+				"additionalProperties": false,
+				"required":             required,
+				"minProperties":        1,
+				"properties":           props,
+			}
 		}
-		return object{"oneOf": []any{object{"enum": period.Words()}, form([]string{"last", "unit"}, object{"last": whole, "unit": unit, "current": current}),
-			form([]string{"next", "unit"}, object{"next": whole, "unit": unit, "current": current}), form([]string{}, object{"from": day, "to": day})}}
+		return object{
+			"oneOf": []any{
+				object{"enum": period.Words()},
+				form([]string{"last", "unit"}, object{"last": whole, "unit": unit, "current": current}),
+				form(
+					[]string{"next", "unit"},
+					object{"next": whole, "unit": unit, "current": current},
+				),
+				form([]string{}, object{"from": day, "to": day}),
+			},
+		}
 	}
 	switch t.Kind() {
 	case reflect.Pointer:

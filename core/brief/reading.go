@@ -71,7 +71,9 @@ func Compose(reading, kept *Brief) (*Brief, error) {
 	out := each(reading, func(_ **Tree, fixed **Tree) { *fixed = nil })
 	parts, of := partsOf(out), partsOf(kept)
 	if len(parts) != len(of) {
-		return nil, Problems{{"/parts", "this is a reading of a report over other records; begin a new report to ask about these"}}
+		return nil, Problems{
+			{"/parts", "this is a reading of a report over other records; begin a new report to ask about these"},
+		}
 	}
 	for i, p := range parts {
 		at := ""

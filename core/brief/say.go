@@ -124,7 +124,12 @@ func (s *sayer) period(p *BoundPart, base string) {
 	if len(p.Levels) > 1 {
 		lead = ", "
 	}
-	c := Clause{Key: "period", Lead: lead + PeriodPhrase(p.Period.Value) + " ", Text: PeriodWords(p.Period.Within), At: base + "/period"}
+	c := Clause{
+		Key:  "period",
+		Lead: lead + PeriodPhrase(p.Period.Value) + " ",
+		Text: PeriodWords(p.Period.Within),
+		At:   base + "/period",
+	}
 	if p.Period.Within.Word != "" || p.Period.Within.Last+p.Period.Within.Next > 0 {
 		c.Detail = SpanWords(s.b.Cal.Resolve(p.Period.Within, s.today))
 	}

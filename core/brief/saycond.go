@@ -143,17 +143,42 @@ func (s *sayer) link(hops []Hop, back *schema.Back) string {
 	return said + lower(back.Label) + s.seen(back.Type)
 }
 
-var opWords = map[string]string{"any_of": "is", "none_of": "is not", "contains": "contains", "not_contains": "does not contain",
-	"starts_with": "starts with", "under": "is under", "at_most": "is at most", "over": "is over", "at_least": "is at least",
-	"between": "is from", "empty": "is empty", "filled": "is filled"}
+var opWords = map[string]string{
+	"any_of":       "is",
+	"none_of":      "is not",
+	"contains":     "contains",
+	"not_contains": "does not contain",
+	"starts_with":  "starts with",
+	"under":        "is under",
+	"at_most":      "is at most",
+	"over":         "is over",
+	"at_least":     "is at least",
+	"between":      "is from",
+	"empty":        "is empty",
+	"filled":       "is filled",
+}
 
 // dayWords are the same for dates and times.
 var dayWords = map[string]string{"under": "is before", "at_most": "is up to", "over": "is after", "at_least": "is from"}
 
 // otherWords compare two fields, otherDays two dates or times, by the day.
 var (
-	otherWords = map[string]string{"any_of": "is the same as", "none_of": "is not the same as", "under": "is under", "at_most": "is at most", "over": "is over", "at_least": "is at least"}
-	otherDays  = map[string]string{"any_of": "on the same day as", "none_of": "not on the same day as", "under": "earlier than", "at_most": "no later than", "over": "later than", "at_least": "no earlier than"}
+	otherWords = map[string]string{
+		"any_of":   "is the same as",
+		"none_of":  "is not the same as",
+		"under":    "is under",
+		"at_most":  "is at most",
+		"over":     "is over",
+		"at_least": "is at least",
+	}
+	otherDays = map[string]string{
+		"any_of":   "on the same day as",
+		"none_of":  "not on the same day as",
+		"under":    "earlier than",
+		"at_most":  "no later than",
+		"over":     "later than",
+		"at_least": "no earlier than",
+	}
 )
 
 func (s *sayer) onField(c *Cond) string {

@@ -73,7 +73,8 @@ func (s *sayer) words(v *Value) string {
 	}
 	name := s.own[v.Own].name
 	if !s.own[v.Own].quote && quoted(name) == name {
-		if last := name[strings.LastIndexByte(name, ' ')+1:]; last != "first" && !strings.HasSuffix(last, "'s") && !strings.HasSuffix(last, "'") {
+		if last := name[strings.LastIndexByte(name, ' ')+1:]; last != "first" && !strings.HasSuffix(last, "'s") &&
+			!strings.HasSuffix(last, "'") {
 			return name
 		}
 	}

@@ -131,7 +131,13 @@ func GroupLabel(g *BoundGroup) string {
 	return words(g.Values[0])
 }
 
-var fnWords = map[string]string{"sum": "sum of ", "average": "average ", "median": "median ", "min": "smallest ", "max": "largest "}
+var fnWords = map[string]string{
+	"sum":     "sum of ",
+	"average": "average ",
+	"median":  "median ",
+	"min":     "smallest ",
+	"max":     "largest ",
+}
 
 // function says a function of a value: "sum of value", "latest date", "how many have an outcome".
 func (s *sayer) function(fn string, of *Value) string { return function(fn, of, s.words(of)) }
@@ -150,8 +156,14 @@ func function(fn string, of *Value, name string) string {
 	return fnWords[fn] + name
 }
 
-var showWords = map[string]string{"percent_of_total": "as a share of the total", "percent_of_parent": "as a share of the group above",
-	"percent_of_row": "as a share of the row", "percent_of_column": "as a share of the column", "running_total": "running on", "change": "as the change from the group before"}
+var showWords = map[string]string{
+	"percent_of_total":  "as a share of the total",
+	"percent_of_parent": "as a share of the group above",
+	"percent_of_row":    "as a share of the row",
+	"percent_of_column": "as a share of the column",
+	"running_total":     "running on",
+	"change":            "as the change from the group before",
+}
 
 // SummaryLabel names a summary for people: its label, or "Sum of value", "Deals".
 func SummaryLabel(b *Bound, s *BoundSummary) string {

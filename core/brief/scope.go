@@ -89,7 +89,11 @@ func (s *scope) follow(v *Value, t *schema.Type, segments []string, labels []str
 			return nil
 		}
 		if f.Kind != schema.Link {
-			return fmt.Errorf("%q is %s, not a link, so nothing can be read behind it", strings.Join(segments[:i+1], "."), f.Kind.Words())
+			return fmt.Errorf(
+				"%q is %s, not a link, so nothing can be read behind it",
+				strings.Join(segments[:i+1], "."),
+				f.Kind.Words(),
+			)
 		}
 		to := s.schema.Type(f.To)
 		v.Hops = append(v.Hops, Hop{t, f, to})
@@ -103,7 +107,10 @@ func (s *scope) noField(t *schema.Type, seg string, segments []string, i int, at
 		if i == 0 && atStart {
 			return fmt.Errorf("%q is a link to many, and the report does not bring it; add \"bring\": {\"link\": %q}", seg, seg)
 		}
-		return fmt.Errorf("%q is a link to many; it can be brought, counted in a linked own field or asked for in a condition", strings.Join(segments[:i+1], "."))
+		return fmt.Errorf(
+			"%q is a link to many; it can be brought, counted in a linked own field or asked for in a condition",
+			strings.Join(segments[:i+1], "."),
+		)
 	}
 	known := make([]string, 0, len(t.Fields))
 	for _, f := range t.Fields {

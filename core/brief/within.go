@@ -86,7 +86,9 @@ func answers(t, kept *Tree) bool {
 	each := func(a, b []Tree) bool {
 		return (a == nil) == (b == nil) && slices.EqualFunc(a, b, func(x, y Tree) bool { return answers(&x, &y) })
 	}
-	return same(bare(*t), bare(*kept)) && answers(t.Not, kept.Not) && answers(t.Where, kept.Where) && each(t.All, kept.All) && each(t.Any, kept.Any)
+	return same(bare(*t), bare(*kept)) && answers(t.Not, kept.Not) && answers(t.Where, kept.Where) &&
+		each(t.All, kept.All) &&
+		each(t.Any, kept.Any)
 }
 
 // conjuncts are the conditions of a filter that all hold.

@@ -77,7 +77,9 @@ func DayIn(day int32, form string) string {
 	y, m, _ := period.Civil(day)
 	switch form {
 	case "weekday":
-		return time.Date(y, m, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, int(day-period.Day(y, m, 1))).Weekday().String()[:3] + " " + DayWords(day)
+		return time.Date(y, m, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, int(day-period.Day(y, m, 1))).Weekday().String()[:3] + " " + DayWords(
+			day,
+		)
 	case "month":
 		return fmt.Sprintf("%s %d", shortMonth(m), y)
 	case "number":
@@ -219,7 +221,11 @@ func Plural(noun string) string {
 	switch {
 	case n == 0 || strings.HasSuffix(noun, "”"):
 		return noun
-	case strings.HasSuffix(noun, "ss"), strings.HasSuffix(noun, "us"), strings.HasSuffix(noun, "x"), strings.HasSuffix(noun, "ch"), strings.HasSuffix(noun, "sh"):
+	case strings.HasSuffix(noun, "ss"),
+		strings.HasSuffix(noun, "us"),
+		strings.HasSuffix(noun, "x"),
+		strings.HasSuffix(noun, "ch"),
+		strings.HasSuffix(noun, "sh"):
 		return noun + "es"
 	case strings.HasSuffix(noun, "s"):
 		return noun

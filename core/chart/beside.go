@@ -63,7 +63,11 @@ func (d *drawer) beside(cats []place) {
 			return engine.Value{Set: ok, Num: aim}, ok
 		})
 	case running && r.Progress != nil:
-		d.extra("the target", Aim, func(int) (engine.Value, bool) { return engine.Value{Set: true, Num: r.Progress.Target}, true })
+		d.extra(
+			"the target",
+			Aim,
+			func(int) (engine.Value, bool) { return engine.Value{Set: true, Num: r.Progress.Target}, true },
+		)
 	}
 }
 

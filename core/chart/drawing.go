@@ -140,13 +140,40 @@ func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
 	missing := ""
 	if n := measures(c.Kind); len(r.Bound.Summaries) < n {
 		// A kind that goes by several numbers cannot be drawn of fewer.
-		missing = fmt.Sprintf("To be drawn as %s it needs %s, so this is drawn as columns", brief.ChartWords(c.Kind), lacks(r.Bound, c.Kind))
+		missing = fmt.Sprintf(
+			"To be drawn as %s it needs %s, so this is drawn as columns",
+			brief.ChartWords(c.Kind),
+			lacks(r.Bound, c.Kind),
+		)
 		columns := *c
 		columns.Kind = "column"
 		c = &columns
 	}
-	d := &drawer{r: r, w: w, c: c, d: &Drawing{Kind: c.Kind, Stacked: c.Stacked, Notes: []string{}, Categories: []Category{}, Series: []Series{}, Ticks: []Tick{}, Second: []Tick{},
-		Legend: cmp.Or(c.Legend, style.Legend, "top"), Guides: cmp.Or(c.Guides, style.Guides, "values"), Labels: cmp.Or(c.Labels, style.Labels), On: cmp.Or(c.On, style.On), Heading: c.Heading, Below: c.Below, Source: c.Source}}
+	d := &drawer{
+		r: r,
+		w: w,
+		c: c,
+		d: &Drawing{
+			Kind:       c.Kind,
+			Stacked:    c.Stacked,
+			Notes:      []string{},
+			Categories: []Category{},
+			Series:     []Series{},
+			Ticks:      []Tick{},
+			Second:     []Tick{},
+			Legend: cmp.Or(
+				c.Legend,
+				style.Legend,
+				"top",
+			),
+			Guides:  cmp.Or(c.Guides, style.Guides, "values"),
+			Labels:  cmp.Or(c.Labels, style.Labels),
+			On:      cmp.Or(c.On, style.On),
+			Heading: c.Heading,
+			Below:   c.Below,
+			Source:  c.Source,
+		},
+	}
 	if !known {
 		d.note("the style that this chart asks for is no longer kept, so it follows the house style")
 	}
@@ -239,7 +266,12 @@ func (d *drawer) whole() {
 	if p := d.r.Progress; p != nil {
 		// A target is the first summary's, whichever is drawn.
 		k, f = d.r.Bound.Summaries[0].Kind, d.r.Bound.Summaries[0].Source.Format
-		d.d.Progress = &Progress{Total: d.w.Value(k, d.r.Cell(0, 0).Plain[0], f), Target: d.w.Value(k, engine.Value{Set: true, Num: p.Target}, f), Share: d.w.Ratio(p.Share), Part: p.Share.Num.Float()}
+		d.d.Progress = &Progress{
+			Total:  d.w.Value(k, d.r.Cell(0, 0).Plain[0], f),
+			Target: d.w.Value(k, engine.Value{Set: true, Num: p.Target}, f),
+			Share:  d.w.Ratio(p.Share),
+			Part:   p.Share.Num.Float(),
+		}
 		if p.Missing.Num.Sign() > 0 {
 			d.d.Progress.Missing = d.w.Value(k, p.Missing, f)
 		}
@@ -375,7 +407,11 @@ func (d *drawer) categories() []place {
 		if len(r.Bound.Groups) > 0 {
 			label = d.name(nodes[n].Member)
 		}
-		c := Category{Label: label, Paint: paint(tints[i]), Total: d.w.Value(d.kind(d.sum), r.Cell(p.row, p.col).Plain[d.sum], r.Bound.Summaries[d.sum].Source.Format)}
+		c := Category{
+			Label: label,
+			Paint: paint(tints[i]),
+			Total: d.w.Value(d.kind(d.sum), r.Cell(p.row, p.col).Plain[d.sum], r.Bound.Summaries[d.sum].Source.Format),
+		}
 		if count >= 0 {
 			c.Detail = d.counted(r.Cell(p.row, p.col).Plain[count], count)
 		}

@@ -42,7 +42,12 @@ func (d *drawer) drawn(nodes []engine.Node) []int {
 			continue
 		}
 		if !d.said {
-			d.note("%s without %s: %s, not drawn", d.records(n), brief.Small(brief.ValueWords(g.Values[0])), cmp.Or(d.w.Value(d.kind(d.sum), d.value(n), d.format(d.sum)), "nothing"))
+			d.note(
+				"%s without %s: %s, not drawn",
+				d.records(n),
+				brief.Small(brief.ValueWords(g.Values[0])),
+				cmp.Or(d.w.Value(d.kind(d.sum), d.value(n), d.format(d.sum)), "nothing"),
+			)
 		}
 	}
 	d.said = true
@@ -52,7 +57,8 @@ func (d *drawer) drawn(nodes []engine.Node) []int {
 // timed says whether the picture has an axis of time that goes on.
 func (d *drawer) timed() bool {
 	g := d.r.Bound.Groups[0]
-	return g.Values[0].Kind.Dated() && g.Group.By.Round() == 0 && slices.Contains([]string{"line", "area", "column", "column_line", "bar", "figure"}, d.c.Kind)
+	return g.Values[0].Kind.Dated() && g.Group.By.Round() == 0 &&
+		slices.Contains([]string{"line", "area", "column", "column_line", "bar", "figure"}, d.c.Kind)
 }
 
 // cell is what a category comes to: the groups that are drawn go down, or across where none go down.
@@ -118,7 +124,8 @@ func (d *drawer) name(m engine.Member) string {
 // adds says whether what is drawn adds up: counts and sums do, an average does not.
 func (d *drawer) adds() bool {
 	s := d.r.Bound.Summaries[d.sum].Source
-	return (s.Fn == "sum" || s.Fn == "count" || s.Fn == "filled") && (s.Show == "" || s.Show == "value" || s.Show == "percent_of_total")
+	return (s.Fn == "sum" || s.Fn == "count" || s.Fn == "filled") &&
+		(s.Show == "" || s.Show == "value" || s.Show == "percent_of_total")
 }
 
 // MaxSlices is how many slices a pie has: as many as are told apart by their colours and can be named.
@@ -277,7 +284,9 @@ func (d *drawer) shares() {
 func (d *drawer) percents() []Tick {
 	ticks := d.ticks(d.d.Series, d.c.Stacked, d.sum)
 	for i, t := range ticks {
-		ticks[i].Label = d.w.Form.Number(strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.1f", t.Value*100), "0"), ".")) + " %"
+		ticks[i].Label = d.w.Form.Number(
+			strings.TrimSuffix(strings.TrimRight(fmt.Sprintf("%.1f", t.Value*100), "0"), "."),
+		) + " %"
 	}
 	return ticks
 }

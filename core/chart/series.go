@@ -14,7 +14,8 @@ func (d *drawer) series(cats []place, sums []int) {
 	r := d.r
 	across := r.Bound.Rows > 0 && len(r.Bound.Groups) > r.Bound.Rows
 	inner := r.Bound.Rows > 1
-	single := d.c.Kind == "pie" || d.c.Kind == "ring" || d.c.Kind == "funnel" || d.c.Kind == "figure" || d.c.Kind == "progress"
+	single := d.c.Kind == "pie" || d.c.Kind == "ring" || d.c.Kind == "funnel" || d.c.Kind == "figure" ||
+		d.c.Kind == "progress"
 	if len(sums) > 1 || single || (!across && !inner) {
 		for i, s := range sums {
 			d.add(SummaryName(r, s), d.w.Style.palette()[i%len(d.w.Style.palette())], s, cats)

@@ -30,7 +30,16 @@ func (s Style) over(below Style) Style {
 		s.Palette = below.Palette
 	}
 	s.Values = below.Values
-	s.Legend, s.Guides, s.Labels = cmp.Or(s.Legend, below.Legend), cmp.Or(s.Guides, below.Guides), cmp.Or(s.Labels, below.Labels)
+	s.Legend, s.Guides, s.Labels = cmp.Or(
+		s.Legend,
+		below.Legend,
+	), cmp.Or(
+		s.Guides,
+		below.Guides,
+	), cmp.Or(
+		s.Labels,
+		below.Labels,
+	)
 	s.Totals, s.On = cmp.Or(s.Totals, below.Totals), cmp.Or(s.On, below.On)
 	return s
 }
@@ -107,9 +116,18 @@ var sights = []struct {
 	matrix [9]float64
 }{
 	{"", [9]float64{1, 0, 0, 0, 1, 0, 0, 0, 1}},
-	{" by readers who do not see red", [9]float64{0.152286, 1.052583, -0.204868, 0.114503, 0.786281, 0.099216, -0.003882, -0.048116, 1.051998}},
-	{" by readers who do not see green", [9]float64{0.367322, 0.860646, -0.227968, 0.280085, 0.672501, 0.047413, -0.011820, 0.042940, 0.968881}},
-	{" by readers who do not see blue", [9]float64{1.255528, -0.076749, -0.178779, -0.078411, 0.930809, 0.147602, 0.004733, 0.691367, 0.303900}},
+	{
+		" by readers who do not see red",
+		[9]float64{0.152286, 1.052583, -0.204868, 0.114503, 0.786281, 0.099216, -0.003882, -0.048116, 1.051998},
+	},
+	{
+		" by readers who do not see green",
+		[9]float64{0.367322, 0.860646, -0.227968, 0.280085, 0.672501, 0.047413, -0.011820, 0.042940, 0.968881},
+	},
+	{
+		" by readers who do not see blue",
+		[9]float64{1.255528, -0.076749, -0.178779, -0.078411, 0.930809, 0.147602, 0.004733, 0.691367, 0.303900},
+	},
 }
 
 // CheckPalette lists the colours that stand out too little from the ground, and the pairs that are not told apart.
@@ -123,7 +141,13 @@ func CheckPalette(colours []string) []Finding {
 	for _, c := range colours {
 		for _, g := range grounds {
 			if r := contrast(linear(c), linear(g.colour)); r < MinContrast {
-				list = append(list, Finding{fmt.Sprintf("%s has a contrast of %.1f on %s; at least %.0f is wanted.", c, r, g.name, MinContrast), []string{c}})
+				list = append(
+					list,
+					Finding{
+						fmt.Sprintf("%s has a contrast of %.1f on %s; at least %.0f is wanted.", c, r, g.name, MinContrast),
+						[]string{c},
+					},
+				)
 			}
 		}
 	}

@@ -56,7 +56,14 @@ func (a *applier) loaded(key string) *Table {
 	}
 	was.mu.Lock()
 	defer was.mu.Unlock()
-	t := &Table{Type: was.Type, N: was.N, IDs: was.IDs, cols: append([]*Column{}, was.cols...), many: map[string]*Many{}, links: map[int]*links{}}
+	t := &Table{
+		Type:  was.Type,
+		N:     was.N,
+		IDs:   was.IDs,
+		cols:  append([]*Column{}, was.cols...),
+		many:  map[string]*Many{},
+		links: map[int]*links{},
+	}
 	for k, m := range was.many {
 		t.many[k] = m
 	}

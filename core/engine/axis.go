@@ -1,7 +1,6 @@
 package engine
 
 import (
-	"fmt"
 	"sort"
 
 	"uzzel/core/brief"
@@ -92,8 +91,14 @@ func (a *answer) list(x *axis, d int) {
 			}
 		}
 		if len(x.nodes)-before > MaxListed {
-			panic(stop{&TooLargeError{g.At + "/every", fmt.Sprintf("listing every %s under each group makes more than %s groups that have no records; use a longer unit, a shorter period, or only the groups that have records",
-				brief.GroupLabel(g), thousands(MaxListed))}})
+			panic(
+				tooLarge(
+					g.At+"/every",
+					"listing every %s under each group makes more than %s groups that have no records; use a longer unit, a shorter period, or only the groups that have records",
+					brief.GroupLabel(g),
+					thousands(MaxListed),
+				),
+			)
 		}
 	}
 }
@@ -203,7 +208,8 @@ func (a *answer) under(x *axis, parent, d int, m Member) bool {
 	}
 	for n := parent; n > 0; n = x.nodes[n].Parent {
 		up := a.b.Groups[x.first+x.nodes[n].Depth-1].Values[0]
-		if up.Field == nil || up.Field.Worked == nil || up.Type != v.Type || len(up.Hops) != len(v.Hops) || up.Field.Worked.Of[0] != v.Field.Key {
+		if up.Field == nil || up.Field.Worked == nil || up.Type != v.Type || len(up.Hops) != len(v.Hops) ||
+			up.Field.Worked.Of[0] != v.Field.Key {
 			continue
 		}
 		for _, st := range a.b.Schema.Settings.Stages {

@@ -68,7 +68,14 @@ func (a *answer) keyOf(x *axis, n *Node) string {
 var ErrMark = errors.New("this is no mark of the report")
 
 // Behind lists the rows behind some cells of a result, in the brief's order. part says which of several parts' rows.
-func Behind(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int, marks []Mark) (l *Records, err error) {
+func Behind(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+	part int,
+	marks []Mark,
+) (l *Records, err error) {
 	defer whole(&err)
 	a, err := scanAll(ctx, snap, b, opts, true)
 	if err != nil {

@@ -40,6 +40,11 @@ func (e *TooLargeError) Error() string { return e.Message }
 // stop ends a run from within; whole catches it.
 type stop struct{ err error }
 
+// tooLarge stops a run that goes over a limit; at is where in the brief, form and args say it in words.
+func tooLarge(at, form string, args ...any) stop {
+	return stop{&TooLargeError{at, fmt.Sprintf(form, args...)}}
+}
+
 // whole turns what ended a run from within into its error.
 func whole(err *error) {
 	switch s := recover().(type) {
@@ -96,21 +101,42 @@ func atMost(limit, otherwise int64) int64 {
 // takeRows counts rows that a link makes; what names the link.
 func (g guard) takeRows(n int, at, what string) {
 	if most := atMost(g.Rows, DefaultMaxRows); g.rows.Add(int64(n)) > most {
-		panic(stop{&TooLargeError{at, fmt.Sprintf("%s makes more than %s rows; narrow the report first, with a period or a condition", what, thousands(most))}})
+		panic(
+			tooLarge(
+				at,
+				"%s makes more than %s rows; narrow the report first, with a period or a condition",
+				what,
+				thousands(most),
+			),
+		)
 	}
 }
 
 // takeValues counts values of cells; what names the groups that make them.
 func (g guard) takeValues(n int64, at, what string) {
 	if most := atMost(g.Values, DefaultMaxValues); n < 0 || g.values.Add(n) > most {
-		panic(stop{&TooLargeError{at, fmt.Sprintf("%s makes more than %s numbers; group by fewer or coarser fields, show fewer summaries, or narrow the report first", what, thousands(most))}})
+		panic(
+			tooLarge(
+				at,
+				"%s makes more than %s numbers; group by fewer or coarser fields, show fewer summaries, or narrow the report first",
+				what,
+				thousands(most),
+			),
+		)
 	}
 }
 
 // takeBytes counts memory that is held until the question is answered.
 func (g guard) takeBytes(n int, at, what string) {
 	if most := atMost(g.Bytes, DefaultMaxBytes); g.bytes.Add(int64(n)) > most {
-		panic(stop{&TooLargeError{at, fmt.Sprintf("%s needs more than %s MB; narrow the report first, or show fewer summaries", what, thousands(most>>20))}})
+		panic(
+			tooLarge(
+				at,
+				"%s needs more than %s MB; narrow the report first, or show fewer summaries",
+				what,
+				thousands(most>>20),
+			),
+		)
 	}
 }
 

@@ -33,7 +33,14 @@ type Own struct {
 }
 
 // Check says of one starting record whether it is in the result of a part, and why not.
-func Check(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int, id string) (v *Verdict, err error) {
+func Check(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+	part int,
+	id string,
+) (v *Verdict, err error) {
 	defer whole(&err)
 	p := b.Parts[part]
 	t, err := snap.Table(p.Start().Key)
@@ -224,7 +231,14 @@ func (r *run) read1(row int32, v *brief.Value) ([]Own, error) {
 }
 
 // place finds the groups that a record's rows lie in, or what settled them out.
-func (v *Verdict) place(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int, row int32) error {
+func (v *Verdict) place(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+	part int,
+	row int32,
+) error {
 	a, err := scanAll(ctx, snap, b, opts, true)
 	if err != nil {
 		return err

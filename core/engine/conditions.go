@@ -17,7 +17,14 @@ var ErrUnsayable = errors.New("this cannot be asked for by conditions")
 // Conditions says what is behind some cells of a result as a condition on the records of a part, so that it can be asked
 // for further: their groups' values, by the paths that the part groups by. It fails with ErrUnsayable where no condition
 // is met by just these.
-func Conditions(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int, marks []Mark) (t *brief.Tree, err error) {
+func Conditions(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+	part int,
+	marks []Mark,
+) (t *brief.Tree, err error) {
 	defer whole(&err)
 	a, err := scanAll(ctx, snap, b, opts, false)
 	if err != nil {

@@ -23,7 +23,12 @@ type GroupRun struct {
 }
 
 // RunGrouped works out a brief with the rows of each innermost group. Its limit does not hold for them.
-func RunGrouped(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (res *Result, g *Grouped, err error) {
+func RunGrouped(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+) (res *Result, g *Grouped, err error) {
 	defer whole(&err)
 	a, err := scanAll(ctx, snap, b, opts, true)
 	if err != nil {

@@ -143,7 +143,9 @@ const maxFlat = 1 << 18
 // flattens says that so many of the places of the one field have rows that leaves had better be places: then a row's leaf
 // is not looked up, and what workers found is put together place by place.
 func (k *keyer) flattens() bool {
-	return k.seen == nil && k.dense != nil && len(k.dims) == 1 && k.dims[0].sure && k.size <= maxFlat && k.n > manyLeaves && k.n > k.size/16
+	return k.seen == nil && k.dense != nil && len(k.dims) == 1 && k.dims[0].sure && k.size <= maxFlat &&
+		k.n > manyLeaves &&
+		k.n > k.size/16
 }
 
 // flatten makes leaves places, and gives the place that each leaf had.
@@ -339,7 +341,10 @@ const MaxLeaves = 2_000_000
 
 func (k *keyer) tooMany() error {
 	if k.n > MaxLeaves {
-		return &TooLargeError{"/groups", fmt.Sprintf("the report has more than %s groups; group by fewer or coarser fields", thousands(MaxLeaves))}
+		return &TooLargeError{
+			"/groups",
+			fmt.Sprintf("the report has more than %s groups; group by fewer or coarser fields", thousands(MaxLeaves)),
+		}
 	}
 	return nil
 }

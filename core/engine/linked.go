@@ -22,7 +22,12 @@ type expansion struct {
 	path   string // for people
 }
 
-func (r *run) expand(hops []brief.Hop, from *schema.Type, back *schema.Back, where, fixed *brief.Cond) (*expansion, error) {
+func (r *run) expand(
+	hops []brief.Hop,
+	from *schema.Type,
+	back *schema.Back,
+	where, fixed *brief.Cond,
+) (*expansion, error) {
 	e := &expansion{guard: r.guard, path: back.Key}
 	var err error
 	if len(hops) > 0 {

@@ -11,8 +11,10 @@ import (
 // record itself, over one part and one period, and the top goes by a summary whose sums compare as its values do; it says
 // whether it did. What it gives is what settle would (docs/brief.md, groups: top).
 func (s *space) pick(g guard, b *brief.Bound, crew []*worker, dims []*dim, tallies []*data, out *side) bool {
-	if len(b.Groups) != 1 || b.Groups[0].Group.Top == nil || len(b.Parts) != 1 || b.Brief.Compare != "" || dims[0].node.dict != nil ||
-		len(crew) == 0 || slices.ContainsFunc(crew, func(w *worker) bool { return w.keyer.seen == nil }) {
+	if len(b.Groups) != 1 || b.Groups[0].Group.Top == nil || len(b.Parts) != 1 || b.Brief.Compare != "" ||
+		dims[0].node.dict != nil ||
+		len(crew) == 0 ||
+		slices.ContainsFunc(crew, func(w *worker) bool { return w.keyer.seen == nil }) {
 		return false
 	}
 	top, d := b.Groups[0].Group.Top, dims[0]

@@ -84,7 +84,12 @@ func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error
 
 // unsorted is captured rows as a list that is in no order yet, with the brief's order of its places.
 func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, func(a, b int32) bool, error) {
-	l := &Records{part: r.part, run: r, snap: r.snap, opts: Options{Today: r.today, Sight: r.sight, Reader: r.opts.Reader, Sees: r.opts.Sees}}
+	l := &Records{
+		part: r.part,
+		run:  r,
+		snap: r.snap,
+		opts: Options{Today: r.today, Sight: r.sight, Reader: r.opts.Reader, Sees: r.opts.Sees},
+	}
 	for _, c := range crew {
 		l.n += len(c.rows[0])
 	}

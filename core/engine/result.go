@@ -156,7 +156,14 @@ func spanOf(cal *period.Calendar, p *brief.BoundPart, today int32, compare strin
 }
 
 func (a *answer) result() (*Result, error) {
-	r := &Result{Bound: a.b, a: a, index: map[[2]int32]int32{}, Span: a.spans, compared: a.before != nil, running: map[siblings][]exact.Num{}}
+	r := &Result{
+		Bound:    a.b,
+		a:        a,
+		index:    map[[2]int32]int32{},
+		Span:     a.spans,
+		compared: a.before != nil,
+		running:  map[siblings][]exact.Num{},
+	}
 	for _, s := range a.now {
 		r.Records += s.records
 		r.Of += int64(s.n)
@@ -168,7 +175,17 @@ func (a *answer) result() (*Result, error) {
 	r.rows, r.cols = a.axis(0, a.b.Rows), a.axis(a.b.Rows, len(a.b.Groups))
 	if n := r.cols.leaves(); n > MaxAcrossColumns {
 		last := a.b.Groups[len(a.b.Groups)-1]
-		return nil, brief.Problems{{Pointer: last.At, Message: fmt.Sprintf("%s gives %d columns, and a report goes across at most %d", last.Values[0].Text, n, MaxAcrossColumns)}}
+		return nil, brief.Problems{
+			{
+				Pointer: last.At,
+				Message: fmt.Sprintf(
+					"%s gives %d columns, and a report goes across at most %d",
+					last.Values[0].Text,
+					n,
+					MaxAcrossColumns,
+				),
+			},
+		}
 	}
 	r.plain, r.prior = make([][]Value, len(a.b.Summaries)), make([][]Value, len(a.b.Summaries))
 	none := a.evaluate(a.now, nil, 1)

@@ -61,7 +61,16 @@ func newRun(ctx context.Context, snap *column.Snapshot, opts Options) *run {
 	if opts.Sight == nil || opts.Sight.snap != snap {
 		opts.Sight = NewSight(snap, opts.Reader, opts.Sees)
 	}
-	return &run{guard: newGuard(ctx, opts.Budget), snap: snap, cal: snap.Cal, today: opts.Today, opts: opts, nodes: map[*brief.Value]*node{}, partly: map[string]bool{}, sight: opts.Sight}
+	return &run{
+		guard:  newGuard(ctx, opts.Budget),
+		snap:   snap,
+		cal:    snap.Cal,
+		today:  opts.Today,
+		opts:   opts,
+		nodes:  map[*brief.Value]*node{},
+		partly: map[string]bool{},
+		sight:  opts.Sight,
+	}
 }
 
 // plan binds a part to the columns of the snapshot. span is the main period, resolved.

@@ -34,7 +34,14 @@ type Sight struct {
 
 // NewSight is what a reader sees where types are limited as sees says.
 func NewSight(snap *column.Snapshot, reader string, sees map[string]Sees) *Sight {
-	return &Sight{snap: snap, reader: reader, sees: sees, rows: map[string][]bool{}, tops: map[string][]int64{}, open: map[string]bool{}}
+	return &Sight{
+		snap:   snap,
+		reader: reader,
+		sees:   sees,
+		rows:   map[string][]bool{},
+		tops:   map[string][]int64{},
+		open:   map[string]bool{},
+	}
 }
 
 // Limited says whether there may be records of a type that the reader does not see.

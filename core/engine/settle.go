@@ -1,7 +1,6 @@
 package engine
 
 import (
-	"fmt"
 	"slices"
 	"sort"
 	"strings"
@@ -366,7 +365,7 @@ func (e *evaluated) of(i int) []Value {
 			row[k] = refs[k][c]
 		}
 		if out[c] = e.a.formula(s, row); out[c].Num.Long() {
-			panic(stop{&TooLargeError{s.At + "/formula", fmt.Sprintf("the outcome of “%s” has hundreds of digits; multiply less", s.Source.Key)}})
+			panic(tooLarge(s.At+"/formula", "the outcome of “%s” has hundreds of digits; multiply less", s.Source.Key))
 		}
 	}
 	e.vals[i] = out

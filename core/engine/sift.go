@@ -18,7 +18,13 @@ type Sifted struct {
 }
 
 // Sift counts the starting records left after each condition of a part, in the brief's order. The first is all.
-func Sift(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part int) (out []Sifted, err error) {
+func Sift(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+	part int,
+) (out []Sifted, err error) {
 	defer whole(&err)
 	r := newRun(ctx, snap, opts)
 	p := b.Parts[part]
@@ -75,7 +81,13 @@ var ErrStep = errors.New("the report has no such condition")
 
 // Dropped lists the starting records that one step of the sift took out: those that the steps before it left and that it
 // did not. step counts from 0, without the first line of Sift.
-func Dropped(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, part, step int) (l *Records, err error) {
+func Dropped(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+	part, step int,
+) (l *Records, err error) {
 	defer whole(&err)
 	r := newRun(ctx, snap, opts)
 	p := b.Parts[part]

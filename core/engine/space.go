@@ -246,7 +246,15 @@ type worker struct {
 }
 
 // collect scans a part over a span and takes what it finds into the space.
-func (s *space) collect(ctx context.Context, b *brief.Bound, part int, span *period.Span, shift int64, opts Options, capture bool) (*side, error) {
+func (s *space) collect(
+	ctx context.Context,
+	b *brief.Bound,
+	part int,
+	span *period.Span,
+	shift int64,
+	opts Options,
+	capture bool,
+) (*side, error) {
 	r := newRun(ctx, s.snap, opts)
 	if err := r.plan(b.Parts[part], span); err != nil {
 		return nil, err
@@ -421,7 +429,11 @@ func (w *worker) take(b *batch, tallies []*data) {
 	before := w.keyer.n
 	w.keyer.leaves(b, leaf)
 	w.err = w.keyer.tooMany()
-	w.guard.takeBytes((w.keyer.n-before)*(16+8*len(w.keyer.dims)+48*len(tallies)), "/groups", "so many groups with so many summaries")
+	w.guard.takeBytes(
+		(w.keyer.n-before)*(16+8*len(w.keyer.dims)+48*len(tallies)),
+		"/groups",
+		"so many groups with so many summaries",
+	)
 	for _, row := range b.rows[0][:b.n] {
 		if row != w.last {
 			w.records++

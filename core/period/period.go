@@ -62,7 +62,11 @@ func wordOf(word string) (how string, u Unit, ok bool) {
 		if word == string(u)+"_to_date" {
 			return "to_date", u, true
 		}
-		if head, found := strings.CutSuffix(word, "_"+string(u)); found && (head == "this" || head == "last" || head == "next") {
+		if head, found := strings.CutSuffix(
+			word,
+			"_"+string(u),
+		); found &&
+			(head == "this" || head == "last" || head == "next") {
 			return head, u, true
 		}
 	}

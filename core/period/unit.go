@@ -24,7 +24,18 @@ const (
 )
 
 // Units lists every unit in the order they are offered.
-var Units = []Unit{ByDay, ByWeek, ByMonth, ByQuarter, ByYear, ByFiscalQuarter, ByFiscalYear, ByWeekday, ByMonthOfYear, ByHour}
+var Units = []Unit{
+	ByDay,
+	ByWeek,
+	ByMonth,
+	ByQuarter,
+	ByYear,
+	ByFiscalQuarter,
+	ByFiscalYear,
+	ByWeekday,
+	ByMonthOfYear,
+	ByHour,
+}
 
 // Round says how many ordinals a unit that comes round again has, 0 for the others.
 func (u Unit) Round() int {

@@ -218,7 +218,8 @@ func (s *Schema) Belongs(t *Type) []string {
 	var list []string
 	for i := range t.Fields {
 		f := &t.Fields[i]
-		if f.Kind != Link || f.To == t.Key || f.To == readers.Key || (readers.Team != "" && f.To == readers.Field(readers.Team).To) {
+		if f.Kind != Link || f.To == t.Key || f.To == readers.Key ||
+			(readers.Team != "" && f.To == readers.Field(readers.Team).To) {
 			continue
 		}
 		list = append(list, f.Key)
@@ -363,7 +364,18 @@ func (s *Schema) addField(t *Type, key string, add AdditionField) error {
 	default:
 		return fmt.Errorf("settings: types: %s.%s has the unknown kind %q", t.Key, key, add.Kind)
 	}
-	t.Fields = append(t.Fields, Field{Key: key, Label: or(add.Label, key), Kind: add.Kind, To: add.To, Added: true, Phrase: add.Phrase, Grouped: add.Grouped})
+	t.Fields = append(
+		t.Fields,
+		Field{
+			Key:     key,
+			Label:   or(add.Label, key),
+			Kind:    add.Kind,
+			To:      add.To,
+			Added:   true,
+			Phrase:  add.Phrase,
+			Grouped: add.Grouped,
+		},
+	)
 	if t.Added && t.Name == "" && (key == "name" || key == "subject") {
 		t.Name = key
 	}

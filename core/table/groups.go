@@ -93,8 +93,11 @@ func (t *layout) cols(n int, labels, keys []string) {
 		t.cols(k, slices.Concat(labels, []string{label}), slices.Concat(keys, []string{r.KeyOf(false, k)}))
 	}
 	t.at = append(t.at, n)
-	t.out.Columns = append(t.out.Columns, HeadColumn{Labels: append([]string{}, labels...), Keys: append([]string{}, keys...),
-		Total: len(r.Cols[n].Children) > 0 || n == 0})
+	t.out.Columns = append(
+		t.out.Columns,
+		HeadColumn{Labels: append([]string{}, labels...), Keys: append([]string{}, keys...),
+			Total: len(r.Cols[n].Children) > 0 || n == 0},
+	)
 }
 
 func (t *layout) lines(n int, keys []string) error {
@@ -118,7 +121,12 @@ func (t *layout) lines(n int, keys []string) error {
 }
 
 func (t *layout) line(n int, label string, keys []string) {
-	line := GroupLine{Label: label, Depth: t.r.Rows[n].Depth, Keys: append([]string{}, keys...), Inner: t.r.Rows[n].Depth == t.r.Bound.Rows && n > 0}
+	line := GroupLine{
+		Label: label,
+		Depth: t.r.Rows[n].Depth,
+		Keys:  append([]string{}, keys...),
+		Inner: t.r.Rows[n].Depth == t.r.Bound.Rows && n > 0,
+	}
 	for _, c := range t.at {
 		cell := t.r.Cell(n, c)
 		texts := []string{}

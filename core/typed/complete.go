@@ -11,9 +11,40 @@ import (
 )
 
 // phrases are the words that a sentence is put together with.
-var phrases = []string{"of mine", "of my team", "where", "each with its", "listing", "largest", "latest", "by", "then by", "across", "showing count", "sum of", "average", "median", "how many have a",
-	"count", "compared with the period before", "compared with the year before", "totals only", "as a funnel", "as columns", "as bars", "as lines", "as a pie", "over", "under", "at least",
-	"is empty", "is filled", "without", "in the last 30 days", "in the next 3 months"}
+var phrases = []string{
+	"of mine",
+	"of my team",
+	"where",
+	"each with its",
+	"listing",
+	"largest",
+	"latest",
+	"by",
+	"then by",
+	"across",
+	"showing count",
+	"sum of",
+	"average",
+	"median",
+	"how many have a",
+	"count",
+	"compared with the period before",
+	"compared with the year before",
+	"totals only",
+	"as a funnel",
+	"as columns",
+	"as bars",
+	"as lines",
+	"as a pie",
+	"over",
+	"under",
+	"at least",
+	"is empty",
+	"is filled",
+	"without",
+	"in the last 30 days",
+	"in the next 3 months",
+}
 
 // vocabulary lists what can be said about a record type; nil stands for what comes before one is named.
 func vocabulary(s *schema.Schema, t *schema.Type) []string {
@@ -102,5 +133,8 @@ func (r *reader) near(text string) []string {
 	if r.part != nil {
 		t = r.start()
 	}
-	return slices.DeleteFunc(brief.Near(text, append(vocabulary(r.s, t), vocabulary(r.s, nil)...)), func(near string) bool { return fold(near) == fold(text) })
+	return slices.DeleteFunc(
+		brief.Near(text, append(vocabulary(r.s, t), vocabulary(r.s, nil)...)),
+		func(near string) bool { return fold(near) == fold(text) },
+	)
 }

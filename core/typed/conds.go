@@ -192,9 +192,18 @@ var others = []struct {
 	words, is string
 	dated     bool
 }{
-	{"is the same as", "any_of", false}, {"is not the same as", "none_of", false},
-	{"not on the same day as", "none_of", true}, {"on the same day as", "any_of", true},
-	{"no later than", "at_most", true}, {"no earlier than", "at_least", true}, {"earlier than", "under", true}, {"later than", "over", true},
+	{"is the same as", "any_of", false},
+	{"is not the same as", "none_of", false},
+	{"not on the same day as", "none_of", true},
+	{"on the same day as", "any_of", true},
+	{
+		"no later than",
+		"at_most",
+		true,
+	},
+	{"no earlier than", "at_least", true},
+	{"earlier than", "under", true},
+	{"later than", "over", true},
 }
 
 // otherField reads a comparison with another field: "closed later than expected close".
@@ -285,7 +294,11 @@ func (r *reader) withoutLinked(s scope) *brief.Tree {
 		for k := range to.Fields {
 			if n, owns := r.label(to.Fields[k].Label, r.at); n > 0 && !owns {
 				r.at += n
-				return &brief.Tree{Link: s.t.Backs[i].Key, Is: "none", Where: &brief.Tree{All: []brief.Tree{{Field: to.Fields[k].Key, Is: "filled"}}}}
+				return &brief.Tree{
+					Link:  s.t.Backs[i].Key,
+					Is:    "none",
+					Where: &brief.Tree{All: []brief.Tree{{Field: to.Fields[k].Key, Is: "filled"}}},
+				}
 			}
 		}
 	}

@@ -9,8 +9,18 @@ import (
 	"uzzel/core/period"
 )
 
-var units = map[string]period.Unit{"day": period.ByDay, "days": period.ByDay, "week": period.ByWeek, "weeks": period.ByWeek,
-	"month": period.ByMonth, "months": period.ByMonth, "quarter": period.ByQuarter, "quarters": period.ByQuarter, "year": period.ByYear, "years": period.ByYear}
+var units = map[string]period.Unit{
+	"day":      period.ByDay,
+	"days":     period.ByDay,
+	"week":     period.ByWeek,
+	"weeks":    period.ByWeek,
+	"month":    period.ByMonth,
+	"months":   period.ByMonth,
+	"quarter":  period.ByQuarter,
+	"quarters": period.ByQuarter,
+	"year":     period.ByYear,
+	"years":    period.ByYear,
+}
 
 func isUnit(r *reader, at int) bool {
 	_, _, ok := r.unit(at)
@@ -155,7 +165,18 @@ func (r *reader) rolling(last bool) (period.Period, bool) {
 	return p, counted || said
 }
 
-var small = map[string]int{"two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "twelve": 12}
+var small = map[string]int{
+	"two":    2,
+	"three":  3,
+	"four":   4,
+	"five":   5,
+	"six":    6,
+	"seven":  7,
+	"eight":  8,
+	"nine":   9,
+	"ten":    10,
+	"twelve": 12,
+}
 
 // periodWord reads a word for a period: "this fiscal quarter", "this month to date".
 func (r *reader) periodWord() (string, bool) {

@@ -257,7 +257,10 @@ func (r *reader) beside() bool {
 func (r *reader) partName(t *schema.Type) string {
 	name := t.Key
 	for at := r.at; at < len(r.w) && (at == r.at || !r.isAt(at, "beside") || !r.isAt(at-1, ",")); at++ {
-		if end := r.bracketed(at); end > 0 && (end == len(r.w) || r.isAt(end, ",", "beside") || r.isAt(end, ";") || r.isAt(end, ",", "by") || r.isAt(end, ",", "across") || r.isAt(end, ",", "leaving", "out", "(")) {
+		if end := r.bracketed(
+			at,
+		); end > 0 &&
+			(end == len(r.w) || r.isAt(end, ",", "beside") || r.isAt(end, ";") || r.isAt(end, ",", "by") || r.isAt(end, ",", "across") || r.isAt(end, ",", "leaving", "out", "(")) {
 			name = r.raw(at+1, end-1)
 			break
 		}
@@ -288,7 +291,9 @@ func (r *reader) bracketed(at int) int {
 // named goes over the name of a part, in brackets behind it.
 func (r *reader) named() bool {
 	end := r.bracketed(r.at)
-	if end == 0 || r.part.Key == "" || ownKey(r.raw(r.at+1, end-1)) != strings.TrimRight(r.part.Key, "_0123456789") && ownKey(r.raw(r.at+1, end-1)) != r.part.Key {
+	if end == 0 || r.part.Key == "" ||
+		ownKey(r.raw(r.at+1, end-1)) != strings.TrimRight(r.part.Key, "_0123456789") &&
+			ownKey(r.raw(r.at+1, end-1)) != r.part.Key {
 		return false
 	}
 	r.at = end

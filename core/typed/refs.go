@@ -90,7 +90,16 @@ func (r *reader) refer() {
 
 // readerOf reads a name by itself, as the part that is being read knows it.
 func (r *reader) readerOf(name string) *reader {
-	return &reader{text: name, w: split(name), s: r.s, known: r.known, b: r.b, part: r.part, foreseen: r.foreseen, depth: r.depth}
+	return &reader{
+		text:     name,
+		w:        split(name),
+		s:        r.s,
+		known:    r.known,
+		b:        r.b,
+		part:     r.part,
+		foreseen: r.foreseen,
+		depth:    r.depth,
+	}
 }
 
 // added adds a summary that something goes by and nothing shows: a function of a field, or the sum of one.
@@ -138,7 +147,8 @@ func (r *reader) drawn() {
 		best, long := "", 0
 		for _, s := range r.sums {
 			for _, name := range []string{s.label, s.base, s.key} {
-				if name != "" && len(name) > long && (left == name || strings.HasPrefix(left, name+" and ") || strings.HasPrefix(left, name+", ")) {
+				if name != "" && len(name) > long &&
+					(left == name || strings.HasPrefix(left, name+" and ") || strings.HasPrefix(left, name+", ")) {
 					best, long = s.key, len(name)
 				}
 			}

@@ -13,16 +13,55 @@ var functions = []struct {
 	words, fn string
 	many      bool
 }{
-	{"number of filled", "filled", false}, {"how many have an", "filled", false}, {"how many have a", "filled", false}, {"how many have", "filled", false},
-	{"number of different", "distinct", true}, {"how many different", "distinct", true}, {"sum of", "sum", false}, {"total of", "sum", false}, {"total", "sum", false},
-	{"average of", "average", false}, {"average", "average", false}, {"mean", "average", false}, {"median of", "median", false}, {"median", "median", false},
-	{"least", "min", false}, {"smallest", "min", false}, {"earliest", "min", false}, {"lowest", "min", false},
-	{"greatest", "max", false}, {"largest", "max", false}, {"latest", "max", false}, {"highest", "max", false},
+	{
+		"number of filled",
+		"filled",
+		false,
+	},
+	{"how many have an", "filled", false},
+	{"how many have a", "filled", false},
+	{"how many have", "filled", false},
+	{
+		"number of different",
+		"distinct",
+		true,
+	},
+	{"how many different", "distinct", true},
+	{"sum of", "sum", false},
+	{"total of", "sum", false},
+	{"total", "sum", false},
+	{
+		"average of",
+		"average",
+		false,
+	},
+	{"average", "average", false},
+	{"mean", "average", false},
+	{"median of", "median", false},
+	{"median", "median", false},
+	{"least", "min", false},
+	{"smallest", "min", false},
+	{"earliest", "min", false},
+	{"lowest", "min", false},
+	{"greatest", "max", false},
+	{"largest", "max", false},
+	{"latest", "max", false},
+	{"highest", "max", false},
 }
 
 var shows = []struct{ words, show string }{
-	{"as a share of the total", "percent_of_total"}, {"as a share of the group above", "percent_of_parent"}, {"as a share of the row", "percent_of_row"},
-	{"as a share of the column", "percent_of_column"}, {"running on", "running_total"}, {"as the change from the group before", "change"},
+	{
+		"as a share of the total",
+		"percent_of_total",
+	},
+	{"as a share of the group above", "percent_of_parent"},
+	{"as a share of the row", "percent_of_row"},
+	{
+		"as a share of the column",
+		"percent_of_column",
+	},
+	{"running on", "running_total"},
+	{"as the change from the group before", "change"},
 }
 
 func (r *reader) summed() bool {

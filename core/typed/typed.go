@@ -145,7 +145,11 @@ func (r *reader) unread(from, to int) {
 	if from >= to || from >= len(r.w) || (to == from+1 && r.word(from).mark) {
 		return
 	}
-	u := Unread{From: chars(r.text[:r.word(from).from]), To: chars(r.text[:r.word(to-1).to]), Text: r.text[r.word(from).from:r.word(to-1).to]}
+	u := Unread{
+		From: chars(r.text[:r.word(from).from]),
+		To:   chars(r.text[:r.word(to-1).to]),
+		Text: r.text[r.word(from).from:r.word(to-1).to],
+	}
 	if n := len(r.un); n > 0 && strings.TrimSpace(string([]rune(r.text)[r.un[n-1].To:u.From])) == "" {
 		u.From, u.Text = r.un[n-1].From, r.un[n-1].Text+" "+u.Text
 		r.un = r.un[:n-1]

@@ -202,7 +202,8 @@ func Number(text string) (string, bool) {
 		}
 	}
 	whole, cut, dot := strings.Cut(text, ".")
-	if whole == "" || strings.Trim(whole, "0123456789") != "" || strings.Trim(cut, "0123456789") != "" || (dot && cut == "") {
+	if whole == "" || strings.Trim(whole, "0123456789") != "" || strings.Trim(cut, "0123456789") != "" ||
+		(dot && cut == "") {
 		return "", false
 	}
 	for ; zeros > 0; zeros-- {

@@ -50,7 +50,15 @@ func (a *Admin) StartingPoints(ctx context.Context, v *answers.View) ([]Starting
 	}
 	list := []StartingPoint{}
 	for _, r := range rows {
-		p := StartingPoint{ID: r.ID, Name: r.Name, About: r.Description, Place: r.Place, Version: versions[strconv.FormatInt(r.ID, 10)], Questions: []Question{}, Teams: []int64{}}
+		p := StartingPoint{
+			ID:        r.ID,
+			Name:      r.Name,
+			About:     r.Description,
+			Place:     r.Place,
+			Version:   versions[strconv.FormatInt(r.ID, 10)],
+			Questions: []Question{},
+			Teams:     []int64{},
+		}
 		var questions []struct {
 			Title string
 			Brief json.RawMessage
@@ -103,8 +111,13 @@ func (a *Admin) KeepStartingPoint(ctx context.Context, v *answers.View, p Starti
 	if _, err := v.Bind(p.Brief); err != nil {
 		return err
 	}
-	if brief.HasFixed(p.Brief) || slices.ContainsFunc(p.Questions, func(q Question) bool { return brief.HasFixed(q.Brief) }) {
-		return fault.New(fault.Invalid, "/brief", "Everyone who begins from a starting point reads its conditions, so none can be fixed.")
+	if brief.HasFixed(p.Brief) ||
+		slices.ContainsFunc(p.Questions, func(q Question) bool { return brief.HasFixed(q.Brief) }) {
+		return fault.New(
+			fault.Invalid,
+			"/brief",
+			"Everyone who begins from a starting point reads its conditions, so none can be fixed.",
+		)
 	}
 	type question struct {
 		Title string       `json:"title"`

@@ -32,7 +32,10 @@ type Measure struct {
 // Progress is a report on how far the measure has come this quarter towards its target.
 func (m *Measure) Progress() *brief.Brief {
 	b := &brief.Brief{Version: brief.Version, Part: m.Brief.Part, TargetOf: m.Key, Chart: &brief.Chart{Kind: "progress"}}
-	b.Period = &brief.MainPeriod{Field: m.Brief.Period.Field, Within: brief.Period{Period: period.Period{Word: "this_quarter"}}}
+	b.Period = &brief.MainPeriod{
+		Field:  m.Brief.Period.Field,
+		Within: brief.Period{Period: period.Period{Word: "this_quarter"}},
+	}
 	return b
 }
 
@@ -93,7 +96,10 @@ func Read(ctx context.Context, from *store.Store) (*Set, error) {
 		if err != nil {
 			return nil, fmt.Errorf("measure %s: %w", r.Key, err)
 		}
-		out.Measures = append(out.Measures, Measure{Key: r.Key, Name: r.Name, Brief: brief.Unfixed(b), Version: versions[r.Key]})
+		out.Measures = append(
+			out.Measures,
+			Measure{Key: r.Key, Name: r.Name, Brief: brief.Unfixed(b), Version: versions[r.Key]},
+		)
 	}
 	list, err := from.Targets(ctx)
 	if err != nil {
@@ -105,7 +111,10 @@ func Read(ctx context.Context, from *store.Store) (*Set, error) {
 		if !ok {
 			return nil, fmt.Errorf("target of %s: %q is no amount", r.Measure, r.Amount)
 		}
-		entries = append(entries, target.Entry{Measure: r.Measure, Scope: scopeOf(r.Kind, r.Subject), Month: target.Month(r.Month), Amount: n})
+		entries = append(
+			entries,
+			target.Entry{Measure: r.Measure, Scope: scopeOf(r.Kind, r.Subject), Month: target.Month(r.Month), Amount: n},
+		)
 	}
 	out.Book = target.NewBook(entries)
 	return out, nil
@@ -147,9 +156,15 @@ func (s Scene) Of(b *brief.Bound) Aim {
 	scopes := s.scopes(part.Start().Key, part.Part.Whose)
 	sum := s.Set.Book.Sum(m.Key, scopes, Tree(s.Snap), span)
 	whom := s.scopeWords(scopes)
-	aim := Aim{Words: fmt.Sprintf("%s · %s · %s", m.Name, whom, brief.SpanWords(span)), Missing: s.other(m, b), Groups: s.groups(m, b)}
+	aim := Aim{
+		Words:   fmt.Sprintf("%s · %s · %s", m.Name, whom, brief.SpanWords(span)),
+		Missing: s.other(m, b),
+		Groups:  s.groups(m, b),
+	}
 	if !sum.Set {
-		aim.Missing = strings.TrimSpace(aim.Missing + fmt.Sprintf(" No target for %s is set for %s in %s.", m.Name, whom, brief.SpanWords(span)))
+		aim.Missing = strings.TrimSpace(
+			aim.Missing + fmt.Sprintf(" No target for %s is set for %s in %s.", m.Name, whom, brief.SpanWords(span)),
+		)
 		return aim
 	}
 	aim.Amount = &sum.Amount
@@ -161,7 +176,14 @@ func (s Scene) Of(b *brief.Bound) Aim {
 		for _, o := range sum.Open {
 			months = append(months, brief.MonthWords(o.Span().From))
 		}
-		aim.Missing = strings.TrimSpace(aim.Missing + fmt.Sprintf(" No target for %s is set for %s in %s, so that it counts as nothing there.", m.Name, whom, andList(months)))
+		aim.Missing = strings.TrimSpace(
+			aim.Missing + fmt.Sprintf(
+				" No target for %s is set for %s in %s, so that it counts as nothing there.",
+				m.Name,
+				whom,
+				andList(months),
+			),
+		)
 	}
 	return aim
 }
@@ -192,7 +214,15 @@ func (s Scene) groups(m *Measure, b *brief.Bound) chart.Aims {
 	case v.Text == part.Period.Value.Text && g.Group.By != "" && g.Group.By != period.ByHour && g.Group.By != period.ByWeekday && g.Group.By != period.ByMonthOfYear:
 		scopes := s.scopes(typ.Key, part.Part.Whose)
 		aim = func(m engine.Member) (exact.Num, bool) {
-			return sum(scopes, period.Span{From: max(span.From, b.Cal.First(g.Group.By, int(m.Key))), To: min(span.To, b.Cal.Last(g.Group.By, int(m.Key))), HasFrom: true, HasTo: true})
+			return sum(
+				scopes,
+				period.Span{
+					From:    max(span.From, b.Cal.First(g.Group.By, int(m.Key))),
+					To:      min(span.To, b.Cal.Last(g.Group.By, int(m.Key))),
+					HasFrom: true,
+					HasTo:   true,
+				},
+			)
 		}
 	case v.Text == typ.Owner:
 		aim = func(m engine.Member) (exact.Num, bool) {

@@ -46,7 +46,13 @@ func Tree(snap *column.Snapshot) target.Tree {
 // scopes are whose targets a brief is held against: those of its whose, as far as the reader sees their records.
 func (s Scene) scopes(typ string, w *brief.Whose) []target.Scope {
 	who := s.Who
-	me, mine := target.Scope{Kind: target.Person, ID: who.Key()}, target.Scope{Kind: target.Team, ID: strconv.FormatInt(who.TeamID, 10)}
+	me, mine := target.Scope{
+		Kind: target.Person,
+		ID:   who.Key(),
+	}, target.Scope{
+		Kind: target.Team,
+		ID:   strconv.FormatInt(who.TeamID, 10),
+	}
 	asked := []target.Scope{{}}
 	switch {
 	case w == nil || w.Word == "everyone":

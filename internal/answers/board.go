@@ -39,7 +39,10 @@ func (v *View) SayFilters(f board.Filters) (FiltersSaid, error) {
 		}
 	}
 	for _, x := range f.Fields {
-		words, err := v.clause(brief.Part{Start: x.Type, Filter: &brief.Tree{Field: x.Field, Is: "any_of", Values: x.Values}}, "filter")
+		words, err := v.clause(
+			brief.Part{Start: x.Type, Filter: &brief.Tree{Field: x.Field, Is: "any_of", Values: x.Values}},
+			"filter",
+		)
 		if err != nil {
 			return said, err
 		}
@@ -72,7 +75,13 @@ type Panel struct {
 
 // Panel answers a report as it is placed. shown is its brief as the person may see it; held adds what its owner holds it to
 // besides.
-func (v *View) Panel(ctx context.Context, shown *brief.Brief, held func(*brief.Brief) (*brief.Brief, error), o board.Options, f board.Filters) (*Panel, error) {
+func (v *View) Panel(
+	ctx context.Context,
+	shown *brief.Brief,
+	held func(*brief.Brief) (*brief.Brief, error),
+	o board.Options,
+	f board.Filters,
+) (*Panel, error) {
 	own, err := o.Within()
 	if err != nil {
 		return nil, err

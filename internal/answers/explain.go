@@ -83,21 +83,30 @@ func conditionWords(said brief.Sentence, at string) string {
 }
 
 // outWords say why a record is out where that is no single condition of the sentence.
-var outWords = map[string]string{"fixed": brief.Unsaid, "bring": "it has none of the records that the report brings", "blank": "it is in (blank), which the report leaves out",
-	"top": "its group is not among those that the report keeps"}
+var outWords = map[string]string{
+	"fixed": brief.Unsaid,
+	"bring": "it has none of the records that the report brings",
+	"blank": "it is in (blank), which the report leaves out",
+	"top":   "its group is not among those that the report keeps",
+}
 
 // Dropped lists the records that a step of the sift took out; step counts from 0, without the first.
 func (v *View) Dropped(ctx context.Context, b *brief.Brief, part, step int) (*List, error) {
 	if part < 0 || part >= max(1, len(b.Parts)) {
 		return nil, fault.New(fault.Invalid, "/part", "there is no part %d", part)
 	}
-	return v.list(ctx, b, fmt.Sprintf("dropped %d %d", part, step), func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error) {
-		l, err := engine.Dropped(ctx, v.Snap, bound, opts, part, step)
-		if errors.Is(err, engine.ErrStep) {
-			err = fault.New(fault.Invalid, "/step", "%s", err)
-		}
-		return l, err
-	})
+	return v.list(
+		ctx,
+		b,
+		fmt.Sprintf("dropped %d %d", part, step),
+		func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error) {
+			l, err := engine.Dropped(ctx, v.Snap, bound, opts, part, step)
+			if errors.Is(err, engine.ErrStep) {
+				err = fault.New(fault.Invalid, "/step", "%s", err)
+			}
+			return l, err
+		},
+	)
 }
 
 // FailedCondition is one condition that takes a record out, in words, with what the record itself has.
@@ -149,7 +158,10 @@ func (v *View) Why(ctx context.Context, b *brief.Brief, part int, id string) (*V
 			failed.Words = f.What + " is " + failed.Words
 		}
 		for _, own := range f.Values {
-			failed.Has = append(failed.Has, engine.Own{Path: v.pathWords(bound.Parts[part], own.Path), Text: w.Inner(own.Kind, own.Text, nil), Kind: own.Kind})
+			failed.Has = append(
+				failed.Has,
+				engine.Own{Path: v.pathWords(bound.Parts[part], own.Path), Text: w.Inner(own.Kind, own.Text, nil), Kind: own.Kind},
+			)
 		}
 		out.Failing = append(out.Failing, failed)
 	}

@@ -25,7 +25,13 @@ type Extract struct {
 // Extract takes a brief's records, summary, totals or outline out. shown is the brief as the person has it, asked the one
 // that is answered, with the conditions that a report's owner fixed; title is the report's, or "". Headers are as they are
 // shown; with keys, as uzzel run writes them.
-func (v *View) Extract(ctx context.Context, title string, shown, asked *brief.Brief, view string, keys bool) (*Extract, error) {
+func (v *View) Extract(
+	ctx context.Context,
+	title string,
+	shown, asked *brief.Brief,
+	view string,
+	keys bool,
+) (*Extract, error) {
 	out := &Extract{Title: title, View: view, Brief: brief.ForOwner(shown)}
 	var said brief.Sentence
 	var records int64
@@ -36,7 +42,13 @@ func (v *View) Extract(ctx context.Context, title string, shown, asked *brief.Br
 		if err != nil {
 			return nil, err
 		}
-		out.Sheet, records, said, unseen = table.OfRecords(l.Records, asked, l.inTurn(ctx, 0, l.Len())), int64(l.Len()), l.Sentence, l.Unseen
+		out.Sheet, records, said, unseen = table.OfRecords(
+			l.Records,
+			asked,
+			l.inTurn(ctx, 0, l.Len()),
+		), int64(
+			l.Len(),
+		), l.Sentence, l.Unseen
 		if keys {
 			for i := range out.Columns {
 				out.Columns[i].Label = l.Labels[i]
@@ -69,7 +81,10 @@ func (v *View) Extract(ctx context.Context, title string, shown, asked *brief.Br
 	out.About = [][2]string{{"Report", out.Title}, {"Sentence", said.String()}}
 	for _, c := range said {
 		if c.Key == "whose" || c.Key == "period" || c.Key == "filter" {
-			out.About = append(out.About, [2]string{map[string]string{"whose": "Whose", "period": "Period", "filter": "Condition"}[c.Key], c.Text})
+			out.About = append(
+				out.About,
+				[2]string{map[string]string{"whose": "Whose", "period": "Period", "filter": "Condition"}[c.Key], c.Text},
+			)
 		}
 	}
 	if out.View == "outline" {

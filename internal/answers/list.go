@@ -73,9 +73,14 @@ func (l *List) Page(ctx context.Context, from, to int) (page *engine.Page, err e
 
 // List gives the list of records of a brief.
 func (v *View) List(ctx context.Context, b *brief.Brief) (*List, error) {
-	return v.list(ctx, b, "list", func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error) {
-		return engine.List(ctx, v.Snap, bound, opts)
-	})
+	return v.list(
+		ctx,
+		b,
+		"list",
+		func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error) {
+			return engine.List(ctx, v.Snap, bound, opts)
+		},
+	)
 }
 
 // Behind gives the records behind marks of a brief's result.
@@ -90,19 +95,29 @@ func (v *View) Behind(ctx context.Context, b *brief.Brief, part int, marks []eng
 	if part < 0 || part >= max(1, len(b.Parts)) {
 		return nil, fault.New(fault.Invalid, "/part", "there is no part %d", part)
 	}
-	return v.list(ctx, b, "behind "+strconv.Itoa(part)+string(text), func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error) {
-		l, err := engine.Behind(ctx, v.Snap, bound, opts, part, marks)
-		if errors.Is(err, engine.ErrMark) {
-			err = fault.New(fault.Invalid, "/marks", "%s", err)
-		}
-		return l, err
-	})
+	return v.list(
+		ctx,
+		b,
+		"behind "+strconv.Itoa(part)+string(text),
+		func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error) {
+			l, err := engine.Behind(ctx, v.Snap, bound, opts, part, marks)
+			if errors.Is(err, engine.ErrMark) {
+				err = fault.New(fault.Invalid, "/marks", "%s", err)
+			}
+			return l, err
+		},
+	)
 }
 
 // MaxMarks is how many marks are opened together at most.
 const MaxMarks = 1000
 
-func (v *View) list(ctx context.Context, b *brief.Brief, more string, work func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error)) (*List, error) {
+func (v *View) list(
+	ctx context.Context,
+	b *brief.Brief,
+	more string,
+	work func(ctx context.Context, bound *brief.Bound, opts engine.Options) (*engine.Records, error),
+) (*List, error) {
 	q, err := v.question(b, more)
 	if err != nil {
 		return nil, err
@@ -146,7 +161,8 @@ func DefaultColumns(t *schema.Type) []brief.Column {
 	add := func(ok func(f *schema.Field) bool, most int) {
 		for i := range t.Fields {
 			f := &t.Fields[i]
-			if len(list) < 6 && most > 0 && ok(f) && !f.Added && !strings.HasPrefix(f.Key, "created_") && !strings.HasPrefix(f.Key, "changed") {
+			if len(list) < 6 && most > 0 && ok(f) && !f.Added && !strings.HasPrefix(f.Key, "created_") &&
+				!strings.HasPrefix(f.Key, "changed") {
 				list, most = append(list, brief.Column{Field: f.Key}), most-1
 			}
 		}
@@ -162,7 +178,12 @@ func DefaultColumns(t *schema.Type) []brief.Column {
 
 // AsReport gives what is behind marks as a report of its own: the records of the part that it is about, narrowed to what
 // the marks show, with the report's columns. What cannot be asked for by conditions is refused in words.
-func (v *View) AsReport(ctx context.Context, own, asked *brief.Brief, part int, marks []engine.Mark) (*brief.Brief, error) {
+func (v *View) AsReport(
+	ctx context.Context,
+	own, asked *brief.Brief,
+	part int,
+	marks []engine.Mark,
+) (*brief.Brief, error) {
 	if part < 0 || part >= max(1, len(asked.Parts)) {
 		return nil, fault.New(fault.Invalid, "/part", "there is no part %d", part)
 	}

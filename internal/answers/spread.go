@@ -22,7 +22,14 @@ const spreadBins = 16
 // Spread says how the values of a number are spread over a record type's records: bars of one width, with round edges;
 // what lies far above the most is one bar at the end.
 func (v *View) Spread(ctx context.Context, start, path string) ([]Bin, error) {
-	part := brief.Part{Start: start, Summaries: []brief.Summary{{Key: "least", Fn: "min", Of: path}, {Key: "middle", Fn: "median", Of: path}, {Key: "most", Fn: "max", Of: path}}}
+	part := brief.Part{
+		Start: start,
+		Summaries: []brief.Summary{
+			{Key: "least", Fn: "min", Of: path},
+			{Key: "middle", Fn: "median", Of: path},
+			{Key: "most", Fn: "max", Of: path},
+		},
+	}
 	bound, err := v.Bind(&brief.Brief{Version: brief.Version, Part: part})
 	if err != nil {
 		return nil, err
@@ -58,7 +65,14 @@ func (v *View) Spread(ctx context.Context, start, path string) ([]Bin, error) {
 		edges = []string{low.Add(step).String()}
 	}
 	part = brief.Part{Start: start, Own: []brief.Own{{Key: "bin", Bands: &brief.Bands{Of: path, Edges: edges}}}}
-	bound, err = v.Bind(&brief.Brief{Version: brief.Version, Part: part, Groups: []brief.Group{{Field: "own.bin", Every: true}}, TotalsOnly: true})
+	bound, err = v.Bind(
+		&brief.Brief{
+			Version:    brief.Version,
+			Part:       part,
+			Groups:     []brief.Group{{Field: "own.bin", Every: true}},
+			TotalsOnly: true,
+		},
+	)
 	if err != nil {
 		return nil, err
 	}

@@ -68,7 +68,9 @@ func (v *View) ValuesWithin(ctx context.Context, b *brief.Brief, path, search st
 
 // counts gives the values that a path has among the records of a part, in their order, with what the path reads.
 func (v *View) counts(ctx context.Context, part brief.Part, path string) (*brief.Value, []FoundValue, error) {
-	bound, err := v.Bind(&brief.Brief{Version: brief.Version, Part: part, Groups: []brief.Group{{Field: path}}, TotalsOnly: true})
+	bound, err := v.Bind(
+		&brief.Brief{Version: brief.Version, Part: part, Groups: []brief.Group{{Field: path}}, TotalsOnly: true},
+	)
 	if err != nil {
 		return nil, nil, err
 	}

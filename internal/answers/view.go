@@ -98,7 +98,18 @@ type View struct {
 
 // View takes the view of a person.
 func (a *Answers) View(who people.Person) *View {
-	v := &View{Who: who, Snap: a.store.Snapshot(), Day: a.today(), sees: a.in.Sees.Now(), Looks: a.in.Looks.Now(), Aims: a.in.Aims.Now(), Policy: a.in.Policy.Now(), Words: a.in.Words.Now(), Figures: a.in.Figures.Now(), a: a}
+	v := &View{
+		Who:     who,
+		Snap:    a.store.Snapshot(),
+		Day:     a.today(),
+		sees:    a.in.Sees.Now(),
+		Looks:   a.in.Looks.Now(),
+		Aims:    a.in.Aims.Now(),
+		Policy:  a.in.Policy.Now(),
+		Words:   a.in.Words.Now(),
+		Figures: a.in.Figures.Now(),
+		a:       a,
+	}
 	v.Sees = *v.sees
 	if a.latest.Swap(v.Snap) != v.Snap {
 		a.memo.Forget() // what is kept is of older records
@@ -153,8 +164,20 @@ func (v *View) question(b *brief.Brief, more string) (question, error) {
 }
 
 // once gives what a question was answered, or works it out for all who ask it now.
-func once[T any](ctx context.Context, v *View, q question, work func(ctx context.Context) (T, error), bytes func(T) int64) (T, error) {
-	return memo.Get(ctx, v.a.memo, q, work, func(value T) int64 { return bytes(value) + int64(len(q.brief)+len(q.more)) + 400 })
+func once[T any](
+	ctx context.Context,
+	v *View,
+	q question,
+	work func(ctx context.Context) (T, error),
+	bytes func(T) int64,
+) (T, error) {
+	return memo.Get(
+		ctx,
+		v.a.memo,
+		q,
+		work,
+		func(value T) int64 { return bytes(value) + int64(len(q.brief)+len(q.more)) + 400 },
+	)
 }
 
 // Bind checks a brief; what is wrong comes back as brief.Problems.
@@ -169,7 +192,13 @@ func (v *View) Writer() chart.Writer {
 
 // plainWriter writes values, and no names of records.
 func (v *View) plainWriter() chart.Writer {
-	return chart.Writer{Style: &v.Looks.House, Styles: v.Looks.ByKey, Currency: v.Snap.Schema.Settings.Currency, Cal: v.Snap.Cal, Form: v.Figures.Form}
+	return chart.Writer{
+		Style:    &v.Looks.House,
+		Styles:   v.Looks.ByKey,
+		Currency: v.Snap.Schema.Settings.Currency,
+		Cal:      v.Snap.Cal,
+		Form:     v.Figures.Form,
+	}
 }
 
 // Say is the sentence of a bound brief for the person: records that the person may not see are said by their number.

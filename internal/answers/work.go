@@ -13,7 +13,12 @@ import (
 )
 
 // run has work done in turn with that of others. later is for what nobody looks at yet.
-func (v *View) run(ctx context.Context, b *brief.Bound, later bool, work func(ctx context.Context, opts engine.Options) error) (err error) {
+func (v *View) run(
+	ctx context.Context,
+	b *brief.Bound,
+	later bool,
+	work func(ctx context.Context, opts engine.Options) error,
+) (err error) {
 	turn, err := v.turn(ctx, later)
 	if err != nil {
 		return err
@@ -24,7 +29,19 @@ func (v *View) run(ctx context.Context, b *brief.Bound, later bool, work func(ct
 		v.ran(ctx, b, time.Since(began), err)
 	}()
 	budget := &engine.Budget{Values: questionValues, Bytes: questionBytes, Yield: func() error { return turn.Yield(ctx) }}
-	return runError(work(ctx, engine.Options{Today: v.Day, Reader: v.Who.Key(), Sees: v.Sees, Sight: v.Sight, Budget: budget, Gentle: turn.Large()}))
+	return runError(
+		work(
+			ctx,
+			engine.Options{
+				Today:  v.Day,
+				Reader: v.Who.Key(),
+				Sees:   v.Sees,
+				Sight:  v.Sight,
+				Budget: budget,
+				Gentle: turn.Large(),
+			},
+		),
+	)
 }
 
 // Write has an answer written down in turn with the work of others. yield is called often and fails where nobody waits
@@ -89,8 +106,15 @@ func (v *View) ran(ctx context.Context, b *brief.Bound, took time.Duration, err 
 		if b != nil {
 			sentence = brief.Say(b, v.Day, nil).String()
 		}
-		v.a.log.LogAttrs(ctx, slog.LevelWarn, "slow run", slog.String("sentence", sentence), slog.Int64("ms", took.Milliseconds()),
-			slog.String("outcome", outcome), slog.Int64("person", v.Who.ID))
+		v.a.log.LogAttrs(
+			ctx,
+			slog.LevelWarn,
+			"slow run",
+			slog.String("sentence", sentence),
+			slog.Int64("ms", took.Milliseconds()),
+			slog.String("outcome", outcome),
+			slog.Int64("person", v.Who.ID),
+		)
 	}
 }
 

@@ -55,8 +55,25 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 	settings := inforce.NewSettings(log, in.Sees, in.Looks, in.Aims, in.Policy, in.Words, in.Figures)
 	hub, who := &feed.Hub{}, people.New(s)
 	lib := library.New(s, who, hub, log)
-	a := &App{People: who, Answers: answers.New(s, today, log, in), Library: lib, Boards: boards.New(s, who, lib), Targets: targets.New(s, hub, settings, in.Aims),
-		Styles: styles.New(s, hub, settings, in.Looks), Admin: admin.New(s, hub, settings, in), Feed: hub, store: s, settings: settings, today: today, log: log}
+	a := &App{
+		People:  who,
+		Answers: answers.New(s, today, log, in),
+		Library: lib,
+		Boards:  boards.New(s, who, lib),
+		Targets: targets.New(s, hub, settings, in.Aims),
+		Styles: styles.New(
+			s,
+			hub,
+			settings,
+			in.Looks,
+		),
+		Admin:    admin.New(s, hub, settings, in),
+		Feed:     hub,
+		store:    s,
+		settings: settings,
+		today:    today,
+		log:      log,
+	}
 	return a, settings.Reread(context.Background())
 }
 

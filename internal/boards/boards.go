@@ -135,7 +135,12 @@ func (bs *Boards) Give(ctx context.Context, v *answers.View, id, owner int64) (l
 		return library.Board{}, err
 	}
 	if b.Owner != v.Who.ID && v.Who.Role != people.Administrator {
-		return library.Board{}, fault.New(fault.Forbidden, "", "Only %s and administrators give this dashboard to someone else.", b.OwnerName)
+		return library.Board{}, fault.New(
+			fault.Forbidden,
+			"",
+			"Only %s and administrators give this dashboard to someone else.",
+			b.OwnerName,
+		)
 	}
 	if _, err := bs.people.Who(ctx, owner); err != nil {
 		return library.Board{}, fault.New(fault.Invalid, "/owner", "Choose someone who can sign in.")

@@ -159,7 +159,14 @@ func (bs *Boards) ClosedAt(ctx context.Context, v *answers.View, report int64) (
 
 // openTo is a folder that a person may move a report to and that all of some people may open: the one where it stands, or
 // else the first of those by name; nil for none.
-func (bs *Boards) openTo(ctx context.Context, v *answers.View, r *library.Report, in library.Reach, home *store.Folder, readers []people.Person) *store.Folder {
+func (bs *Boards) openTo(
+	ctx context.Context,
+	v *answers.View,
+	r *library.Report,
+	in library.Reach,
+	home *store.Folder,
+	readers []people.Person,
+) *store.Folder {
 	if !r.MayChange {
 		return nil
 	}

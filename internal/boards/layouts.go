@@ -82,7 +82,11 @@ func boardChange(was, now *store.BoardVersion, titles map[int64]string) []string
 		if !slices.EqualFunc(was.Layout.Panels, now.Layout.Panels, samePlace) {
 			list = append(list, "panels moved or sized anew")
 		}
-		if !slices.EqualFunc(was.Layout.Panels, now.Layout.Panels, func(a, b store.Panel) bool { return a.Options == b.Options }) {
+		if !slices.EqualFunc(
+			was.Layout.Panels,
+			now.Layout.Panels,
+			func(a, b store.Panel) bool { return a.Options == b.Options },
+		) {
 			list = append(list, "what panels say or show")
 		}
 	}
@@ -140,7 +144,10 @@ func (bs *Boards) BringVersionBack(ctx context.Context, v *answers.View, id int6
 		return library.Board{}, err
 	}
 	b.Title, b.Filters, b.ChangedBy = rows[at].Title, rows[at].Layout.Filters, v.Who.ID
-	b.Panels = slices.DeleteFunc(rows[at].Layout.Panels, func(p store.Panel) bool { return p.Report != 0 && !known[p.Report] })
+	b.Panels = slices.DeleteFunc(
+		rows[at].Layout.Panels,
+		func(p store.Panel) bool { return p.Report != 0 && !known[p.Report] },
+	)
 	if err := bs.check(ctx, v, &b.Board, known, false); err != nil {
 		return library.Board{}, err
 	}
@@ -173,7 +180,11 @@ func (bs *Boards) KeepDraft(ctx context.Context, v *answers.View, draft store.Bo
 	draft.Person, draft.Layout = v.Who.ID, store.Layout{Filters: was.Filters, Panels: b.Panels}
 	err = bs.store.PutBoardDraft(ctx, &draft)
 	if errors.Is(err, store.ErrStale) {
-		return draft, fault.New(fault.Stale, "", "This dashboard is being arranged in another window, too. What you see here is kept in this window; open it again to see the other.")
+		return draft, fault.New(
+			fault.Stale,
+			"",
+			"This dashboard is being arranged in another window, too. What you see here is kept in this window; open it again to see the other.",
+		)
 	}
 	return draft, err
 }

@@ -36,7 +36,13 @@ func (bs *Boards) PutOnPage(ctx context.Context, v *answers.View, typ string, re
 	}
 	link := library.LinkTo(v, r.Brief.Brief(), typ)
 	if link == "" {
-		return fault.New(fault.Invalid, "/report", "“%s” starts from records that have no link to %s.", r.Title, strings.ToLower(t.Label))
+		return fault.New(
+			fault.Invalid,
+			"/report",
+			"“%s” starts from records that have no link to %s.",
+			r.Title,
+			strings.ToLower(t.Label),
+		)
 	}
 	err = bs.store.AddPagePanel(ctx, &store.PagePanel{RecordType: typ, Report: report, Link: link})
 	if errors.Is(err, store.ErrTaken) {

@@ -42,7 +42,11 @@ func checkPanel(v *answers.View, p *store.Panel, i int) error {
 	case long(o.Style, naming.MaxTitle):
 		return fault.New(fault.Invalid, at, "A style’s key has %d characters at most.", naming.MaxTitle)
 	case !linkable(o.Link):
-		return fault.New(fault.Invalid, at, "A panel leads to a dashboard or report here, such as /dashboards/3, or to an address that begins with https://.")
+		return fault.New(
+			fault.Invalid,
+			at,
+			"A panel leads to a dashboard or report here, such as /dashboards/3, or to an address that begins with https://.",
+		)
 	case p.Report == 0 && o.Words == "":
 		return fault.New(fault.Invalid, at, "A panel has a report, or words of its own.")
 	}
@@ -99,7 +103,13 @@ const panelsAtOnce = 16
 
 // Panels answers panels under a dashboard's filters, all from one view, and hands each on as soon as it is ready: done is
 // called once for each with its place in the list, by several at a time. It ends early where ctx does.
-func (bs *Boards) Panels(ctx context.Context, v *answers.View, f board.Filters, list []PanelAsk, done func(i int, p PanelShown, err error)) {
+func (bs *Boards) Panels(
+	ctx context.Context,
+	v *answers.View,
+	f board.Filters,
+	list []PanelAsk,
+	done func(i int, p PanelShown, err error),
+) {
 	var all errgroup.Group
 	all.SetLimit(panelsAtOnce)
 	for i, ask := range list {

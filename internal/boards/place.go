@@ -34,7 +34,11 @@ func (bs *Boards) PlaceOn(ctx context.Context, v *answers.View, report int64, na
 			return bs.Place(ctx, v, b.ID, store.Panel{Report: report})
 		}
 	}
-	return bs.Add(ctx, v, store.Board{Title: name, Folder: r.Folder, Panels: []store.Panel{freePlace(nil, store.Panel{Report: report})}})
+	return bs.Add(
+		ctx,
+		v,
+		store.Board{Title: name, Folder: r.Folder, Panels: []store.Panel{freePlace(nil, store.Panel{Report: report})}},
+	)
 }
 
 // Place puts one more panel on a board, where there is room for it.

@@ -23,7 +23,12 @@ func (bs *Boards) AddSet(ctx context.Context, v *answers.View, key, name string,
 		}
 		list := make([]PlacedReport, len(set.Panels))
 		for i, p := range set.Panels {
-			list[i] = PlacedReport{Panel: store.Panel{X: p.X, Y: p.Y, W: p.W, H: p.H}, Title: p.Starter.Title, Description: p.Starter.About, Brief: p.Starter.Brief}
+			list[i] = PlacedReport{
+				Panel:       store.Panel{X: p.X, Y: p.Y, W: p.W, H: p.H},
+				Title:       p.Starter.Title,
+				Description: p.Starter.About,
+				Brief:       p.Starter.Brief,
+			}
 		}
 		return bs.addWhole(ctx, v, store.Board{Title: name, Folder: folder}, list)
 	}
@@ -39,7 +44,12 @@ type PlacedReport struct {
 }
 
 // addWhole makes a dashboard and the reports that it needs.
-func (bs *Boards) addWhole(ctx context.Context, v *answers.View, b store.Board, list []PlacedReport) (library.Board, error) {
+func (bs *Boards) addWhole(
+	ctx context.Context,
+	v *answers.View,
+	b store.Board,
+	list []PlacedReport,
+) (library.Board, error) {
 	if !v.Who.MayCompose() {
 		return library.Board{}, fault.New(fault.Forbidden, "", "Only composers and administrators make dashboards.")
 	}
@@ -74,7 +84,13 @@ func (bs *Boards) addWhole(ctx context.Context, v *answers.View, b store.Board, 
 
 // reportFor finds a report of the same title and brief in a folder, or makes it, under another title where its own is
 // taken.
-func (bs *Boards) reportFor(ctx context.Context, v *answers.View, reports []library.Report, folder int64, p *PlacedReport) (int64, error) {
+func (bs *Boards) reportFor(
+	ctx context.Context,
+	v *answers.View,
+	reports []library.Report,
+	folder int64,
+	p *PlacedReport,
+) (int64, error) {
 	text, err := json.Marshal(p.Brief)
 	if err != nil {
 		return 0, err

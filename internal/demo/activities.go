@@ -47,7 +47,10 @@ func (m *maker) makeActivities() {
 		if m.chance(30) {
 			day = m.between(max(m.known[c], m.today-100), m.today+14)
 		}
-		list = append(list, work{deal: -1, customer: c, day: day, kind: pick(m, cares), purpose: "Care", subject: pick(m, about["Care"])})
+		list = append(
+			list,
+			work{deal: -1, customer: c, day: day, kind: pick(m, cares), purpose: "Care", subject: pick(m, about["Care"])},
+		)
 	}
 	for i := range list {
 		w := &list[i]
@@ -103,8 +106,21 @@ func (m *maker) worked(deal, n int) []work {
 func (m *maker) activity(i int, w work) store.Record {
 	owner := m.owner[w.customer]
 	hour := 8 + m.rnd.IntN(10)
-	r := store.Record{"id": id(i), "kind": w.kind, "subject": w.subject, "purpose": w.purpose, "customer": id(w.customer), "owner": id(owner),
-		"happens": m.instant(w.day, hour), "minutes": strconv.Itoa(5 * (1 + m.rnd.IntN(18))), "done": "false", "created": m.instant(w.made, 7)}
+	r := store.Record{
+		"id":       id(i),
+		"kind":     w.kind,
+		"subject":  w.subject,
+		"purpose":  w.purpose,
+		"customer": id(w.customer),
+		"owner":    id(owner),
+		"happens": m.instant(
+			w.day,
+			hour,
+		),
+		"minutes": strconv.Itoa(5 * (1 + m.rnd.IntN(18))),
+		"done":    "false",
+		"created": m.instant(w.made, 7),
+	}
 	if w.deal >= 0 {
 		r["deal"] = id(w.deal)
 		r["created"] = m.instant(w.made, max(7, min(hour, 8)))

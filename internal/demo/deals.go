@@ -10,12 +10,34 @@ import (
 )
 
 // Stages of each pipeline on the way to its end.
-var ways = map[string][]string{"Projects": {"Enquiry", "Site survey", "Design", "Offer sent", "Contract review"}, "Care": {"Due", "Renewal sent"}}
-var likelihoods = map[string]string{"Enquiry": "10", "Site survey": "25", "Design": "45", "Offer sent": "60", "Contract review": "80",
-	"Ordered": "100", "Not taken up": "0", "Due": "60", "Renewal sent": "75", "Renewed": "100", "Ended": "0"}
+var ways = map[string][]string{
+	"Projects": {"Enquiry", "Site survey", "Design", "Offer sent", "Contract review"},
+	"Care":     {"Due", "Renewal sent"},
+}
+
+var likelihoods = map[string]string{
+	"Enquiry":         "10",
+	"Site survey":     "25",
+	"Design":          "45",
+	"Offer sent":      "60",
+	"Contract review": "80",
+	"Ordered":         "100",
+	"Not taken up":    "0",
+	"Due":             "60",
+	"Renewal sent":    "75",
+	"Renewed":         "100",
+	"Ended":           "0",
+}
 
 // Of a hundred deals that are decided, so many are won.
-var winRates = map[string]int{"Marina": 46, "Harbour": 41, "Sailing club": 52, "Ferry line": 38, "Fish farm": 44, "Lake resort": 13}
+var winRates = map[string]int{
+	"Marina":       46,
+	"Harbour":      41,
+	"Sailing club": 52,
+	"Ferry line":   38,
+	"Fish farm":    44,
+	"Lake resort":  13,
+}
 
 // deal is one being made.
 type deal struct {
@@ -51,7 +73,14 @@ func (m *maker) makeDeals() {
 }
 
 func (m *maker) dealValue(d deal) float64 {
-	scale := map[string]float64{"Marina": 46000, "Harbour": 88000, "Sailing club": 17000, "Ferry line": 64000, "Fish farm": 39000, "Lake resort": 21000}
+	scale := map[string]float64{
+		"Marina":       46000,
+		"Harbour":      88000,
+		"Sailing club": 17000,
+		"Ferry line":   64000,
+		"Fish farm":    39000,
+		"Lake resort":  21000,
+	}
 	v := scale[m.segment[d.customer]] * math.Exp(m.rnd.NormFloat64()*0.7)
 	if d.care {
 		v = 1200 + v/14
@@ -85,7 +114,10 @@ func (m *maker) makeDeal(d deal) {
 		delete(r, "value")
 	}
 	m.deals = append(m.deals, r)
-	m.course = append(m.course, course{customer: d.customer, owner: d.owner, from: d.created, to: m.today, open: true, care: d.care})
+	m.course = append(
+		m.course,
+		course{customer: d.customer, owner: d.owner, from: d.created, to: m.today, open: true, care: d.care},
+	)
 	if worth := m.walk(d, expect); r["value"] != "" {
 		m.dealLines(d, worth)
 	}

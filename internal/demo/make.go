@@ -207,11 +207,23 @@ func (m *maker) makeCustomers() {
 		if m.chance(4) {
 			owner = pick(m, sellers(3))
 		}
-		r := store.Record{"id": id(i), "name": name, "segment": seg, "kind": pick(m, Settings().Choices["customers.kind"]),
-			"source": pick(m, Settings().Choices["customers.source"]), "size": strconv.Itoa(size), "city": pick(m, placeHeads) + pick(m, placeTails),
-			"region": pick(m, []string{"North", "West", "South", "Lakes", "Islands"}), "country": pick(m, countries),
-			"postcode": strconv.Itoa(1000 + m.rnd.IntN(8999)), "owner": id(owner),
-			"created": m.instant(m.known[i], 7)}
+		r := store.Record{
+			"id":      id(i),
+			"name":    name,
+			"segment": seg,
+			"kind":    pick(m, Settings().Choices["customers.kind"]),
+			"source": pick(
+				m,
+				Settings().Choices["customers.source"],
+			),
+			"size":     strconv.Itoa(size),
+			"city":     pick(m, placeHeads) + pick(m, placeTails),
+			"region":   pick(m, []string{"North", "West", "South", "Lakes", "Islands"}),
+			"country":  pick(m, countries),
+			"postcode": strconv.Itoa(1000 + m.rnd.IntN(8999)),
+			"owner":    id(owner),
+			"created":  m.instant(m.known[i], 7),
+		}
 		m.gaps(r, "segment", 3, "source", 9, "size", 12, "region", 15, "postcode", 20)
 		switch {
 		case i >= 5 && i < 10: // a group with five sites under one parent
@@ -256,10 +268,21 @@ func (m *maker) makeContacts() {
 		if i < customerCount {
 			c = i
 		}
-		r := store.Record{"id": id(i), "name": pick(m, firstNames) + " " + pick(m, lastNames), "customer": id(c), "owner": id(m.owner[c]),
-			"kind": pick(m, Settings().Choices["contacts.kind"]), "source": pick(m, Settings().Choices["contacts.source"]),
-			"email": fmt.Sprintf("c%d@mail.example", i+1), "phone": fmt.Sprintf("+000 %03d %04d", m.rnd.IntN(1000), m.rnd.IntN(10000)),
-			"job": pick(m, jobs), "created": m.instant(m.met(i, c), 8)}
+		r := store.Record{
+			"id":       id(i),
+			"name":     pick(m, firstNames) + " " + pick(m, lastNames),
+			"customer": id(c),
+			"owner":    id(m.owner[c]),
+			"kind":     pick(m, Settings().Choices["contacts.kind"]),
+			"source":   pick(m, Settings().Choices["contacts.source"]),
+			"email": fmt.Sprintf(
+				"c%d@mail.example",
+				i+1,
+			),
+			"phone":   fmt.Sprintf("+000 %03d %04d", m.rnd.IntN(1000), m.rnd.IntN(10000)),
+			"job":     pick(m, jobs),
+			"created": m.instant(m.met(i, c), 8),
+		}
 		m.gaps(r, "email", 8, "phone", 25, "job", 10, "source", 30)
 		m.contacts = append(m.contacts, r)
 	}

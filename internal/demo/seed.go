@@ -77,9 +77,21 @@ func (g *seeder) person(i int) []any {
 
 func (g *seeder) customer(i int) []any {
 	seg := any1(g, segments)
-	return []any{i, fmt.Sprintf("%s%s %s %d", any1(g, placeHeads), any1(g, placeTails), any1(g, customerKinds[seg]), i), g.maybe(3, seg),
-		any1(g, choices["customers.kind"]), int64(10+g.rnd.IntN(400)) * 1_000_000, any1(g, placeHeads) + any1(g, placeTails), any1(g, countries),
-		g.maybe(95, 1+g.rnd.IntN(g.customers)), 1 + g.rnd.IntN(g.people), g.at(g.day(2000))}
+	return []any{
+		i,
+		fmt.Sprintf("%s%s %s %d", any1(g, placeHeads), any1(g, placeTails), any1(g, customerKinds[seg]), i),
+		g.maybe(3, seg),
+		any1(
+			g,
+			choices["customers.kind"],
+		),
+		int64(10+g.rnd.IntN(400)) * 1_000_000,
+		any1(g, placeHeads) + any1(g, placeTails),
+		any1(g, countries),
+		g.maybe(95, 1+g.rnd.IntN(g.customers)),
+		1 + g.rnd.IntN(g.people),
+		g.at(g.day(2000)),
+	}
 }
 
 var seedStages = Settings().Stages
@@ -94,14 +106,42 @@ func (g *seeder) deal(i int) []any {
 		closed = min(created+int32(g.rnd.IntN(200)), g.today)
 	}
 	value := int64(math.Round(20000*math.Exp(g.rnd.NormFloat64()))) * 100
-	return []any{i, fmt.Sprintf("%s %s%s %d", any1(g, works), any1(g, placeHeads), any1(g, placeTails), i), 1 + g.rnd.IntN(g.customers), 1 + g.rnd.IntN(g.people),
-		any1(g, choices["deals.kind"]), g.maybe(8, any1(g, choices["deals.source"])), st.Name, g.maybe(3, value), int64(st.Likelihood) * 1_000_000,
-		g.maybe(4, created+int32(20+g.rnd.IntN(300))), closed, g.at(created)}
+	return []any{
+		i,
+		fmt.Sprintf("%s %s%s %d", any1(g, works), any1(g, placeHeads), any1(g, placeTails), i),
+		1 + g.rnd.IntN(g.customers),
+		1 + g.rnd.IntN(g.people),
+		any1(
+			g,
+			choices["deals.kind"],
+		),
+		g.maybe(8, any1(g, choices["deals.source"])),
+		st.Name,
+		g.maybe(3, value),
+		int64(st.Likelihood) * 1_000_000,
+		g.maybe(4, created+int32(20+g.rnd.IntN(300))),
+		closed,
+		g.at(created),
+	}
 }
 
 func (g *seeder) activity(i int) []any {
 	day := g.day(3*365) + 14
-	return []any{i, any1(g, choices["activities.kind"]), g.maybe(25, any1(g, choices["activities.purpose"])), g.maybe(40, any1(g, choices["activities.outcome"])),
-		any1(g, subjects), g.maybe(20, 1+g.rnd.IntN(g.deals)), 1 + g.rnd.IntN(g.customers), 1 + g.rnd.IntN(g.people), g.at(day), int64(5*(1+g.rnd.IntN(18))) * 1_000_000,
-		g.rnd.IntN(2), g.at(day - int32(g.rnd.IntN(12)))}
+	return []any{
+		i,
+		any1(g, choices["activities.kind"]),
+		g.maybe(25, any1(g, choices["activities.purpose"])),
+		g.maybe(40, any1(g, choices["activities.outcome"])),
+		any1(
+			g,
+			subjects,
+		),
+		g.maybe(20, 1+g.rnd.IntN(g.deals)),
+		1 + g.rnd.IntN(g.customers),
+		1 + g.rnd.IntN(g.people),
+		g.at(day),
+		int64(5*(1+g.rnd.IntN(18))) * 1_000_000,
+		g.rnd.IntN(2),
+		g.at(day - int32(g.rnd.IntN(12))),
+	}
 }

@@ -70,14 +70,125 @@ var People = []Person{
 	{"Oda Fennick", 3, "reader", "Seller, Key sites"},
 }
 
-var firstNames = []string{"Finn", "Maren", "Ulf", "Tova", "Ines", "Rui", "Greta", "Pim", "Saoirse", "Lasse", "Noor", "Dario", "Elin", "Piet", "Vera", "Jonas", "Ayla", "Tiago", "Bente", "Oskar"}
-var lastNames = []string{"Holm", "Wick", "Sand", "Tarnley", "Rushford", "Kelpin", "Ardal", "Breck", "Eider", "Marsk", "Lindry", "Fallow", "Strand", "Corvel", "Tern", "Haddock", "Lorne", "Pellow", "Ness", "Voss"}
-var placeHeads = []string{"Eider", "Kelp", "Tern", "Fenn", "Rush", "Quay", "Gull", "Wick", "Sand", "Holm", "Tarn", "Skerry", "Oyster", "Brine", "Marram", "Heron", "Lantern", "Cormor", "Sedge", "Drift"}
-var placeTails = []string{"haven", "port", "wick", "bay", "ness", "mere", "stead", "sund", "holm", "garth", "mouth", "strand"}
-var customerKinds = map[string][]string{"Marina": {"Marina", "Yacht Harbour", "Berths"}, "Harbour": {"Harbour", "Port", "Harbour Board"},
-	"Sailing club": {"Yacht Club", "Sailing Club", "Boat Club"}, "Ferry line": {"Ferries", "Crossings", "Ferry Line"},
-	"Fish farm": {"Aquafarm", "Salmon", "Sea Farm"}, "Lake resort": {"Lido", "Lake Resort", "Lakeside"}}
-var works = []string{"Pontoon ring", "Mooring field", "Power posts", "Gangway", "Berth extension", "Breakwater", "Winter refit", "Fuel jetty", "Visitor quay", "Walkway"}
+var firstNames = []string{
+	"Finn",
+	"Maren",
+	"Ulf",
+	"Tova",
+	"Ines",
+	"Rui",
+	"Greta",
+	"Pim",
+	"Saoirse",
+	"Lasse",
+	"Noor",
+	"Dario",
+	"Elin",
+	"Piet",
+	"Vera",
+	"Jonas",
+	"Ayla",
+	"Tiago",
+	"Bente",
+	"Oskar",
+}
+
+var lastNames = []string{
+	"Holm",
+	"Wick",
+	"Sand",
+	"Tarnley",
+	"Rushford",
+	"Kelpin",
+	"Ardal",
+	"Breck",
+	"Eider",
+	"Marsk",
+	"Lindry",
+	"Fallow",
+	"Strand",
+	"Corvel",
+	"Tern",
+	"Haddock",
+	"Lorne",
+	"Pellow",
+	"Ness",
+	"Voss",
+}
+
+var placeHeads = []string{
+	"Eider",
+	"Kelp",
+	"Tern",
+	"Fenn",
+	"Rush",
+	"Quay",
+	"Gull",
+	"Wick",
+	"Sand",
+	"Holm",
+	"Tarn",
+	"Skerry",
+	"Oyster",
+	"Brine",
+	"Marram",
+	"Heron",
+	"Lantern",
+	"Cormor",
+	"Sedge",
+	"Drift",
+}
+
+var placeTails = []string{
+	"haven",
+	"port",
+	"wick",
+	"bay",
+	"ness",
+	"mere",
+	"stead",
+	"sund",
+	"holm",
+	"garth",
+	"mouth",
+	"strand",
+}
+
+var customerKinds = map[string][]string{
+	"Marina":       {"Marina", "Yacht Harbour", "Berths"},
+	"Harbour":      {"Harbour", "Port", "Harbour Board"},
+	"Sailing club": {"Yacht Club", "Sailing Club", "Boat Club"},
+	"Ferry line":   {"Ferries", "Crossings", "Ferry Line"},
+	"Fish farm":    {"Aquafarm", "Salmon", "Sea Farm"},
+	"Lake resort":  {"Lido", "Lake Resort", "Lakeside"},
+}
+
+var works = []string{
+	"Pontoon ring",
+	"Mooring field",
+	"Power posts",
+	"Gangway",
+	"Berth extension",
+	"Breakwater",
+	"Winter refit",
+	"Fuel jetty",
+	"Visitor quay",
+	"Walkway",
+}
 var countries = []string{"PT", "ES", "FR", "IE", "NL", "DK", "NO", "SE", "FI", "DE"}
 var jobs = []string{"Harbour master", "Site manager", "Club secretary", "Buyer", "Owner", "Engineer", "Bookkeeper"}
-var subjects = []string{"Berth plan", "Site walk", "Prices", "Delivery dates", "Mooring layout", "Permit", "Survey photos", "Care contract", "Insurance papers", "Second offer", "Handover", "Winter storage"}
+
+var subjects = []string{
+	"Berth plan",
+	"Site walk",
+	"Prices",
+	"Delivery dates",
+	"Mooring layout",
+	"Permit",
+	"Survey photos",
+	"Care contract",
+	"Insurance papers",
+	"Second offer",
+	"Handover",
+	"Winter storage",
+}

@@ -31,7 +31,9 @@ func keepStyles(ctx context.Context, s *store.Store, today int32) error {
 			return err
 		}
 	}
-	b, err := brief.Decode([]byte(`{"version":1,"start":"customers","filter":{"all":[{"field":"kind","is":"any_of","values":["Prospect"]}]}}`))
+	b, err := brief.Decode(
+		[]byte(`{"version":1,"start":"customers","filter":{"all":[{"field":"kind","is":"any_of","values":["Prospect"]}]}}`),
+	)
 	if err != nil {
 		return err
 	}

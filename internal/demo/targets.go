@@ -11,8 +11,16 @@ import (
 
 // measures are what the company sets targets for.
 var measures = []store.Measure{
-	{Key: "won_value", Name: "Won value", Brief: `{"version":1,"start":"deals","period":{"field":"closed","within":"this_year"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"summaries":[{"key":"total","fn":"sum","of":"value"}]}`},
-	{Key: "site_visits", Name: "Site visits", Brief: `{"version":1,"start":"activities","period":{"field":"happens","within":"this_year"},"filter":{"all":[{"field":"kind","is":"any_of","values":["Site visit"]}]},"summaries":[{"key":"n","fn":"count"}]}`},
+	{
+		Key:   "won_value",
+		Name:  "Won value",
+		Brief: `{"version":1,"start":"deals","period":{"field":"closed","within":"this_year"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"summaries":[{"key":"total","fn":"sum","of":"value"}]}`,
+	},
+	{
+		Key:   "site_visits",
+		Name:  "Site visits",
+		Brief: `{"version":1,"start":"activities","period":{"field":"happens","within":"this_year"},"filter":{"all":[{"field":"kind","is":"any_of","values":["Site visit"]}]},"summaries":[{"key":"n","fn":"count"}]}`,
+	},
 }
 
 // wonByMonth is each team's target of a month, in euros.
@@ -31,11 +39,29 @@ func keepTargets(ctx context.Context, s *store.Store, today int32) error {
 	list := map[string][]store.Target{}
 	for month := target.MonthOf(today) - 18; month < target.MonthOf(today)+18; month++ {
 		for i, amount := range wonByMonth {
-			list["won_value"] = append(list["won_value"], store.Target{Measure: "won_value", Kind: target.Team, Subject: int64(i + 1), Month: int(month), Amount: strconv.Itoa(amount)})
+			list["won_value"] = append(
+				list["won_value"],
+				store.Target{
+					Measure: "won_value",
+					Kind:    target.Team,
+					Subject: int64(i + 1),
+					Month:   int(month),
+					Amount:  strconv.Itoa(amount),
+				},
+			)
 		}
 		for i, p := range People {
 			if p.Role == "reader" && p.Name != "Hale Winterton" {
-				list["site_visits"] = append(list["site_visits"], store.Target{Measure: "site_visits", Kind: target.Person, Subject: int64(i + 1), Month: int(month), Amount: strconv.Itoa(visitsByMonth)})
+				list["site_visits"] = append(
+					list["site_visits"],
+					store.Target{
+						Measure: "site_visits",
+						Kind:    target.Person,
+						Subject: int64(i + 1),
+						Month:   int(month),
+						Amount:  strconv.Itoa(visitsByMonth),
+					},
+				)
 			}
 		}
 	}

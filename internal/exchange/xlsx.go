@@ -46,7 +46,9 @@ func WriteXLSX(w io.Writer, t table.Sheet, more Workbook) error {
 	if err != nil {
 		return err
 	}
-	if err := s.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}); err != nil {
+	if err := s.SetPanes(
+		&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"},
+	); err != nil {
 		return err
 	}
 	rows, err := writeRows(s, t, &looks)
@@ -150,7 +152,15 @@ func writeChart(f *excelize.File, picture []byte) error {
 	if _, err := f.NewSheet("Chart"); err != nil {
 		return err
 	}
-	return f.AddPictureFromBytes("Chart", "A1", &excelize.Picture{Extension: ".png", File: picture, Format: &excelize.GraphicOptions{AltText: "The chart of the report", ScaleX: 0.5, ScaleY: 0.5}})
+	return f.AddPictureFromBytes(
+		"Chart",
+		"A1",
+		&excelize.Picture{
+			Extension: ".png",
+			File:      picture,
+			Format:    &excelize.GraphicOptions{AltText: "The chart of the report", ScaleX: 0.5, ScaleY: 0.5},
+		},
+	)
 }
 
 func writeAbout(f *excelize.File, about [][2]string, looks *cellLooks) error {

@@ -54,7 +54,12 @@ func FromStore(err error, what string) error {
 	case errors.Is(err, store.ErrGone):
 		return New(Invalid, "/folder", "The folder was taken away meanwhile. Choose another; nothing else is lost.")
 	case errors.Is(err, store.ErrStale):
-		return New(Stale, "", "This %s was changed by someone else meanwhile. Open it again to see what it is now; your change is not lost while this page is open.", what)
+		return New(
+			Stale,
+			"",
+			"This %s was changed by someone else meanwhile. Open it again to see what it is now; your change is not lost while this page is open.",
+			what,
+		)
 	}
 	return err
 }

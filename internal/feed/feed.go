@@ -32,7 +32,9 @@ func (e Event) For(p people.Person) bool {
 	if len(e.In) == 0 && len(e.Owners) == 0 && len(e.Shared) == 0 {
 		return true
 	}
-	return slices.Contains(e.Owners, p.ID) || slices.ContainsFunc(e.Shared, func(a store.Access) bool { return a.Lets(p.Viewer()) }) || slices.ContainsFunc(e.In, func(f *store.Folder) bool { return f.MayOpen(p.Viewer()) })
+	return slices.Contains(e.Owners, p.ID) ||
+		slices.ContainsFunc(e.Shared, func(a store.Access) bool { return a.Lets(p.Viewer()) }) ||
+		slices.ContainsFunc(e.In, func(f *store.Folder) bool { return f.MayOpen(p.Viewer()) })
 }
 
 // Hub hands events to everyone who listens. The zero value is ready.

@@ -130,25 +130,29 @@ type valuesIn struct {
 }
 
 func (a *api) asking(g huma.API) {
-	huma.Register(g, lenient(op(http.MethodPost, "/api/answer", "answer", "Answer a brief")), func(ctx context.Context, in *briefBody) (*out[AnswerBody], error) {
-		b, err := a.asked(ctx, &in.Body.Brief)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		ans, err := view(ctx).Ask(ctx, b)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		body := &out[AnswerBody]{}
-		err = view(ctx).Write(ctx, func(yield func() error) (err error) {
-			body.Body, err = answerBody(ans, in.Body.Lines, yield)
-			return err
-		})
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		return body, nil
-	})
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/answer", "answer", "Answer a brief")),
+		func(ctx context.Context, in *briefBody) (*out[AnswerBody], error) {
+			b, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			ans, err := view(ctx).Ask(ctx, b)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			body := &out[AnswerBody]{}
+			err = view(ctx).Write(ctx, func(yield func() error) (err error) {
+				body.Body, err = answerBody(ans, in.Body.Lines, yield)
+				return err
+			})
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			return body, nil
+		},
+	)
 	list := func(get func(ctx context.Context, in *listBody, b *brief.Brief) (*answers.List, error)) func(ctx context.Context, in *listBody) (*out[ListBody], error) {
 		return func(ctx context.Context, in *listBody) (*out[ListBody], error) {
 			b, err := a.asked(ctx, &in.Body.Brief)
@@ -159,84 +163,130 @@ func (a *api) asking(g huma.API) {
 			return a.page(ctx, l, err, in.Body.From, in.Body.Count)
 		}
 	}
-	huma.Register(g, lenient(op(http.MethodPost, "/api/list", "list", "A page of a brief's records")), list(func(ctx context.Context, _ *listBody, b *brief.Brief) (*answers.List, error) {
-		return view(ctx).List(ctx, b)
-	}))
-	huma.Register(g, lenient(op(http.MethodPost, "/api/behind", "behind", "The records behind marks")), list(func(ctx context.Context, in *listBody, b *brief.Brief) (*answers.List, error) {
-		return view(ctx).Behind(ctx, b, in.Body.Part, in.Body.Marks)
-	}))
-	huma.Register(g, lenient(op(http.MethodPost, "/api/behind/report", "behind-report", "What is behind marks as a report of its own")), func(ctx context.Context, in *listBody) (*out[Brief], error) {
-		asked, err := a.asked(ctx, &in.Body.Brief)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		b, err := view(ctx).AsReport(ctx, in.Body.Brief.Brief, asked, in.Body.Part, in.Body.Marks)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		return &out[Brief]{public(brief.ForOwner(b), in.Body.Brief.Reading)}, nil
-	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/grouped", "grouped", "A page of the records under a brief's groups, one group after the other")), func(ctx context.Context, in *listBody) (*out[GroupedBody], error) {
-		b, err := a.asked(ctx, &in.Body.Brief)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		grouped, err := view(ctx).Grouped(ctx, b)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		page, err := a.page(ctx, grouped.List, nil, in.Body.From, in.Body.Count)
-		if err != nil {
-			return nil, err
-		}
-		body := GroupedBody{ListBody: page.Body, Places: []table.GroupPlace{}}
-		if in.Body.From <= 0 {
-			body.Places = table.Places(grouped.Result, grouped.Runs)
-		}
-		return &out[GroupedBody]{body}, nil
-	})
-	huma.Register(g, op(http.MethodGet, "/api/spread", "spread", "How the values of a number are spread"), func(ctx context.Context, in *struct {
-		Start string `query:"start" required:"true"`
-		Path  string `query:"path" required:"true"`
-	}) (*out[[]BinBody], error) {
-		bins, err := view(ctx).Spread(ctx, in.Start, in.Path)
-		list := []BinBody{}
-		for _, b := range bins {
-			list = append(list, BinBody(b))
-		}
-		return &out[[]BinBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/period", "period", "What a period comes to today")), func(ctx context.Context, in *periodIn) (*out[PeriodBody], error) {
-		within, err := brief.DecodePeriod(in.Body.Within)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		span, err := view(ctx).Period(within.Period)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		return &out[PeriodBody]{periodBody(span, view(ctx).Day)}, nil
-	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/values/within", "values-within", "The values that a field has, and in how many records of a report")), func(ctx context.Context, in *valuesWithin) (*out[[]ValueBody], error) {
-		b, err := a.asked(ctx, &in.Body.Brief)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		found, err := view(ctx).ValuesWithin(ctx, b, in.Body.Path, in.Body.Search)
-		list := []ValueBody{}
-		for _, v := range found {
-			list = append(list, ValueBody(v))
-		}
-		return &out[[]ValueBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodGet, "/api/values", "values", "The values that a field has"), func(ctx context.Context, in *valuesIn) (*out[[]ValueBody], error) {
-		found, err := view(ctx).Values(ctx, in.Start, in.Path, in.Search)
-		list := []ValueBody{}
-		for _, v := range found {
-			list = append(list, ValueBody(v))
-		}
-		return &out[[]ValueBody]{list}, a.fail(ctx, err)
-	})
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/list", "list", "A page of a brief's records")),
+		list(func(ctx context.Context, _ *listBody, b *brief.Brief) (*answers.List, error) {
+			return view(ctx).List(ctx, b)
+		}),
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/behind", "behind", "The records behind marks")),
+		list(func(ctx context.Context, in *listBody, b *brief.Brief) (*answers.List, error) {
+			return view(ctx).Behind(ctx, b, in.Body.Part, in.Body.Marks)
+		}),
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/behind/report", "behind-report", "What is behind marks as a report of its own")),
+		func(ctx context.Context, in *listBody) (*out[Brief], error) {
+			asked, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			b, err := view(ctx).AsReport(ctx, in.Body.Brief.Brief, asked, in.Body.Part, in.Body.Marks)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			return &out[Brief]{public(brief.ForOwner(b), in.Body.Brief.Reading)}, nil
+		},
+	)
+	huma.Register(
+		g,
+		lenient(
+			op(
+				http.MethodPost,
+				"/api/grouped",
+				"grouped",
+				"A page of the records under a brief's groups, one group after the other",
+			),
+		),
+		func(ctx context.Context, in *listBody) (*out[GroupedBody], error) {
+			b, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			grouped, err := view(ctx).Grouped(ctx, b)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			page, err := a.page(ctx, grouped.List, nil, in.Body.From, in.Body.Count)
+			if err != nil {
+				return nil, err
+			}
+			body := GroupedBody{ListBody: page.Body, Places: []table.GroupPlace{}}
+			if in.Body.From <= 0 {
+				body.Places = table.Places(grouped.Result, grouped.Runs)
+			}
+			return &out[GroupedBody]{body}, nil
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/spread", "spread", "How the values of a number are spread"),
+		func(ctx context.Context, in *struct {
+			Start string `query:"start" required:"true"`
+			Path  string `query:"path" required:"true"`
+		}) (*out[[]BinBody], error) {
+			bins, err := view(ctx).Spread(ctx, in.Start, in.Path)
+			list := []BinBody{}
+			for _, b := range bins {
+				list = append(list, BinBody(b))
+			}
+			return &out[[]BinBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/period", "period", "What a period comes to today")),
+		func(ctx context.Context, in *periodIn) (*out[PeriodBody], error) {
+			within, err := brief.DecodePeriod(in.Body.Within)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			span, err := view(ctx).Period(within.Period)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			return &out[PeriodBody]{periodBody(span, view(ctx).Day)}, nil
+		},
+	)
+	huma.Register(
+		g,
+		lenient(
+			op(
+				http.MethodPost,
+				"/api/values/within",
+				"values-within",
+				"The values that a field has, and in how many records of a report",
+			),
+		),
+		func(ctx context.Context, in *valuesWithin) (*out[[]ValueBody], error) {
+			b, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			found, err := view(ctx).ValuesWithin(ctx, b, in.Body.Path, in.Body.Search)
+			list := []ValueBody{}
+			for _, v := range found {
+				list = append(list, ValueBody(v))
+			}
+			return &out[[]ValueBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/values", "values", "The values that a field has"),
+		func(ctx context.Context, in *valuesIn) (*out[[]ValueBody], error) {
+			found, err := view(ctx).Values(ctx, in.Start, in.Path, in.Search)
+			list := []ValueBody{}
+			for _, v := range found {
+				list = append(list, ValueBody(v))
+			}
+			return &out[[]ValueBody]{list}, a.fail(ctx, err)
+		},
+	)
 }
 
 // page answers with a page of a list, or with why there is none.
@@ -261,8 +311,15 @@ func listPage(ctx context.Context, l *answers.List, from, count int) (*ListBody,
 	if err != nil {
 		return nil, err
 	}
-	return &ListBody{Type: l.Bound.Parts[0].Start().Key, Total: l.Len(), From: from, Columns: table.Columns(l.Records, l.Bound.Brief),
-		Rows: table.Rows(l.Columns, l.Writer, l.Bound.Brief, p), Sentence: l.Sentence, Unseen: l.Unseen}, nil
+	return &ListBody{
+		Type:     l.Bound.Parts[0].Start().Key,
+		Total:    l.Len(),
+		From:     from,
+		Columns:  table.Columns(l.Records, l.Bound.Brief),
+		Rows:     table.Rows(l.Columns, l.Writer, l.Bound.Brief, p),
+		Sentence: l.Sentence,
+		Unseen:   l.Unseen,
+	}, nil
 }
 
 // Limits of one answer: rows of a page, lines and cells of a table.
@@ -274,8 +331,16 @@ const (
 // answerBody writes an answer down, with at most so many lines. It yields before each.
 func answerBody(ans *answers.Answer, most int, yield func() error) (AnswerBody, error) {
 	r := ans.Result
-	body := AnswerBody{Sentence: ans.Sentence, Text: ans.Sentence.String(), Records: r.Records, Of: r.Of, Drawing: ans.Drawing,
-		Unseen: ans.Unseen, Title: ans.Drawing.Title, Kinds: chart.Offers(ans.Bound)}
+	body := AnswerBody{
+		Sentence: ans.Sentence,
+		Text:     ans.Sentence.String(),
+		Records:  r.Records,
+		Of:       r.Of,
+		Drawing:  ans.Drawing,
+		Unseen:   ans.Unseen,
+		Title:    ans.Drawing.Title,
+		Kinds:    chart.Offers(ans.Bound),
+	}
 	for _, span := range r.Span {
 		if span.Before != nil {
 			body.Compared = brief.SpanWords(*span.Before)

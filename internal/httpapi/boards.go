@@ -62,7 +62,16 @@ func closedBodies(list []boards.Closed) []ClosedBody {
 }
 
 func boardBody(b library.Board) BoardBody {
-	body := BoardBody{ID: b.ID, Title: b.Title, Folder: b.Folder, Owner: b.OwnerName, MayChange: b.MayChange, MayShare: b.MayShare, Version: b.Version, Panels: []PanelBody{}}
+	body := BoardBody{
+		ID:        b.ID,
+		Title:     b.Title,
+		Folder:    b.Folder,
+		Owner:     b.OwnerName,
+		MayChange: b.MayChange,
+		MayShare:  b.MayShare,
+		Version:   b.Version,
+		Panels:    []PanelBody{},
+	}
 	if b.Filters != "" {
 		_ = json.Unmarshal([]byte(b.Filters), &body.Filters) // checked when it was kept
 	}
@@ -107,77 +116,138 @@ func plain(v any) string {
 }
 
 func (a *api) boards(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/boards", "boards", "The dashboards one may open"), func(ctx context.Context, _ *none) (*out[[]BoardBody], error) {
-		rows, err := a.app.Library.Boards(ctx, view(ctx))
-		list := []BoardBody{}
-		for _, b := range rows {
-			list = append(list, boardBody(b))
-		}
-		return &out[[]BoardBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodGet, "/api/boards/{id}", "board", "A dashboard"), func(ctx context.Context, in *idIn) (*out[BoardBody], error) {
-		b, err := a.app.Library.Board(ctx, view(ctx), in.ID)
-		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
-	})
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/boards", "boards", "The dashboards one may open"),
+		func(ctx context.Context, _ *none) (*out[[]BoardBody], error) {
+			rows, err := a.app.Library.Boards(ctx, view(ctx))
+			list := []BoardBody{}
+			for _, b := range rows {
+				list = append(list, boardBody(b))
+			}
+			return &out[[]BoardBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/boards/{id}", "board", "A dashboard"),
+		func(ctx context.Context, in *idIn) (*out[BoardBody], error) {
+			b, err := a.app.Library.Board(ctx, view(ctx), in.ID)
+			return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+		},
+	)
 	a.panels(g)
-	huma.Register(g, op(http.MethodDelete, "/api/boards/{id}", "delete-board", "Put a dashboard among what was recently deleted"), func(ctx context.Context, in *idIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Boards.Delete(ctx, view(ctx), in.ID))
-	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/boards", "add-board", "Make a dashboard")), func(ctx context.Context, in *struct{ Body boardIn }) (*out[BoardBody], error) {
-		b, err := a.app.Boards.Add(ctx, view(ctx), in.Body.board(0))
-		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
-	})
-	huma.Register(g, lenient(op(http.MethodPut, "/api/boards/{id}", "change-board", "Keep a changed dashboard")), func(ctx context.Context, in *struct {
-		ID   int64 `path:"id"`
-		Body boardIn
-	}) (*out[BoardBody], error) {
-		b, err := a.app.Boards.Change(ctx, view(ctx), in.Body.board(in.ID))
-		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
-	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/boards/{id}/panels", "add-panel", "Place one more panel, where there is room for it")), func(ctx context.Context, in *struct {
-		ID   int64 `path:"id"`
-		Body struct {
-			Report  int64         `json:"report,omitempty"`
-			W       int           `json:"w,omitempty"`
-			H       int           `json:"h,omitempty"`
-			Options board.Options `json:"options,omitempty"`
-		}
-	}) (*out[BoardBody], error) {
-		b, err := a.app.Boards.Place(ctx, view(ctx), in.ID, store.Panel{Report: in.Body.Report, W: in.Body.W, H: in.Body.H, Options: plain(in.Body.Options)})
-		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodDelete, "/api/boards/{id}/reports/{report}", "take-off", "Take a report off a dashboard"), func(ctx context.Context, in *struct {
-		ID     int64 `path:"id"`
-		Report int64 `path:"report"`
-	}) (*out[BoardBody], error) {
-		b, err := a.app.Boards.TakeOff(ctx, view(ctx), in.ID, in.Report)
-		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
-	})
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/boards/{id}", "delete-board", "Put a dashboard among what was recently deleted"),
+		func(ctx context.Context, in *idIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Boards.Delete(ctx, view(ctx), in.ID))
+		},
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/boards", "add-board", "Make a dashboard")),
+		func(ctx context.Context, in *struct{ Body boardIn }) (*out[BoardBody], error) {
+			b, err := a.app.Boards.Add(ctx, view(ctx), in.Body.board(0))
+			return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPut, "/api/boards/{id}", "change-board", "Keep a changed dashboard")),
+		func(ctx context.Context, in *struct {
+			ID   int64 `path:"id"`
+			Body boardIn
+		}) (*out[BoardBody], error) {
+			b, err := a.app.Boards.Change(ctx, view(ctx), in.Body.board(in.ID))
+			return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		lenient(
+			op(http.MethodPost, "/api/boards/{id}/panels", "add-panel", "Place one more panel, where there is room for it"),
+		),
+		func(ctx context.Context, in *struct {
+			ID   int64 `path:"id"`
+			Body struct {
+				Report  int64         `json:"report,omitempty"`
+				W       int           `json:"w,omitempty"`
+				H       int           `json:"h,omitempty"`
+				Options board.Options `json:"options,omitempty"`
+			}
+		}) (*out[BoardBody], error) {
+			b, err := a.app.Boards.Place(
+				ctx,
+				view(ctx),
+				in.ID,
+				store.Panel{Report: in.Body.Report, W: in.Body.W, H: in.Body.H, Options: plain(in.Body.Options)},
+			)
+			return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/boards/{id}/reports/{report}", "take-off", "Take a report off a dashboard"),
+		func(ctx context.Context, in *struct {
+			ID     int64 `path:"id"`
+			Report int64 `path:"report"`
+		}) (*out[BoardBody], error) {
+			b, err := a.app.Boards.TakeOff(ctx, view(ctx), in.ID, in.Report)
+			return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+		},
+	)
 	a.layouts(g)
-	huma.Register(g, op(http.MethodGet, "/api/boards/{id}/closed", "closed-reports", "The reports on a dashboard that some who may open it may not open"), func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
-		list, err := a.app.Boards.ClosedReports(ctx, view(ctx), in.ID)
-		return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPost, "/api/boards/{id}/open-reports", "open-reports", "Put those that one may change into the dashboard's folder"), func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
-		list, err := a.app.Boards.OpenReports(ctx, view(ctx), in.ID)
-		return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/boards/{id}/folder", "move-board", "Put a dashboard into another folder"), func(ctx context.Context, in *struct {
-		ID   int64 `path:"id"`
-		Body struct {
-			Folder int64 `json:"folder"`
-		}
-	}) (*out[BoardBody], error) {
-		b, err := a.app.Boards.Move(ctx, view(ctx), in.ID, in.Body.Folder)
-		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/boards/{id}/owner", "give-board", "Make another person its owner"), func(ctx context.Context, in *struct {
-		ID   int64 `path:"id"`
-		Body struct {
-			Owner int64 `json:"owner"`
-		}
-	}) (*out[BoardBody], error) {
-		b, err := a.app.Boards.Give(ctx, view(ctx), in.ID, in.Body.Owner)
-		return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
-	})
+	huma.Register(
+		g,
+		op(
+			http.MethodGet,
+			"/api/boards/{id}/closed",
+			"closed-reports",
+			"The reports on a dashboard that some who may open it may not open",
+		),
+		func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
+			list, err := a.app.Boards.ClosedReports(ctx, view(ctx), in.ID)
+			return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(
+			http.MethodPost,
+			"/api/boards/{id}/open-reports",
+			"open-reports",
+			"Put those that one may change into the dashboard's folder",
+		),
+		func(ctx context.Context, in *idIn) (*out[[]ClosedBody], error) {
+			list, err := a.app.Boards.OpenReports(ctx, view(ctx), in.ID)
+			return &out[[]ClosedBody]{closedBodies(list)}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/boards/{id}/folder", "move-board", "Put a dashboard into another folder"),
+		func(ctx context.Context, in *struct {
+			ID   int64 `path:"id"`
+			Body struct {
+				Folder int64 `json:"folder"`
+			}
+		}) (*out[BoardBody], error) {
+			b, err := a.app.Boards.Move(ctx, view(ctx), in.ID, in.Body.Folder)
+			return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/boards/{id}/owner", "give-board", "Make another person its owner"),
+		func(ctx context.Context, in *struct {
+			ID   int64 `path:"id"`
+			Body struct {
+				Owner int64 `json:"owner"`
+			}
+		}) (*out[BoardBody], error) {
+			b, err := a.app.Boards.Give(ctx, view(ctx), in.ID, in.Body.Owner)
+			return &out[BoardBody]{boardBody(b)}, a.fail(ctx, err)
+		},
+	)
 }

@@ -72,7 +72,11 @@ func (b Brief) MarshalJSON() ([]byte, error) {
 func (Brief) Schema(r huma.Registry) *huma.Schema {
 	ref := r.Schema(reflect.TypeFor[brief.Brief](), true, "Brief")
 	if s := r.SchemaFromRef(ref.Ref); s != nil {
-		s.Properties["reading"] = &huma.Schema{Type: "integer", Format: "int64", Description: "The report that it is a reading of, where its owner fixed conditions that are not shown and hold all the same"}
+		s.Properties["reading"] = &huma.Schema{
+			Type:        "integer",
+			Format:      "int64",
+			Description: "The report that it is a reading of, where its owner fixed conditions that are not shown and hold all the same",
+		}
 	}
 	return ref
 }
@@ -91,9 +95,15 @@ type periodForm struct{}
 
 func (periodForm) Schema(huma.Registry) *huma.Schema {
 	text, number := &huma.Schema{Type: "string"}, &huma.Schema{Type: "integer"}
-	return &huma.Schema{OneOf: []*huma.Schema{text,
-		{Type: "object", AdditionalProperties: false, Properties: map[string]*huma.Schema{"last": number, "next": number, "unit": text,
-			"current": {Type: "boolean"}, "from": text, "to": text}}}}
+	return &huma.Schema{OneOf: []*huma.Schema{
+		text,
+		{
+			Type:                 "object",
+			AdditionalProperties: false,
+			Properties: map[string]*huma.Schema{"last": number, "next": number, "unit": text,
+				"current": {Type: "boolean"}, "from": text, "to": text},
+		},
+	}}
 }
 
 func registerBrief(r huma.Registry) {

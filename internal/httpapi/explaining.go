@@ -80,47 +80,63 @@ type NamedRecord struct {
 }
 
 func (a *api) explaining(g huma.API) {
-	huma.Register(g, lenient(op(http.MethodPost, "/api/explain", "explain", "What a brief's conditions do, and what could mislead")), func(ctx context.Context, in *briefBody) (*out[ExplainedBody], error) {
-		b, err := a.asked(ctx, &in.Body.Brief)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		e, err := view(ctx).Explain(ctx, b)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		return &out[ExplainedBody]{explainedBody(e, in.Body.Brief.Reading)}, nil
-	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/dropped", "dropped", "A page of the records that a condition took out")), func(ctx context.Context, in *droppedIn) (*out[ListBody], error) {
-		b, err := a.asked(ctx, &in.Body.Brief)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		l, err := view(ctx).Dropped(ctx, b, in.Body.Part, in.Body.Step)
-		return a.page(ctx, l, err, in.Body.From, in.Body.Count)
-	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/why", "why", "Why a record is in a result, or not")), func(ctx context.Context, in *whyIn) (*out[VerdictBody], error) {
-		b, err := a.asked(ctx, &in.Body.Brief)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		v, err := view(ctx).Why(ctx, b, in.Body.Part, in.Body.ID)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		return &out[VerdictBody]{verdictBody(v)}, nil
-	})
-	huma.Register(g, op(http.MethodGet, "/api/find-records", "find-records", "Records by name"), func(ctx context.Context, in *struct {
-		Type   string `query:"type" doc:"One record type; all where it is left out"`
-		Search string `query:"search" required:"true"`
-	}) (*out[[]NamedRecord], error) {
-		found, err := view(ctx).FindRecords(ctx, in.Type, in.Search)
-		list := []NamedRecord{}
-		for _, f := range found {
-			list = append(list, NamedRecord(f))
-		}
-		return &out[[]NamedRecord]{list}, a.fail(ctx, err)
-	})
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/explain", "explain", "What a brief's conditions do, and what could mislead")),
+		func(ctx context.Context, in *briefBody) (*out[ExplainedBody], error) {
+			b, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			e, err := view(ctx).Explain(ctx, b)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			return &out[ExplainedBody]{explainedBody(e, in.Body.Brief.Reading)}, nil
+		},
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/dropped", "dropped", "A page of the records that a condition took out")),
+		func(ctx context.Context, in *droppedIn) (*out[ListBody], error) {
+			b, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			l, err := view(ctx).Dropped(ctx, b, in.Body.Part, in.Body.Step)
+			return a.page(ctx, l, err, in.Body.From, in.Body.Count)
+		},
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/why", "why", "Why a record is in a result, or not")),
+		func(ctx context.Context, in *whyIn) (*out[VerdictBody], error) {
+			b, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			v, err := view(ctx).Why(ctx, b, in.Body.Part, in.Body.ID)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			return &out[VerdictBody]{verdictBody(v)}, nil
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/find-records", "find-records", "Records by name"),
+		func(ctx context.Context, in *struct {
+			Type   string `query:"type" doc:"One record type; all where it is left out"`
+			Search string `query:"search" required:"true"`
+		}) (*out[[]NamedRecord], error) {
+			found, err := view(ctx).FindRecords(ctx, in.Type, in.Search)
+			list := []NamedRecord{}
+			for _, f := range found {
+				list = append(list, NamedRecord(f))
+			}
+			return &out[[]NamedRecord]{list}, a.fail(ctx, err)
+		},
+	)
 }
 
 // explainedBody is what is said of a report; reading is the report whose conditions hold for it besides, 0 for none.

@@ -83,47 +83,101 @@ func usesBody(list []library.Use) []UseBody {
 }
 
 func (a *api) finding(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/find", "find", "Reports, dashboards and folders"), func(ctx context.Context, in *findIn) (*out[FoundList], error) {
-		list, said, err := a.app.Library.Find(ctx, view(ctx), library.Find(*in))
-		body := FoundList{said, []FoundBody{}}
-		for _, f := range list {
-			body.Items = append(body.Items, FoundBody{f.Kind, f.Item.Item, f.Title, f.Description, f.FolderID, f.Folder, f.Private, f.Owner, f.Start, f.Text, f.Changed, f.Opened, f.Favourite, f.MayChange, f.MayShare,
-				f.Panels, usesBody(f.Boards), f.Deleted, f.DeletedBy})
-		}
-		return &out[FoundList]{body}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/favourites/{kind}/{id}", "add-favourite", "Mark as a favourite"), func(ctx context.Context, in *itemIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.SetFavourite(ctx, view(ctx), in.item(), true))
-	})
-	huma.Register(g, op(http.MethodDelete, "/api/favourites/{kind}/{id}", "drop-favourite", "No longer a favourite"), func(ctx context.Context, in *itemIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.SetFavourite(ctx, view(ctx), in.item(), false))
-	})
-	huma.Register(g, op(http.MethodPut, "/api/opened/{kind}/{id}", "note-opened", "Remember that it was opened"), func(ctx context.Context, in *itemIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.NoteOpened(ctx, view(ctx), in.item()))
-	})
-	huma.Register(g, op(http.MethodPost, "/api/deleted/{kind}/{id}/back", "bring-back", "Bring back what was deleted"), func(ctx context.Context, in *itemIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.BringBack(ctx, view(ctx), in.item()))
-	})
-	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/uses", "report-uses", "Where a report stands"), func(ctx context.Context, in *idIn) (*out[UsedBody], error) {
-		uses, hidden, err := a.app.Library.UsedOn(ctx, view(ctx), in.ID)
-		return &out[UsedBody]{UsedBody{usesBody(uses), hidden}}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/reports/{id}/folder", "move-report", "Put a report into another folder"), func(ctx context.Context, in *struct {
-		ID   int64 `path:"id"`
-		Body struct {
-			Folder int64 `json:"folder"`
-		}
-	}) (*out[ReportBody], error) {
-		r, err := a.app.Library.MoveReport(ctx, view(ctx), in.ID, in.Body.Folder)
-		return a.opened(ctx, r, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/reports/{id}/owner", "give-report", "Make another person its owner"), func(ctx context.Context, in *struct {
-		ID   int64 `path:"id"`
-		Body struct {
-			Owner int64 `json:"owner"`
-		}
-	}) (*out[ReportBody], error) {
-		r, err := a.app.Library.GiveTo(ctx, view(ctx), in.ID, in.Body.Owner)
-		return a.opened(ctx, r, err)
-	})
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/find", "find", "Reports, dashboards and folders"),
+		func(ctx context.Context, in *findIn) (*out[FoundList], error) {
+			list, said, err := a.app.Library.Find(ctx, view(ctx), library.Find(*in))
+			body := FoundList{said, []FoundBody{}}
+			for _, f := range list {
+				body.Items = append(
+					body.Items,
+					FoundBody{
+						f.Kind,
+						f.Item.Item,
+						f.Title,
+						f.Description,
+						f.FolderID,
+						f.Folder,
+						f.Private,
+						f.Owner,
+						f.Start,
+						f.Text,
+						f.Changed,
+						f.Opened,
+						f.Favourite,
+						f.MayChange,
+						f.MayShare,
+						f.Panels,
+						usesBody(f.Boards),
+						f.Deleted,
+						f.DeletedBy,
+					},
+				)
+			}
+			return &out[FoundList]{body}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/favourites/{kind}/{id}", "add-favourite", "Mark as a favourite"),
+		func(ctx context.Context, in *itemIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Library.SetFavourite(ctx, view(ctx), in.item(), true))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/favourites/{kind}/{id}", "drop-favourite", "No longer a favourite"),
+		func(ctx context.Context, in *itemIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Library.SetFavourite(ctx, view(ctx), in.item(), false))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/opened/{kind}/{id}", "note-opened", "Remember that it was opened"),
+		func(ctx context.Context, in *itemIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Library.NoteOpened(ctx, view(ctx), in.item()))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPost, "/api/deleted/{kind}/{id}/back", "bring-back", "Bring back what was deleted"),
+		func(ctx context.Context, in *itemIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Library.BringBack(ctx, view(ctx), in.item()))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/reports/{id}/uses", "report-uses", "Where a report stands"),
+		func(ctx context.Context, in *idIn) (*out[UsedBody], error) {
+			uses, hidden, err := a.app.Library.UsedOn(ctx, view(ctx), in.ID)
+			return &out[UsedBody]{UsedBody{usesBody(uses), hidden}}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/reports/{id}/folder", "move-report", "Put a report into another folder"),
+		func(ctx context.Context, in *struct {
+			ID   int64 `path:"id"`
+			Body struct {
+				Folder int64 `json:"folder"`
+			}
+		}) (*out[ReportBody], error) {
+			r, err := a.app.Library.MoveReport(ctx, view(ctx), in.ID, in.Body.Folder)
+			return a.opened(ctx, r, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/reports/{id}/owner", "give-report", "Make another person its owner"),
+		func(ctx context.Context, in *struct {
+			ID   int64 `path:"id"`
+			Body struct {
+				Owner int64 `json:"owner"`
+			}
+		}) (*out[ReportBody], error) {
+			r, err := a.app.Library.GiveTo(ctx, view(ctx), in.ID, in.Body.Owner)
+			return a.opened(ctx, r, err)
+		},
+	)
 }

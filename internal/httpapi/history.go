@@ -56,59 +56,99 @@ func draftBody(v *answers.View, d library.Draft) DraftBody {
 }
 
 func (a *api) history(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/versions", "versions", "What a report was"), func(ctx context.Context, in *idIn) (*out[[]VersionBody], error) {
-		rows, err := a.app.Library.Versions(ctx, view(ctx), in.ID)
-		list := []VersionBody{}
-		for _, v := range rows {
-			list = append(list, VersionBody{v.Version.Version, v.Title, v.Description, public(v.Brief, 0), v.At, v.Who, v.Change})
-		}
-		return &out[[]VersionBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPost, "/api/reports/{id}/versions/{version}/back", "version-back", "Make a report what it was at a version"), func(ctx context.Context, in *struct {
-		ID      int64 `path:"id"`
-		Version int   `path:"version"`
-	}) (*out[ReportBody], error) {
-		r, err := a.app.Library.BringVersionBack(ctx, view(ctx), in.ID, in.Version)
-		return a.opened(ctx, r, err)
-	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/difference", "difference", "What one brief says that another did not")), a.difference)
-	huma.Register(g, op(http.MethodGet, "/api/drafts", "drafts", "One's drafts"), func(ctx context.Context, _ *none) (*out[[]DraftBody], error) {
-		rows, err := a.app.Library.Drafts(ctx, view(ctx))
-		list := []DraftBody{}
-		for _, d := range rows {
-			list = append(list, draftBody(view(ctx), d))
-		}
-		return &out[[]DraftBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, lenient(op(http.MethodPut, "/api/drafts", "keep-draft", "Keep a draft")), func(ctx context.Context, in *draftIn) (*out[DraftBody], error) {
-		if err := in.Body.Brief.checked(); err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		d := store.Draft{ID: in.Body.ID, Version: in.Body.Version, Revision: in.Body.Revision}
-		if in.Body.Report != 0 {
-			d.Report = &in.Body.Report
-		}
-		kept, err := a.app.Library.KeepDraft(ctx, view(ctx), d, in.Body.Brief.Brief)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		return &out[DraftBody]{draftBody(view(ctx), kept)}, nil
-	})
-	huma.Register(g, op(http.MethodDelete, "/api/drafts/{id}", "drop-draft", "Throw a draft away"), func(ctx context.Context, in *idIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.DropDraft(ctx, view(ctx), in.ID))
-	})
-	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/dismissed", "dismissed", "The warnings dismissed for a report"), func(ctx context.Context, in *idIn) (*out[[]string], error) {
-		list, err := a.app.Library.Dismissed(ctx, view(ctx), in.ID)
-		return &out[[]string]{append([]string{}, list...)}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/reports/{id}/dismissed", "dismiss", "Dismiss a warning for a report"), func(ctx context.Context, in *struct {
-		ID   int64 `path:"id"`
-		Body struct {
-			Code string `json:"code"`
-		}
-	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.Dismiss(ctx, view(ctx), in.ID, in.Body.Code))
-	})
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/reports/{id}/versions", "versions", "What a report was"),
+		func(ctx context.Context, in *idIn) (*out[[]VersionBody], error) {
+			rows, err := a.app.Library.Versions(ctx, view(ctx), in.ID)
+			list := []VersionBody{}
+			for _, v := range rows {
+				list = append(
+					list,
+					VersionBody{v.Version.Version, v.Title, v.Description, public(v.Brief, 0), v.At, v.Who, v.Change},
+				)
+			}
+			return &out[[]VersionBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(
+			http.MethodPost,
+			"/api/reports/{id}/versions/{version}/back",
+			"version-back",
+			"Make a report what it was at a version",
+		),
+		func(ctx context.Context, in *struct {
+			ID      int64 `path:"id"`
+			Version int   `path:"version"`
+		}) (*out[ReportBody], error) {
+			r, err := a.app.Library.BringVersionBack(ctx, view(ctx), in.ID, in.Version)
+			return a.opened(ctx, r, err)
+		},
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/difference", "difference", "What one brief says that another did not")),
+		a.difference,
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/drafts", "drafts", "One's drafts"),
+		func(ctx context.Context, _ *none) (*out[[]DraftBody], error) {
+			rows, err := a.app.Library.Drafts(ctx, view(ctx))
+			list := []DraftBody{}
+			for _, d := range rows {
+				list = append(list, draftBody(view(ctx), d))
+			}
+			return &out[[]DraftBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPut, "/api/drafts", "keep-draft", "Keep a draft")),
+		func(ctx context.Context, in *draftIn) (*out[DraftBody], error) {
+			if err := in.Body.Brief.checked(); err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			d := store.Draft{ID: in.Body.ID, Version: in.Body.Version, Revision: in.Body.Revision}
+			if in.Body.Report != 0 {
+				d.Report = &in.Body.Report
+			}
+			kept, err := a.app.Library.KeepDraft(ctx, view(ctx), d, in.Body.Brief.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			return &out[DraftBody]{draftBody(view(ctx), kept)}, nil
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/drafts/{id}", "drop-draft", "Throw a draft away"),
+		func(ctx context.Context, in *idIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Library.DropDraft(ctx, view(ctx), in.ID))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/reports/{id}/dismissed", "dismissed", "The warnings dismissed for a report"),
+		func(ctx context.Context, in *idIn) (*out[[]string], error) {
+			list, err := a.app.Library.Dismissed(ctx, view(ctx), in.ID)
+			return &out[[]string]{append([]string{}, list...)}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/reports/{id}/dismissed", "dismiss", "Dismiss a warning for a report"),
+		func(ctx context.Context, in *struct {
+			ID   int64 `path:"id"`
+			Body struct {
+				Code string `json:"code"`
+			}
+		}) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Library.Dismiss(ctx, view(ctx), in.ID, in.Body.Code))
+		},
+	)
 }
 
 type differenceIn struct {
@@ -125,5 +165,7 @@ func (a *api) difference(ctx context.Context, in *differenceIn) (*out[[]string],
 			return nil, a.fail(ctx, err)
 		}
 	}
-	return &out[[]string]{append([]string{}, a.app.Library.Difference(view(ctx), in.Body.Was.Brief, in.Body.Now.Brief)...)}, nil
+	return &out[[]string]{
+		append([]string{}, a.app.Library.Difference(view(ctx), in.Body.Was.Brief, in.Body.Now.Brief)...),
+	}, nil
 }

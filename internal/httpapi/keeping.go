@@ -110,7 +110,15 @@ func accessBodies(list []store.Access) []AccessBody {
 }
 
 func folderBody(f library.Folder) FolderBody {
-	body := FolderBody{ID: f.ID, Name: f.Name, Private: f.Owner != nil, MayChange: f.MayChange, MayManage: f.MayManage, Access: accessBodies(f.Access), Version: f.Version}
+	body := FolderBody{
+		ID:        f.ID,
+		Name:      f.Name,
+		Private:   f.Owner != nil,
+		MayChange: f.MayChange,
+		MayManage: f.MayManage,
+		Access:    accessBodies(f.Access),
+		Version:   f.Version,
+	}
 	if f.Parent != nil {
 		body.Parent = *f.Parent
 	}
@@ -119,8 +127,24 @@ func folderBody(f library.Folder) FolderBody {
 
 func reportBody(v *answers.View, r library.Report) ReportBody {
 	b := public(r.Brief, r.Reading())
-	return ReportBody{r.ID, r.Folder, r.Title, r.Description, r.OwnerName, r.Owner, r.Team, r.MayChange, library.MayShare(v, r.Owner), r.Version, r.Changed, b, say(v, b),
-		r.NoDownload, append([]brief.Column{}, r.Shown...), r.ShownFixed}
+	return ReportBody{
+		r.ID,
+		r.Folder,
+		r.Title,
+		r.Description,
+		r.OwnerName,
+		r.Owner,
+		r.Team,
+		r.MayChange,
+		library.MayShare(v, r.Owner),
+		r.Version,
+		r.Changed,
+		b,
+		say(v, b),
+		r.NoDownload,
+		append([]brief.Column{}, r.Shown...),
+		r.ShownFixed,
+	}
 }
 
 // opened answers with a report, or with why there is none.
@@ -132,70 +156,120 @@ func (a *api) opened(ctx context.Context, r library.Report, err error) (*out[Rep
 }
 
 func (a *api) keeping(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/folders", "folders", "The folders one may open"), func(ctx context.Context, _ *none) (*out[[]FolderBody], error) {
-		rows, err := a.app.Library.Folders(ctx, view(ctx))
-		list := []FolderBody{}
-		for _, f := range rows {
-			list = append(list, folderBody(f))
-		}
-		return &out[[]FolderBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodGet, "/api/subjects", "subjects", "Whom things can be shared with"), func(ctx context.Context, _ *none) (*out[[]SubjectBody], error) {
-		rows, err := a.app.People.Subjects(ctx)
-		list := []SubjectBody{}
-		for _, s := range rows {
-			list = append(list, SubjectBody(s))
-		}
-		return &out[[]SubjectBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPost, "/api/folders", "add-folder", "Make a shared folder"), func(ctx context.Context, in *struct{ Body folderIn }) (*out[FolderBody], error) {
-		f, err := a.app.Library.KeepFolder(ctx, view(ctx), in.Body.folder(0), 0)
-		return &out[FolderBody]{folderBody(library.Folder{Folder: f, MayChange: true, MayManage: true})}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/folders/{id}", "change-folder", "Change a shared folder's name and access"), func(ctx context.Context, in *struct {
-		ID   int64 `path:"id"`
-		Body folderIn
-	}) (*struct{}, error) {
-		_, err := a.app.Library.KeepFolder(ctx, view(ctx), in.Body.folder(in.ID), in.Body.Version)
-		return nil, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodDelete, "/api/folders/{id}", "remove-folder", "Take away an empty folder"), func(ctx context.Context, in *idIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.RemoveFolder(ctx, view(ctx), in.ID))
-	})
-	huma.Register(g, op(http.MethodGet, "/api/reports", "reports", "The reports one may open"), func(ctx context.Context, _ *none) (*out[[]ReportBody], error) {
-		rows, err := a.app.Library.Reports(ctx, view(ctx))
-		list := []ReportBody{}
-		for _, r := range rows {
-			list = append(list, reportBody(view(ctx), r))
-		}
-		return &out[[]ReportBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodGet, "/api/reports/{id}", "report", "A report"), func(ctx context.Context, in *idIn) (*out[ReportBody], error) {
-		r, err := a.app.Library.Report(ctx, view(ctx), in.ID)
-		return a.opened(ctx, r, err)
-	})
-	huma.Register(g, op(http.MethodDelete, "/api/reports/{id}", "delete-report", "Put a report among what was recently deleted"), func(ctx context.Context, in *idIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Library.DeleteReport(ctx, view(ctx), in.ID))
-	})
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/folders", "folders", "The folders one may open"),
+		func(ctx context.Context, _ *none) (*out[[]FolderBody], error) {
+			rows, err := a.app.Library.Folders(ctx, view(ctx))
+			list := []FolderBody{}
+			for _, f := range rows {
+				list = append(list, folderBody(f))
+			}
+			return &out[[]FolderBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/subjects", "subjects", "Whom things can be shared with"),
+		func(ctx context.Context, _ *none) (*out[[]SubjectBody], error) {
+			rows, err := a.app.People.Subjects(ctx)
+			list := []SubjectBody{}
+			for _, s := range rows {
+				list = append(list, SubjectBody(s))
+			}
+			return &out[[]SubjectBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPost, "/api/folders", "add-folder", "Make a shared folder"),
+		func(ctx context.Context, in *struct{ Body folderIn }) (*out[FolderBody], error) {
+			f, err := a.app.Library.KeepFolder(ctx, view(ctx), in.Body.folder(0), 0)
+			return &out[FolderBody]{folderBody(library.Folder{Folder: f, MayChange: true, MayManage: true})}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/folders/{id}", "change-folder", "Change a shared folder's name and access"),
+		func(ctx context.Context, in *struct {
+			ID   int64 `path:"id"`
+			Body folderIn
+		}) (*struct{}, error) {
+			_, err := a.app.Library.KeepFolder(ctx, view(ctx), in.Body.folder(in.ID), in.Body.Version)
+			return nil, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/folders/{id}", "remove-folder", "Take away an empty folder"),
+		func(ctx context.Context, in *idIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Library.RemoveFolder(ctx, view(ctx), in.ID))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/reports", "reports", "The reports one may open"),
+		func(ctx context.Context, _ *none) (*out[[]ReportBody], error) {
+			rows, err := a.app.Library.Reports(ctx, view(ctx))
+			list := []ReportBody{}
+			for _, r := range rows {
+				list = append(list, reportBody(view(ctx), r))
+			}
+			return &out[[]ReportBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/reports/{id}", "report", "A report"),
+		func(ctx context.Context, in *idIn) (*out[ReportBody], error) {
+			r, err := a.app.Library.Report(ctx, view(ctx), in.ID)
+			return a.opened(ctx, r, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/reports/{id}", "delete-report", "Put a report among what was recently deleted"),
+		func(ctx context.Context, in *idIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Library.DeleteReport(ctx, view(ctx), in.ID))
+		},
+	)
 	keep := func(k keepIn) library.Keep {
-		return library.Keep{Title: k.Title, Description: k.Description, Folder: k.Folder, Brief: k.Brief.Brief, Version: k.Version,
-			NoDownload: k.NoDownload, Shown: k.Shown, ShownFixed: k.ShownFixed, Team: k.Team, From: max(k.From, k.Brief.Reading)}
+		return library.Keep{
+			Title:       k.Title,
+			Description: k.Description,
+			Folder:      k.Folder,
+			Brief:       k.Brief.Brief,
+			Version:     k.Version,
+			NoDownload:  k.NoDownload,
+			Shown:       k.Shown,
+			ShownFixed:  k.ShownFixed,
+			Team:        k.Team,
+			From:        max(k.From, k.Brief.Reading),
+		}
 	}
-	huma.Register(g, lenient(op(http.MethodPost, "/api/reports", "keep-report", "Keep a new report")), func(ctx context.Context, in *struct{ Body keepIn }) (*out[ReportBody], error) {
-		if err := in.Body.Brief.checked(); err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		r, err := a.app.Library.KeepNew(ctx, view(ctx), keep(in.Body))
-		return a.opened(ctx, r, err)
-	})
-	huma.Register(g, lenient(op(http.MethodPut, "/api/reports/{id}", "change-report", "Keep a changed report")), func(ctx context.Context, in *struct {
-		ID   int64 `path:"id"`
-		Body keepIn
-	}) (*out[ReportBody], error) {
-		if err := in.Body.Brief.checked(); err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		r, err := a.app.Library.KeepChanged(ctx, view(ctx), in.ID, keep(in.Body))
-		return a.opened(ctx, r, err)
-	})
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/reports", "keep-report", "Keep a new report")),
+		func(ctx context.Context, in *struct{ Body keepIn }) (*out[ReportBody], error) {
+			if err := in.Body.Brief.checked(); err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			r, err := a.app.Library.KeepNew(ctx, view(ctx), keep(in.Body))
+			return a.opened(ctx, r, err)
+		},
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPut, "/api/reports/{id}", "change-report", "Keep a changed report")),
+		func(ctx context.Context, in *struct {
+			ID   int64 `path:"id"`
+			Body keepIn
+		}) (*out[ReportBody], error) {
+			if err := in.Body.Brief.checked(); err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			r, err := a.app.Library.KeepChanged(ctx, view(ctx), in.ID, keep(in.Body))
+			return a.opened(ctx, r, err)
+		},
+	)
 }

@@ -32,7 +32,11 @@ type UnderBody struct {
 }
 
 func underBody(u board.Under, reading int64) UnderBody {
-	return UnderBody{public(brief.ForOwner(u.Brief), reading), append([]string{}, u.Obeys...), append([]string{}, u.Ignores...)}
+	return UnderBody{
+		public(brief.ForOwner(u.Brief), reading),
+		append([]string{}, u.Obeys...),
+		append([]string{}, u.Ignores...),
+	}
 }
 
 // PanelAsk is a panel that is to be answered.
@@ -66,33 +70,56 @@ type panelsIn struct {
 const lineType = "application/x-ndjson"
 
 func (a *api) panels(g huma.API) {
-	huma.Register(g, lenient(op(http.MethodPost, "/api/filters", "say-filters", "What the filters of a dashboard say, and what a report makes of them")), func(ctx context.Context, in *struct {
-		Body struct {
-			Filters board.Filters `json:"filters"`
-			Brief   *Brief        `json:"brief,omitempty"`
-		}
-	}) (*out[FiltersBody], error) {
-		said, err := view(ctx).SayFilters(in.Body.Filters)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		body := FiltersBody{Whose: said.Whose, Period: said.Period, Dates: said.Dates, Fields: said.Fields}
-		if b := in.Body.Brief; b != nil {
-			if err := b.checked(); err != nil {
-				return nil, a.fail(ctx, err)
+	huma.Register(
+		g,
+		lenient(
+			op(
+				http.MethodPost,
+				"/api/filters",
+				"say-filters",
+				"What the filters of a dashboard say, and what a report makes of them",
+			),
+		),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Filters board.Filters `json:"filters"`
+				Brief   *Brief        `json:"brief,omitempty"`
 			}
-			u, err := in.Body.Filters.Apply(view(ctx).Snap.Schema, b.Brief, nil)
+		}) (*out[FiltersBody], error) {
+			said, err := view(ctx).SayFilters(in.Body.Filters)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			under := underBody(u, b.Reading)
-			body.Under = &under
-		}
-		return &out[FiltersBody]{body}, nil
-	})
-	o := lenient(op(http.MethodPost, "/api/panels", "panels", "Panels of a dashboard or a record's page, each as soon as it is answered"))
+			body := FiltersBody{Whose: said.Whose, Period: said.Period, Dates: said.Dates, Fields: said.Fields}
+			if b := in.Body.Brief; b != nil {
+				if err := b.checked(); err != nil {
+					return nil, a.fail(ctx, err)
+				}
+				u, err := in.Body.Filters.Apply(view(ctx).Snap.Schema, b.Brief, nil)
+				if err != nil {
+					return nil, a.fail(ctx, err)
+				}
+				under := underBody(u, b.Reading)
+				body.Under = &under
+			}
+			return &out[FiltersBody]{body}, nil
+		},
+	)
+	o := lenient(
+		op(
+			http.MethodPost,
+			"/api/panels",
+			"panels",
+			"Panels of a dashboard or a record's page, each as soon as it is answered",
+		),
+	)
 	line := g.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[PanelLine](), true, "PanelLine")
-	o.Responses = map[string]*huma.Response{"200": {Description: "A line of JSON for each panel, in the order in which they are answered", Content: map[string]*huma.MediaType{lineType: {Schema: line}}}}
+	o.Responses = map[string]*huma.Response{
+		"200": {
+			Description: "A line of JSON for each panel, in the order in which they are answered",
+			Content:     map[string]*huma.MediaType{lineType: {Schema: line}},
+		},
+	}
 	huma.Register(g, o, func(ctx context.Context, in *panelsIn) (*huma.StreamResponse, error) {
 		if len(in.Body.Panels) > boards.MaxPanels {
 			return nil, a.fail(ctx, fault.New(fault.Invalid, "/panels", "A dashboard has %d panels at most.", boards.MaxPanels))

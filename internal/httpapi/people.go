@@ -101,43 +101,87 @@ type SchemaBody struct {
 }
 
 func (a *api) people(open, signed huma.API) {
-	huma.Register(open, op(http.MethodGet, "/api/welcome", "welcome", "What the sign-in page shows"), func(ctx context.Context, _ *none) (*out[Welcome], error) {
-		w := Welcome{Password: a.cfg.Demo, People: []DemoPerson{}}
-		var err error
-		if w.Organisation, err = a.app.Organisation(ctx); err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		if a.cfg.Demo != "" {
-			list, err := a.app.People.Accounts(ctx)
-			if err != nil {
+	huma.Register(
+		open,
+		op(http.MethodGet, "/api/welcome", "welcome", "What the sign-in page shows"),
+		func(ctx context.Context, _ *none) (*out[Welcome], error) {
+			w := Welcome{Password: a.cfg.Demo, People: []DemoPerson{}}
+			var err error
+			if w.Organisation, err = a.app.Organisation(ctx); err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			for _, p := range list {
-				w.People = append(w.People, DemoPerson{p.Name, p.Email, p.Team, p.Role})
+			if a.cfg.Demo != "" {
+				list, err := a.app.People.Accounts(ctx)
+				if err != nil {
+					return nil, a.fail(ctx, err)
+				}
+				for _, p := range list {
+					w.People = append(w.People, DemoPerson{p.Name, p.Email, p.Team, p.Role})
+				}
 			}
-		}
-		return &out[Welcome]{w}, nil
-	})
-	huma.Register(open, op(http.MethodDelete, "/api/session", "sign-out", "Sign out"), func(ctx context.Context, _ *none) (*struct{}, error) {
-		return nil, a.fail(ctx, a.sessions.Destroy(ctx))
-	})
-	huma.Register(signed, op(http.MethodGet, "/api/me", "me", "Who is signed in"), func(ctx context.Context, _ *none) (*out[Me], error) {
-		p := who(ctx)
-		name, err := a.app.Organisation(ctx)
-		day := view(ctx).Day
-		return &out[Me]{Me{p.ID, p.Name, p.Team, p.Role, p.MayCompose(), view(ctx).MayKeep(), name, period.FormatDay(day), a.cfg.Demo != ""}}, a.fail(ctx, err)
-	})
-	huma.Register(signed, op(http.MethodGet, "/api/schema", "schema", "Record types, fields and periods"), func(ctx context.Context, _ *none) (*out[SchemaBody], error) {
-		return &out[SchemaBody]{schemaBody(view(ctx))}, nil
-	})
+			return &out[Welcome]{w}, nil
+		},
+	)
+	huma.Register(
+		open,
+		op(http.MethodDelete, "/api/session", "sign-out", "Sign out"),
+		func(ctx context.Context, _ *none) (*struct{}, error) {
+			return nil, a.fail(ctx, a.sessions.Destroy(ctx))
+		},
+	)
+	huma.Register(
+		signed,
+		op(http.MethodGet, "/api/me", "me", "Who is signed in"),
+		func(ctx context.Context, _ *none) (*out[Me], error) {
+			p := who(ctx)
+			name, err := a.app.Organisation(ctx)
+			day := view(ctx).Day
+			return &out[Me]{
+					Me{
+						p.ID,
+						p.Name,
+						p.Team,
+						p.Role,
+						p.MayCompose(),
+						view(ctx).MayKeep(),
+						name,
+						period.FormatDay(day),
+						a.cfg.Demo != "",
+					},
+				}, a.fail(
+					ctx,
+					err,
+				)
+		},
+	)
+	huma.Register(
+		signed,
+		op(http.MethodGet, "/api/schema", "schema", "Record types, fields and periods"),
+		func(ctx context.Context, _ *none) (*out[SchemaBody], error) {
+			return &out[SchemaBody]{schemaBody(view(ctx))}, nil
+		},
+	)
 }
 
 func schemaBody(v *answers.View) SchemaBody {
 	snap := v.Snap
 	s := snap.Schema
-	body := SchemaBody{Figures: v.Figures.Tag, Days: v.Figures.Form.Way(), Currency: brief.Currency(s.Settings.Currency), Readers: s.Readers().Key, Kinds: brief.ChartKinds}
+	body := SchemaBody{
+		Figures:  v.Figures.Tag,
+		Days:     v.Figures.Form.Way(),
+		Currency: brief.Currency(s.Settings.Currency),
+		Readers:  s.Readers().Key,
+		Kinds:    brief.ChartKinds,
+	}
 	for _, t := range s.Types {
-		info := TypeInfo{Key: t.Key, Label: t.Label, One: t.One, Name: t.Name, Owner: t.Owner, Backs: append([]schema.Back{}, t.Backs...)}
+		info := TypeInfo{
+			Key:   t.Key,
+			Label: t.Label,
+			One:   t.One,
+			Name:  t.Name,
+			Owner: t.Owner,
+			Backs: append([]schema.Back{}, t.Backs...),
+		}
 		for _, c := range answers.DefaultColumns(t) {
 			info.Shown = append(info.Shown, c.Field)
 		}

@@ -40,19 +40,42 @@ func newProblem(status int, msg string, errs ...error) huma.StatusError {
 	for _, e := range errs {
 		var d *huma.ErrorDetail
 		if errors.As(e, &d) {
-			at := "/" + strings.NewReplacer(".", "/", "[", "/", "]", "").Replace(strings.TrimPrefix(strings.TrimPrefix(d.Location, "body"), "."))
+			at := "/" + strings.NewReplacer(
+				".",
+				"/",
+				"[",
+				"/",
+				"]",
+				"",
+			).Replace(
+				strings.TrimPrefix(strings.TrimPrefix(d.Location, "body"), "."),
+			)
 			p.Errors = append(p.Errors, brief.Problem{Pointer: at, Message: d.Message})
 		}
 	}
 	return p
 }
 
-var statusOf = map[fault.Reason]int{fault.NotFound: http.StatusNotFound, fault.Forbidden: http.StatusForbidden, fault.Invalid: http.StatusUnprocessableEntity,
-	fault.Taken: http.StatusConflict, fault.Stale: http.StatusConflict, fault.SignedOut: http.StatusUnauthorized,
-	fault.TooLarge: http.StatusUnprocessableEntity, fault.TooMany: http.StatusTooManyRequests, fault.Busy: http.StatusServiceUnavailable, fault.Unavailable: http.StatusServiceUnavailable}
+var statusOf = map[fault.Reason]int{
+	fault.NotFound:    http.StatusNotFound,
+	fault.Forbidden:   http.StatusForbidden,
+	fault.Invalid:     http.StatusUnprocessableEntity,
+	fault.Taken:       http.StatusConflict,
+	fault.Stale:       http.StatusConflict,
+	fault.SignedOut:   http.StatusUnauthorized,
+	fault.TooLarge:    http.StatusUnprocessableEntity,
+	fault.TooMany:     http.StatusTooManyRequests,
+	fault.Busy:        http.StatusServiceUnavailable,
+	fault.Unavailable: http.StatusServiceUnavailable,
+}
 
 // titles of problems whose status says too little.
-var titles = map[fault.Reason]string{fault.TooLarge: "Too large", fault.TooMany: "Too many tries", fault.Busy: "Very busy", fault.Unavailable: "The records cannot be reached"}
+var titles = map[fault.Reason]string{
+	fault.TooLarge:    "Too large",
+	fault.TooMany:     "Too many tries",
+	fault.Busy:        "Very busy",
+	fault.Unavailable: "The records cannot be reached",
+}
 
 // problem turns an error of a use case into what the client is told. What is not meant for people is logged, not told.
 func (a *api) problem(ctx context.Context, err error) *ErrorBody {
@@ -61,9 +84,18 @@ func (a *api) problem(ctx context.Context, err error) *ErrorBody {
 	err = a.app.InWords(err)
 	switch {
 	case errors.As(err, &bad):
-		return &ErrorBody{Title: "The report is not right yet", Status: http.StatusUnprocessableEntity, Detail: bad[0].Message, Errors: bad}
+		return &ErrorBody{
+			Title:  "The report is not right yet",
+			Status: http.StatusUnprocessableEntity,
+			Detail: bad[0].Message,
+			Errors: bad,
+		}
 	case errors.As(err, &e):
-		p := &ErrorBody{Title: cmp.Or(titles[e.Reason], http.StatusText(statusOf[e.Reason])), Status: statusOf[e.Reason], Detail: e.Message}
+		p := &ErrorBody{
+			Title:  cmp.Or(titles[e.Reason], http.StatusText(statusOf[e.Reason])),
+			Status: statusOf[e.Reason],
+			Detail: e.Message,
+		}
 		if e.Pointer != "" {
 			p.Errors = []brief.Problem{{Pointer: e.Pointer, Message: e.Message}}
 		}
@@ -75,11 +107,24 @@ func (a *api) problem(ctx context.Context, err error) *ErrorBody {
 	}
 	var panicked *memo.Panicked
 	if errors.As(err, &panicked) {
-		a.cfg.Log.ErrorContext(ctx, "panic", "id", middleware.GetReqID(ctx), "panic", fmt.Sprint(panicked.Value), "stack", string(panicked.Stack))
+		a.cfg.Log.ErrorContext(
+			ctx,
+			"panic",
+			"id",
+			middleware.GetReqID(ctx),
+			"panic",
+			fmt.Sprint(panicked.Value),
+			"stack",
+			string(panicked.Stack),
+		)
 	} else {
 		a.cfg.Log.ErrorContext(ctx, "failed", "id", middleware.GetReqID(ctx), "error", err)
 	}
-	return &ErrorBody{Title: "Something went wrong", Status: http.StatusInternalServerError, Detail: "Something went wrong here, and it was written down. Try again."}
+	return &ErrorBody{
+		Title:  "Something went wrong",
+		Status: http.StatusInternalServerError,
+		Detail: "Something went wrong here, and it was written down. Try again.",
+	}
 }
 
 func writeProblem(w http.ResponseWriter, p *ErrorBody) {

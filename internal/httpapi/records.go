@@ -68,46 +68,92 @@ type ClosedPlaceBody struct {
 }
 
 func (a *api) records(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/records/{type}/{id}", "record", "A record and the reports on its page"), func(ctx context.Context, in *recordIn) (*out[RecordBody], error) {
-		r, panels, err := a.app.Boards.Record(ctx, view(ctx), in.Type, in.ID)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		body := RecordBody{Type: r.Type.Key, One: r.Type.One, Label: r.Type.Label, ID: r.ID, Name: r.Name, Fields: []RecordFieldBody{}, Panels: []RecordPanel{}}
-		for _, f := range r.Fields {
-			body.Fields = append(body.Fields, RecordFieldBody{f.Field.Key, f.Field.Label, f.Field.Description, f.Field.Kind, f.Text, f.Field.Worked != nil, f.Field.To, f.To, f.Hidden})
-		}
-		for _, p := range panels {
-			body.Panels = append(body.Panels, RecordPanel{p.Report.ID, p.Report.Title, p.Words})
-		}
-		return &out[RecordBody]{body}, nil
-	})
-	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/pages", "report-pages", "The record pages that a report can stand on"), func(ctx context.Context, in *idIn) (*out[[]PageBody], error) {
-		r, err := a.app.Library.Report(ctx, view(ctx), in.ID)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		on, err := a.app.Library.PagesOf(ctx, view(ctx), r)
-		list := []PageBody{}
-		for _, t := range view(ctx).Snap.Schema.Types {
-			if is, ok := on[t.Key]; ok {
-				list = append(list, PageBody{t.Key, t.Label, is})
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/records/{type}/{id}", "record", "A record and the reports on its page"),
+		func(ctx context.Context, in *recordIn) (*out[RecordBody], error) {
+			r, panels, err := a.app.Boards.Record(ctx, view(ctx), in.Type, in.ID)
+			if err != nil {
+				return nil, a.fail(ctx, err)
 			}
-		}
-		return &out[[]PageBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodGet, "/api/reports/{id}/closed", "closed-at", "Where a report stands before people who may not open it"), func(ctx context.Context, in *idIn) (*out[[]ClosedPlaceBody], error) {
-		places, err := a.app.Boards.ClosedAt(ctx, view(ctx), in.ID)
-		list := []ClosedPlaceBody{}
-		for _, p := range places {
-			list = append(list, ClosedPlaceBody{p.Board, p.Title, p.Pages, p.To, p.Into, p.IntoName})
-		}
-		return &out[[]ClosedPlaceBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/pages/{type}/{report}", "put-on-page", "Put a report on the pages of a record type"), func(ctx context.Context, in *pageIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Boards.PutOnPage(ctx, view(ctx), in.Type, in.Report))
-	})
-	huma.Register(g, op(http.MethodDelete, "/api/pages/{type}/{report}", "take-off-page", "Take a report off the pages of a record type"), func(ctx context.Context, in *pageIn) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Boards.TakeOffPage(ctx, view(ctx), in.Type, in.Report))
-	})
+			body := RecordBody{
+				Type:   r.Type.Key,
+				One:    r.Type.One,
+				Label:  r.Type.Label,
+				ID:     r.ID,
+				Name:   r.Name,
+				Fields: []RecordFieldBody{},
+				Panels: []RecordPanel{},
+			}
+			for _, f := range r.Fields {
+				body.Fields = append(
+					body.Fields,
+					RecordFieldBody{
+						f.Field.Key,
+						f.Field.Label,
+						f.Field.Description,
+						f.Field.Kind,
+						f.Text,
+						f.Field.Worked != nil,
+						f.Field.To,
+						f.To,
+						f.Hidden,
+					},
+				)
+			}
+			for _, p := range panels {
+				body.Panels = append(body.Panels, RecordPanel{p.Report.ID, p.Report.Title, p.Words})
+			}
+			return &out[RecordBody]{body}, nil
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/reports/{id}/pages", "report-pages", "The record pages that a report can stand on"),
+		func(ctx context.Context, in *idIn) (*out[[]PageBody], error) {
+			r, err := a.app.Library.Report(ctx, view(ctx), in.ID)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			on, err := a.app.Library.PagesOf(ctx, view(ctx), r)
+			list := []PageBody{}
+			for _, t := range view(ctx).Snap.Schema.Types {
+				if is, ok := on[t.Key]; ok {
+					list = append(list, PageBody{t.Key, t.Label, is})
+				}
+			}
+			return &out[[]PageBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(
+			http.MethodGet,
+			"/api/reports/{id}/closed",
+			"closed-at",
+			"Where a report stands before people who may not open it",
+		),
+		func(ctx context.Context, in *idIn) (*out[[]ClosedPlaceBody], error) {
+			places, err := a.app.Boards.ClosedAt(ctx, view(ctx), in.ID)
+			list := []ClosedPlaceBody{}
+			for _, p := range places {
+				list = append(list, ClosedPlaceBody{p.Board, p.Title, p.Pages, p.To, p.Into, p.IntoName})
+			}
+			return &out[[]ClosedPlaceBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/pages/{type}/{report}", "put-on-page", "Put a report on the pages of a record type"),
+		func(ctx context.Context, in *pageIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Boards.PutOnPage(ctx, view(ctx), in.Type, in.Report))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/pages/{type}/{report}", "take-off-page", "Take a report off the pages of a record type"),
+		func(ctx context.Context, in *pageIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Boards.TakeOffPage(ctx, view(ctx), in.Type, in.Report))
+		},
+	)
 }

@@ -81,7 +81,11 @@ func New(d *app.App, cfg Config) (http.Handler, error) {
 	r.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte("ok\n")) })
 	r.Get("/readyz", a.ready)
 	r.Group(func(r chi.Router) {
-		r.Use(middleware.RequestSize(maxBody), middleware.Timeout(timeLimit), middleware.Compress(5, "application/json", "application/problem+json", "text/csv", lineType))
+		r.Use(
+			middleware.RequestSize(maxBody),
+			middleware.Timeout(timeLimit),
+			middleware.Compress(5, "application/json", "application/problem+json", "text/csv", lineType),
+		)
 		r.Use(crossOrigin().Handler, sessions.LoadAndSave)
 		r.With(httprate.LimitBy(signInTries, time.Minute, a.byPeer, httprate.WithLimitHandler(tooMany))).
 			Post("/api/session", a.signIn)
@@ -147,22 +151,48 @@ func (a *api) recovered(next http.Handler) http.Handler {
 				p, stack = passed.Value, passed.Stack
 			}
 			id := middleware.GetReqID(r.Context())
-			a.cfg.Log.ErrorContext(r.Context(), "panic", "id", id, "method", r.Method, "path", r.URL.Path, "panic", fmt.Sprint(p), "stack", string(stack))
-			writeProblem(w, &ErrorBody{Status: http.StatusInternalServerError, Title: "Something went wrong",
-				Detail: "Something went wrong here, and it was written down. Nothing that was saved is lost. Try it once more; if it happens again, tell an administrator this number: " + id + "."})
+			a.cfg.Log.ErrorContext(
+				r.Context(),
+				"panic",
+				"id",
+				id,
+				"method",
+				r.Method,
+				"path",
+				r.URL.Path,
+				"panic",
+				fmt.Sprint(p),
+				"stack",
+				string(stack),
+			)
+			writeProblem(w, &ErrorBody{
+				Status: http.StatusInternalServerError,
+				Title:  "Something went wrong",
+				Detail: "Something went wrong here, and it was written down. Nothing that was saved is lost. Try it once more; if it happens again, tell an administrator this number: " + id + ".",
+			})
 		}()
 		next.ServeHTTP(w, r)
 	})
 }
 
 func tooMany(w http.ResponseWriter, _ *http.Request) {
-	writeProblem(w, &ErrorBody{Status: http.StatusTooManyRequests, Title: "Too many tries", Detail: "Too many sign-in attempts. Wait a minute and try again."})
+	writeProblem(
+		w,
+		&ErrorBody{
+			Status: http.StatusTooManyRequests,
+			Title:  "Too many tries",
+			Detail: "Too many sign-in attempts. Wait a minute and try again.",
+		},
+	)
 }
 
 func crossOrigin() *http.CrossOriginProtection {
 	c := http.NewCrossOriginProtection()
 	c.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		writeProblem(w, &ErrorBody{Status: http.StatusForbidden, Title: "Refused", Detail: "The request comes from another site."})
+		writeProblem(
+			w,
+			&ErrorBody{Status: http.StatusForbidden, Title: "Refused", Detail: "The request comes from another site."},
+		)
 	}))
 	return c
 }
@@ -176,7 +206,10 @@ func (a *api) secure(next http.Handler) http.Handler {
 		if a.cfg.Secure {
 			h.Set("Strict-Transport-Security", "max-age=31536000; includeSubDomains")
 		}
-		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+		h.Set(
+			"Content-Security-Policy",
+			"default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'",
+		)
 		h.Set("X-Content-Type-Options", "nosniff")
 		h.Set("Referrer-Policy", "same-origin")
 		h.Set("Cross-Origin-Opener-Policy", "same-origin")
@@ -200,8 +233,23 @@ func (a *api) log(next http.Handler) http.Handler {
 			}
 			a.cfg.Served(r.Method+" "+cmp.Or(pattern, "other"), rec.Status(), time.Since(start))
 		}
-		a.cfg.Log.Info("request", "id", middleware.GetReqID(r.Context()), "method", r.Method, "path", r.URL.Path, "person", person,
-			"status", rec.Status(), "bytes", rec.BytesWritten(), "ms", time.Since(start).Milliseconds())
+		a.cfg.Log.Info(
+			"request",
+			"id",
+			middleware.GetReqID(r.Context()),
+			"method",
+			r.Method,
+			"path",
+			r.URL.Path,
+			"person",
+			person,
+			"status",
+			rec.Status(),
+			"bytes",
+			rec.BytesWritten(),
+			"ms",
+			time.Since(start).Milliseconds(),
+		)
 	})
 }
 
@@ -214,8 +262,12 @@ func front(files fs.FS) http.HandlerFunc {
 		there := err == nil && !info.IsDir()
 		asset := strings.HasPrefix(name, "assets/")
 		// A page of an earlier version may ask for a file that is no more; a page in its place would not run.
-		if strings.HasPrefix(r.URL.Path, "/api/") || (asset && !there) || (r.Method != http.MethodGet && r.Method != http.MethodHead) {
-			writeProblem(w, &ErrorBody{Status: http.StatusNotFound, Title: "Not found", Detail: "There is nothing at this address."})
+		if strings.HasPrefix(r.URL.Path, "/api/") || (asset && !there) ||
+			(r.Method != http.MethodGet && r.Method != http.MethodHead) {
+			writeProblem(
+				w,
+				&ErrorBody{Status: http.StatusNotFound, Title: "Not found", Detail: "There is nothing at this address."},
+			)
 			return
 		}
 		if !there {
@@ -238,7 +290,10 @@ type signInBody struct {
 func (a *api) signIn(w http.ResponseWriter, r *http.Request) {
 	var body signInBody
 	if err := json.NewDecoder(r.Body).Decode(&body); err != nil || len(body.Password) > 1000 {
-		writeProblem(w, &ErrorBody{Status: http.StatusBadRequest, Title: "Not understood", Detail: "Send an e-mail address and a password."})
+		writeProblem(
+			w,
+			&ErrorBody{Status: http.StatusBadRequest, Title: "Not understood", Detail: "Send an e-mail address and a password."},
+		)
 		return
 	}
 	who, err := a.app.People.SignIn(r.Context(), body.Email, body.Password)
@@ -293,7 +348,10 @@ func who(ctx context.Context) people.Person { return view(ctx).Who }
 func briefSchema(w http.ResponseWriter, _ *http.Request) {
 	text, err := brief.JSONSchema()
 	if err != nil {
-		writeProblem(w, &ErrorBody{Status: http.StatusInternalServerError, Title: "Something went wrong", Detail: err.Error()})
+		writeProblem(
+			w,
+			&ErrorBody{Status: http.StatusInternalServerError, Title: "Something went wrong", Detail: err.Error()},
+		)
 		return
 	}
 	w.Header().Set("Content-Type", "application/schema+json")

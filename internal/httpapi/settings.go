@@ -25,25 +25,33 @@ type SeesBody struct {
 }
 
 func (a *api) settings(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/settings/sees", "sees", "Which records people may see"), func(ctx context.Context, _ *none) (*out[[]SeesBody], error) {
-		versions, err := a.app.Admin.SeesVersions(ctx)
-		list, sees := []SeesBody{}, view(ctx).Sees
-		for _, t := range view(ctx).Snap.Schema.Types {
-			if t.Owner != "" {
-				list = append(list, SeesBody{t.Key, t.Label, string(sees[t.Key]), versions[t.Key]})
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/settings/sees", "sees", "Which records people may see"),
+		func(ctx context.Context, _ *none) (*out[[]SeesBody], error) {
+			versions, err := a.app.Admin.SeesVersions(ctx)
+			list, sees := []SeesBody{}, view(ctx).Sees
+			for _, t := range view(ctx).Snap.Schema.Types {
+				if t.Owner != "" {
+					list = append(list, SeesBody{t.Key, t.Label, string(sees[t.Key]), versions[t.Key]})
+				}
 			}
-		}
-		return &out[[]SeesBody]{list}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/settings/sees/{type}", "set-sees", "Say which records of a type people may see"), func(ctx context.Context, in *struct {
-		Type string `path:"type"`
-		Body struct {
-			How     string `json:"how"`
-			Version int    `json:"version,omitempty" doc:"The one that was read"`
-		}
-	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Admin.SetSees(ctx, view(ctx), in.Type, engine.Sees(in.Body.How), in.Body.Version))
-	})
+			return &out[[]SeesBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/settings/sees/{type}", "set-sees", "Say which records of a type people may see"),
+		func(ctx context.Context, in *struct {
+			Type string `path:"type"`
+			Body struct {
+				How     string `json:"how"`
+				Version int    `json:"version,omitempty" doc:"The one that was read"`
+			}
+		}) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Admin.SetSees(ctx, view(ctx), in.Type, engine.Sees(in.Body.How), in.Body.Version))
+		},
+	)
 }
 
 // HomeBody is the dashboard that a team begins on.
@@ -59,28 +67,40 @@ type HomesBody struct {
 }
 
 func (a *api) homes(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/home", "home", "The dashboard that one begins on; 0 for none"), func(ctx context.Context, _ *none) (*out[HomeBody], error) {
-		board, err := a.app.Admin.Home(ctx, view(ctx))
-		return &out[HomeBody]{HomeBody{who(ctx).TeamID, board}}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodGet, "/api/settings/homes", "homes", "The dashboards that teams begin on"), func(ctx context.Context, _ *none) (*out[HomesBody], error) {
-		by, version, err := a.app.Admin.Homes(ctx)
-		list := []HomeBody{}
-		for team, board := range by {
-			list = append(list, HomeBody{team, board})
-		}
-		slices.SortFunc(list, func(a, b HomeBody) int { return cmp.Compare(a.Team, b.Team) })
-		return &out[HomesBody]{HomesBody{list, version}}, a.fail(ctx, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/settings/homes/{team}", "set-home", "Set the dashboard that a team begins on"), func(ctx context.Context, in *struct {
-		Team int64 `path:"team"`
-		Body struct {
-			Board   int64 `json:"board" doc:"0 for none"`
-			Version int   `json:"version,omitempty" doc:"The one that was read"`
-		}
-	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Admin.SetHome(ctx, view(ctx), in.Team, in.Body.Board, in.Body.Version))
-	})
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/home", "home", "The dashboard that one begins on; 0 for none"),
+		func(ctx context.Context, _ *none) (*out[HomeBody], error) {
+			board, err := a.app.Admin.Home(ctx, view(ctx))
+			return &out[HomeBody]{HomeBody{who(ctx).TeamID, board}}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/settings/homes", "homes", "The dashboards that teams begin on"),
+		func(ctx context.Context, _ *none) (*out[HomesBody], error) {
+			by, version, err := a.app.Admin.Homes(ctx)
+			list := []HomeBody{}
+			for team, board := range by {
+				list = append(list, HomeBody{team, board})
+			}
+			slices.SortFunc(list, func(a, b HomeBody) int { return cmp.Compare(a.Team, b.Team) })
+			return &out[HomesBody]{HomesBody{list, version}}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/settings/homes/{team}", "set-home", "Set the dashboard that a team begins on"),
+		func(ctx context.Context, in *struct {
+			Team int64 `path:"team"`
+			Body struct {
+				Board   int64 `json:"board" doc:"0 for none"`
+				Version int   `json:"version,omitempty" doc:"The one that was read"`
+			}
+		}) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Admin.SetHome(ctx, view(ctx), in.Team, in.Body.Board, in.Body.Version))
+		},
+	)
 }
 
 // PolicyBody is what people of a role may do that the organisation decides itself.
@@ -90,13 +110,24 @@ type PolicyBody struct {
 }
 
 func (a *api) policy(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/settings/people", "people-policy", "What readers may do"), func(ctx context.Context, _ *none) (*out[PolicyBody], error) {
-		p := view(ctx).Policy
-		return &out[PolicyBody]{PolicyBody{p.ReadersKeep, p.Version}}, nil
-	})
-	huma.Register(g, op(http.MethodPut, "/api/settings/people", "set-people-policy", "Say what readers may do"), func(ctx context.Context, in *struct{ Body PolicyBody }) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Admin.SetPolicy(ctx, view(ctx), people.Policy{ReadersKeep: in.Body.ReadersKeep}, in.Body.Version))
-	})
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/settings/people", "people-policy", "What readers may do"),
+		func(ctx context.Context, _ *none) (*out[PolicyBody], error) {
+			p := view(ctx).Policy
+			return &out[PolicyBody]{PolicyBody{p.ReadersKeep, p.Version}}, nil
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/settings/people", "set-people-policy", "Say what readers may do"),
+		func(ctx context.Context, in *struct{ Body PolicyBody }) (*struct{}, error) {
+			return nil, a.fail(
+				ctx,
+				a.app.Admin.SetPolicy(ctx, view(ctx), people.Policy{ReadersKeep: in.Body.ReadersKeep}, in.Body.Version),
+			)
+		},
+	)
 }
 
 // WordBody is a word of the organisation's own for some of the records of a type.
@@ -113,25 +144,33 @@ type WordsBody struct {
 }
 
 func (a *api) words(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/settings/words", "words", "The organisation's own words for its records"), func(ctx context.Context, _ *none) (*out[WordsBody], error) {
-		v := view(ctx)
-		body := WordsBody{[]WordBody{}, v.Words.Version}
-		for _, w := range v.Words.List {
-			b := public(brief.ForOwner(w.Brief), 0)
-			body.Words = append(body.Words, WordBody{w.Name, b, say(v, b)})
-		}
-		return &out[WordsBody]{body}, nil
-	})
-	huma.Register(g, lenient(op(http.MethodPut, "/api/settings/words", "set-words", "Set the organisation's own words")), func(ctx context.Context, in *struct{ Body WordsBody }) (*struct{}, error) {
-		list := []answers.Word{}
-		for _, w := range in.Body.Words {
-			if err := w.Brief.checked(); err != nil {
-				return nil, a.fail(ctx, err)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/settings/words", "words", "The organisation's own words for its records"),
+		func(ctx context.Context, _ *none) (*out[WordsBody], error) {
+			v := view(ctx)
+			body := WordsBody{[]WordBody{}, v.Words.Version}
+			for _, w := range v.Words.List {
+				b := public(brief.ForOwner(w.Brief), 0)
+				body.Words = append(body.Words, WordBody{w.Name, b, say(v, b)})
 			}
-			list = append(list, answers.Word{Name: w.Name, Brief: w.Brief.Brief})
-		}
-		return nil, a.fail(ctx, a.app.Admin.SetWords(ctx, view(ctx), list, in.Body.Version))
-	})
+			return &out[WordsBody]{body}, nil
+		},
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPut, "/api/settings/words", "set-words", "Set the organisation's own words")),
+		func(ctx context.Context, in *struct{ Body WordsBody }) (*struct{}, error) {
+			list := []answers.Word{}
+			for _, w := range in.Body.Words {
+				if err := w.Brief.checked(); err != nil {
+					return nil, a.fail(ctx, err)
+				}
+				list = append(list, answers.Word{Name: w.Name, Brief: w.Brief.Brief})
+			}
+			return nil, a.fail(ctx, a.app.Admin.SetWords(ctx, view(ctx), list, in.Body.Version))
+		},
+	)
 }
 
 // FiguresBody is how figures are written for everyone.
@@ -150,26 +189,37 @@ type FigureWays struct {
 }
 
 func (a *api) figures(g huma.API) {
-	huma.Register(g, op(http.MethodGet, "/api/settings/figures", "figures", "How figures are written"), func(ctx context.Context, _ *none) (*out[FiguresBody], error) {
-		v := view(ctx)
-		body := FiguresBody{Tag: v.Figures.Tag, Days: v.Figures.Form.Way(), Version: v.Figures.Version}
-		for _, tag := range figures.Tags {
-			f, err := figures.Of(tag)
-			if err != nil {
-				return nil, a.fail(ctx, err)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/settings/figures", "figures", "How figures are written"),
+		func(ctx context.Context, _ *none) (*out[FiguresBody], error) {
+			v := view(ctx)
+			body := FiguresBody{Tag: v.Figures.Tag, Days: v.Figures.Form.Way(), Version: v.Figures.Version}
+			for _, tag := range figures.Tags {
+				f, err := figures.Of(tag)
+				if err != nil {
+					return nil, a.fail(ctx, err)
+				}
+				body.Ways = append(
+					body.Ways,
+					FigureWays{tag, f.Money(brief.Currency(v.Snap.Schema.Settings.Currency), f.Number("1234567.50"))},
+				)
 			}
-			body.Ways = append(body.Ways, FigureWays{tag, f.Money(brief.Currency(v.Snap.Schema.Settings.Currency), f.Number("1234567.50"))})
-		}
-		for _, way := range figures.Days {
-			f, err := figures.Form{}.WithDays(way)
-			if err != nil {
-				return nil, a.fail(ctx, err)
+			for _, way := range figures.Days {
+				f, err := figures.Form{}.WithDays(way)
+				if err != nil {
+					return nil, a.fail(ctx, err)
+				}
+				body.DayWays = append(body.DayWays, FigureWays{way, f.Day(v.Day)})
 			}
-			body.DayWays = append(body.DayWays, FigureWays{way, f.Day(v.Day)})
-		}
-		return &out[FiguresBody]{body}, nil
-	})
-	huma.Register(g, op(http.MethodPut, "/api/settings/figures", "set-figures", "Say how figures are written"), func(ctx context.Context, in *struct{ Body FiguresBody }) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Admin.SetFigures(ctx, view(ctx), in.Body.Tag, in.Body.Days, in.Body.Version))
-	})
+			return &out[FiguresBody]{body}, nil
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/settings/figures", "set-figures", "Say how figures are written"),
+		func(ctx context.Context, in *struct{ Body FiguresBody }) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Admin.SetFigures(ctx, view(ctx), in.Body.Tag, in.Body.Days, in.Body.Version))
+		},
+	)
 }

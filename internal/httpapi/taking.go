@@ -40,8 +40,10 @@ type exportOut struct {
 
 func (a *api) taking(g huma.API) {
 	o := lenient(op(http.MethodPost, "/api/export", "export", "A brief's result as a file"))
-	o.Responses = map[string]*huma.Response{"200": {Description: "OK", Content: map[string]*huma.MediaType{"text/csv": {}, "application/json": {},
-		"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": {}}}}
+	o.Responses = map[string]*huma.Response{
+		"200": {Description: "OK", Content: map[string]*huma.MediaType{"text/csv": {}, "application/json": {},
+			"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": {}}},
+	}
 	huma.Register(g, o, a.export)
 }
 
@@ -54,7 +56,14 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	if err := in.Body.Brief.checked(); err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	t, err := a.app.Library.Export(ctx, view(ctx), max(in.Body.Report, in.Body.Brief.Reading), in.Body.Brief.Brief, in.Body.View, in.Body.Names == "keys" || (in.Body.Names == "" && in.Body.Format == "json"))
+	t, err := a.app.Library.Export(
+		ctx,
+		view(ctx),
+		max(in.Body.Report, in.Body.Brief.Reading),
+		in.Body.Brief.Brief,
+		in.Body.View,
+		in.Body.Names == "keys" || (in.Body.Names == "" && in.Body.Format == "json"),
+	)
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
@@ -74,7 +83,16 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	switch ending {
 	case "xlsx":
 		out.ContentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-		err = exchange.WriteXLSX(w, t.Sheet, exchange.Workbook{About: t.About, Currency: brief.Currency(view(ctx).Snap.Schema.Settings.Currency), Form: view(ctx).Figures.Form, Chart: in.Body.Chart})
+		err = exchange.WriteXLSX(
+			w,
+			t.Sheet,
+			exchange.Workbook{
+				About:    t.About,
+				Currency: brief.Currency(view(ctx).Snap.Schema.Settings.Currency),
+				Form:     view(ctx).Figures.Form,
+				Chart:    in.Body.Chart,
+			},
+		)
 	case "json":
 		out.ContentType = "application/json"
 		err = writeWhole(w, t, in.Body.View)
@@ -89,7 +107,11 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 		err = &fault.Error{Reason: fault.TooLarge, Message: "This is too large for a file: " + err.Error() + "."}
 	}
 	if errors.Is(err, exchange.ErrNoPicture) {
-		err = &fault.Error{Reason: fault.Invalid, Pointer: "/chart", Message: "What was sent as a picture of the chart is no PNG."}
+		err = &fault.Error{
+			Reason:  fault.Invalid,
+			Pointer: "/chart",
+			Message: "What was sent as a picture of the chart is no PNG.",
+		}
 	}
 	if err == nil {
 		_, err = file.Seek(0, io.SeekStart)
@@ -97,7 +119,10 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	out.Disposition = mime.FormatMediaType("attachment", map[string]string{"filename": fileName(t.Title, t.View, brief.DayWords(view(ctx).Day)) + "." + ending})
+	out.Disposition = mime.FormatMediaType(
+		"attachment",
+		map[string]string{"filename": fileName(t.Title, t.View, brief.DayWords(view(ctx).Day)) + "." + ending},
+	)
 	out.Body = func(c huma.Context) {
 		defer gone()
 		if _, err := io.Copy(c.BodyWriter(), file); err != nil {

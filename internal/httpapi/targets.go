@@ -68,7 +68,14 @@ type SetTargetsBody struct {
 }
 
 func measureBody(v *answers.View, m aims.Measure) MeasureBody {
-	return MeasureBody{Key: m.Key, Name: m.Name, Start: m.Brief.Start, Text: m.Words(v.Scene()), Brief: public(brief.ForOwner(m.Progress()), 0), Version: m.Version}
+	return MeasureBody{
+		Key:     m.Key,
+		Name:    m.Name,
+		Start:   m.Brief.Start,
+		Text:    m.Words(v.Scene()),
+		Brief:   public(brief.ForOwner(m.Progress()), 0),
+		Version: m.Version,
+	}
 }
 
 func (a *api) targets(g huma.API) {
@@ -76,63 +83,114 @@ func (a *api) targets(g huma.API) {
 		Name  string `json:"name" maxLength:"60"`
 		Brief Brief  `json:"brief"`
 	}
-	huma.Register(g, op(http.MethodGet, "/api/targets", "measures", "What targets are set for"), func(ctx context.Context, _ *none) (*out[[]MeasureBody], error) {
-		list := []MeasureBody{}
-		for _, m := range view(ctx).Aims.Measures {
-			list = append(list, measureBody(view(ctx), m))
-		}
-		return &out[[]MeasureBody]{list}, nil
-	})
-	huma.Register(g, lenient(op(http.MethodPost, "/api/targets", "make-measure", "Set targets for something more")), func(ctx context.Context, in *struct{ Body measure }) (*out[MeasureBody], error) {
-		if err := in.Body.Brief.checked(); err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		key, err := a.app.Targets.KeepMeasure(ctx, view(ctx), aims.Measure{Name: in.Body.Name, Brief: in.Body.Brief.Brief})
-		return a.kept(ctx, key, err)
-	})
-	huma.Register(g, op(http.MethodPut, "/api/targets/{key}", "rename-measure", "Give a measure another name"), func(ctx context.Context, in *struct {
-		Key  string `path:"key"`
-		Body struct {
-			Name    string `json:"name" maxLength:"60"`
-			Version int    `json:"version,omitempty" doc:"The one that was read"`
-		}
-	}) (*out[MeasureBody], error) {
-		key, err := a.app.Targets.KeepMeasure(ctx, view(ctx), aims.Measure{Key: in.Key, Name: in.Body.Name, Version: in.Body.Version})
-		return a.kept(ctx, key, err)
-	})
-	huma.Register(g, op(http.MethodDelete, "/api/targets/{key}", "drop-measure", "Take a measure away with its targets"), func(ctx context.Context, in *struct {
-		Key string `path:"key"`
-	}) (*struct{}, error) {
-		return nil, a.fail(ctx, a.app.Targets.DropMeasure(ctx, view(ctx), in.Key))
-	})
-	huma.Register(g, op(http.MethodGet, "/api/targets/{key}/grid", "target-grid", "A measure's targets of one year"), func(ctx context.Context, in *struct {
-		Key  string `path:"key"`
-		Year int    `query:"year" doc:"That the first month is in; 0 for the year of today"`
-	}) (*out[GridBody], error) {
-		if in.Year == 0 {
-			in.Year = targets.ThisYear(view(ctx))
-		}
-		grid, err := a.app.Targets.Grid(view(ctx), in.Key, in.Year)
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		body := GridBody{Measure: measureBody(view(ctx), grid.Measure), Version: grid.Version, Year: grid.Year, Months: grid.Months, Quarter: grid.Quarter}
-		for _, r := range grid.Rows {
-			body.Rows = append(body.Rows, GridRowBody{r.Scope.Kind, r.Scope.ID, r.Name, r.Depth, r.Months, r.Quarters, r.Year, r.Below})
-		}
-		return &out[GridBody]{body}, nil
-	})
-	huma.Register(g, op(http.MethodPut, "/api/targets/{key}/amounts", "set-targets", "Set targets for someone and some months"), func(ctx context.Context, in *struct {
-		Key  string `path:"key"`
-		Body SettingBody
-	}) (*out[SetTargetsBody], error) {
-		b := in.Body
-		before, note, version, err := a.app.Targets.Set(ctx, view(ctx), in.Key, targets.Setting{Scope: target.Scope{Kind: b.Kind, ID: b.ID}, Year: b.Year, From: b.From, Months: b.Months, Amount: b.Amount, Cut: b.Cut, Amounts: b.Amounts, Version: b.Version})
-		if err != nil {
-			return nil, a.fail(ctx, err)
-		}
-		return &out[SetTargetsBody]{SetTargetsBody{before, note, version}}, nil
-	})
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/targets", "measures", "What targets are set for"),
+		func(ctx context.Context, _ *none) (*out[[]MeasureBody], error) {
+			list := []MeasureBody{}
+			for _, m := range view(ctx).Aims.Measures {
+				list = append(list, measureBody(view(ctx), m))
+			}
+			return &out[[]MeasureBody]{list}, nil
+		},
+	)
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/targets", "make-measure", "Set targets for something more")),
+		func(ctx context.Context, in *struct{ Body measure }) (*out[MeasureBody], error) {
+			if err := in.Body.Brief.checked(); err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			key, err := a.app.Targets.KeepMeasure(ctx, view(ctx), aims.Measure{Name: in.Body.Name, Brief: in.Body.Brief.Brief})
+			return a.kept(ctx, key, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/targets/{key}", "rename-measure", "Give a measure another name"),
+		func(ctx context.Context, in *struct {
+			Key  string `path:"key"`
+			Body struct {
+				Name    string `json:"name" maxLength:"60"`
+				Version int    `json:"version,omitempty" doc:"The one that was read"`
+			}
+		}) (*out[MeasureBody], error) {
+			key, err := a.app.Targets.KeepMeasure(
+				ctx,
+				view(ctx),
+				aims.Measure{Key: in.Key, Name: in.Body.Name, Version: in.Body.Version},
+			)
+			return a.kept(ctx, key, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/targets/{key}", "drop-measure", "Take a measure away with its targets"),
+		func(ctx context.Context, in *struct {
+			Key string `path:"key"`
+		}) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Targets.DropMeasure(ctx, view(ctx), in.Key))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/targets/{key}/grid", "target-grid", "A measure's targets of one year"),
+		func(ctx context.Context, in *struct {
+			Key  string `path:"key"`
+			Year int    `query:"year" doc:"That the first month is in; 0 for the year of today"`
+		}) (*out[GridBody], error) {
+			if in.Year == 0 {
+				in.Year = targets.ThisYear(view(ctx))
+			}
+			grid, err := a.app.Targets.Grid(view(ctx), in.Key, in.Year)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			body := GridBody{
+				Measure: measureBody(view(ctx), grid.Measure),
+				Version: grid.Version,
+				Year:    grid.Year,
+				Months:  grid.Months,
+				Quarter: grid.Quarter,
+			}
+			for _, r := range grid.Rows {
+				body.Rows = append(
+					body.Rows,
+					GridRowBody{r.Scope.Kind, r.Scope.ID, r.Name, r.Depth, r.Months, r.Quarters, r.Year, r.Below},
+				)
+			}
+			return &out[GridBody]{body}, nil
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/targets/{key}/amounts", "set-targets", "Set targets for someone and some months"),
+		func(ctx context.Context, in *struct {
+			Key  string `path:"key"`
+			Body SettingBody
+		}) (*out[SetTargetsBody], error) {
+			b := in.Body
+			before, note, version, err := a.app.Targets.Set(
+				ctx,
+				view(ctx),
+				in.Key,
+				targets.Setting{
+					Scope:   target.Scope{Kind: b.Kind, ID: b.ID},
+					Year:    b.Year,
+					From:    b.From,
+					Months:  b.Months,
+					Amount:  b.Amount,
+					Cut:     b.Cut,
+					Amounts: b.Amounts,
+					Version: b.Version,
+				},
+			)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			return &out[SetTargetsBody]{SetTargetsBody{before, note, version}}, nil
+		},
+	)
 }
 
 func (a *api) kept(ctx context.Context, key string, err error) (*out[MeasureBody], error) {

@@ -21,7 +21,12 @@ type Board struct {
 }
 
 func openBoard(v *answers.View, b store.Board, in Reach) Board {
-	return Board{b, v.Who.MayCompose() && in.mayChange(v, store.Item{Kind: store.KindBoard, Item: b.ID}, b.Owner, b.Folder), MayShare(v, b.Owner), people.Name(v.Snap, b.Owner)}
+	return Board{
+		b,
+		v.Who.MayCompose() && in.mayChange(v, store.Item{Kind: store.KindBoard, Item: b.ID}, b.Owner, b.Folder),
+		MayShare(v, b.Owner),
+		people.Name(v.Snap, b.Owner),
+	}
 }
 
 // Boards lists the boards that a person may open: those that the person has put in order, then the others by title.

@@ -13,7 +13,14 @@ import (
 // Export takes a brief's records, summary, totals or outline out. report is the kept report that it is a reading of, 0 for
 // none. Readers take out what was kept, narrowed or for other dates and people (brief.Within); what an owner does not let
 // out is refused. Headers are as they are shown; with keys, as uzzel run writes them.
-func (lib *Library) Export(ctx context.Context, v *answers.View, report int64, b *brief.Brief, view string, keys bool) (*answers.Extract, error) {
+func (lib *Library) Export(
+	ctx context.Context,
+	v *answers.View,
+	report int64,
+	b *brief.Brief,
+	view string,
+	keys bool,
+) (*answers.Extract, error) {
 	title, asked, err := lib.mayTake(ctx, v, report, b)
 	if err != nil {
 		return nil, err
@@ -23,7 +30,12 @@ func (lib *Library) Export(ctx context.Context, v *answers.View, report int64, b
 
 // mayTake refuses to let out what a report's owner keeps in, and gives the report's title and what is asked: the reading
 // with the conditions that the report's owner fixed.
-func (lib *Library) mayTake(ctx context.Context, v *answers.View, report int64, b *brief.Brief) (title string, asked *brief.Brief, err error) {
+func (lib *Library) mayTake(
+	ctx context.Context,
+	v *answers.View,
+	report int64,
+	b *brief.Brief,
+) (title string, asked *brief.Brief, err error) {
 	if report == 0 {
 		if !v.Who.MayCompose() {
 			return "", nil, fault.New(fault.Forbidden, "/report", "Readers download from a saved report. Open one first.")
@@ -43,7 +55,13 @@ func (lib *Library) mayTake(ctx context.Context, v *answers.View, report int64, 
 	case r.MayChange:
 		return r.Title, b, lib.notKeptIn(ctx, v, b)
 	case r.NoDownload:
-		return "", nil, fault.New(fault.Forbidden, "", "%s does not let “%s” be downloaded. It can be read here and printed.", r.OwnerName, r.Title)
+		return "", nil, fault.New(
+			fault.Forbidden,
+			"",
+			"%s does not let “%s” be downloaded. It can be read here and printed.",
+			r.OwnerName,
+			r.Title,
+		)
 	}
 	shown := r.Shown
 	if bound, err := v.Bind(r.whole); err == nil && len(bound.Parts) == 1 && len(r.whole.Columns) == 0 {
@@ -52,8 +70,13 @@ func (lib *Library) mayTake(ctx context.Context, v *answers.View, report int64, 
 	if bad := brief.Within(b, r.Brief.Brief(), shown); bad != nil && !v.Who.MayCompose() {
 		var problems brief.Problems
 		errors.As(bad, &problems)
-		return "", nil, fault.New(fault.Forbidden, problems[0].Pointer, "This is no longer what “%s” shows: %s. Readers download a report as it is kept, for whichever people and dates, and narrowed further; go back to as it is saved.",
-			r.Title, problems[0].Message)
+		return "", nil, fault.New(
+			fault.Forbidden,
+			problems[0].Pointer,
+			"This is no longer what “%s” shows: %s. Readers download a report as it is kept, for whichever people and dates, and narrowed further; go back to as it is saved.",
+			r.Title,
+			problems[0].Message,
+		)
 	} else if bad != nil {
 		if err := lib.notKeptIn(ctx, v, b); err != nil {
 			return "", nil, err
@@ -74,7 +97,13 @@ func (lib *Library) notKeptIn(ctx context.Context, v *answers.View, b *brief.Bri
 	list, err := lib.Reports(ctx, v)
 	for _, r := range list {
 		if r.NoDownload && !r.MayChange && sameQuestion(b, r.Brief.Brief()) {
-			return fault.New(fault.Forbidden, "", "%s does not let “%s” be downloaded. It can be read here and printed.", r.OwnerName, r.Title)
+			return fault.New(
+				fault.Forbidden,
+				"",
+				"%s does not let “%s” be downloaded. It can be read here and printed.",
+				r.OwnerName,
+				r.Title,
+			)
 		}
 	}
 	return err

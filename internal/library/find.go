@@ -192,13 +192,26 @@ func (lib *Library) everything(ctx context.Context, v *answers.View, in Reach, d
 		}
 		x.MayShare = x.Kind != store.KindFolder && MayShare(v, x.owner)
 		x.ownerTeam = people.TeamOf(v.Snap, x.owner)
-		x.search = column.Fold(x.Title + "\n" + x.Description + "\n" + x.Text + "\n" + x.Folder + "\n" + x.Owner + "\n" + more)
+		x.search = column.Fold(
+			x.Title + "\n" + x.Description + "\n" + x.Text + "\n" + x.Folder + "\n" + x.Owner + "\n" + more,
+		)
 		list = append(list, x)
 	}
 	for _, r := range open {
 		text, fields := textOf(v, r)
-		x := Found{Item: store.Item{Kind: store.KindReport, Item: r.ID}, Title: r.Title, Description: r.Description, FolderID: r.Folder, Owner: r.OwnerName, owner: r.Owner,
-			Start: r.whole.Start, Text: text, Changed: r.Changed, MayChange: r.MayChange, Boards: on[r.ID]}
+		x := Found{
+			Item:        store.Item{Kind: store.KindReport, Item: r.ID},
+			Title:       r.Title,
+			Description: r.Description,
+			FolderID:    r.Folder,
+			Owner:       r.OwnerName,
+			owner:       r.Owner,
+			Start:       r.whole.Start,
+			Text:        text,
+			Changed:     r.Changed,
+			MayChange:   r.MayChange,
+			Boards:      on[r.ID],
+		}
 		if r.row.Deleted != nil {
 			x.Deleted, x.DeletedBy = *r.row.Deleted, people.Name(v.Snap, *r.row.DeletedBy)
 		}
@@ -206,7 +219,16 @@ func (lib *Library) everything(ctx context.Context, v *answers.View, in Reach, d
 	}
 	for _, b := range layouts {
 		o := openBoard(v, b, in)
-		x := Found{Item: store.Item{Kind: store.KindBoard, Item: b.ID}, Title: b.Title, FolderID: b.Folder, Owner: o.OwnerName, owner: b.Owner, Changed: b.Changed, MayChange: o.MayChange, Panels: len(b.Panels)}
+		x := Found{
+			Item:      store.Item{Kind: store.KindBoard, Item: b.ID},
+			Title:     b.Title,
+			FolderID:  b.Folder,
+			Owner:     o.OwnerName,
+			owner:     b.Owner,
+			Changed:   b.Changed,
+			MayChange: o.MayChange,
+			Panels:    len(b.Panels),
+		}
 		if b.Deleted != nil {
 			x.Deleted, x.DeletedBy = *b.Deleted, people.Name(v.Snap, *b.DeletedBy)
 		}
@@ -216,7 +238,11 @@ func (lib *Library) everything(ctx context.Context, v *answers.View, in Reach, d
 		if deleted {
 			break
 		}
-		x := Found{Item: store.Item{Kind: store.KindFolder, Item: id}, Title: f.Name, MayChange: f.Owner == nil && v.Who.MayCompose() && f.MayManage(viewer)}
+		x := Found{
+			Item:      store.Item{Kind: store.KindFolder, Item: id},
+			Title:     f.Name,
+			MayChange: f.Owner == nil && v.Who.MayCompose() && f.MayManage(viewer),
+		}
 		if f.Parent != nil {
 			x.FolderID = *f.Parent
 		}

@@ -66,14 +66,27 @@ func (lib *Library) Folders(ctx context.Context, v *answers.View) ([]Folder, err
 	versions, err := lib.store.SettingVersions(ctx, store.SettingFolder)
 	list := []Folder{}
 	for _, f := range rows {
-		list = append(list, Folder{f, f.MayChange(v.Who.Viewer()) && (v.Who.MayCompose() || f.Owner != nil), v.Who.MayCompose() && f.MayManage(v.Who.Viewer()), versions[strconv.FormatInt(f.ID, 10)]})
+		list = append(
+			list,
+			Folder{
+				f,
+				f.MayChange(v.Who.Viewer()) && (v.Who.MayCompose() || f.Owner != nil),
+				v.Who.MayCompose() && f.MayManage(v.Who.Viewer()),
+				versions[strconv.FormatInt(f.ID, 10)],
+			},
+		)
 	}
 	return list, err
 }
 
 // KeepFolder makes a shared folder (ID 0), or changes the name and access of one, which its keeper and administrators may:
 // whoever may change what lies in a folder cannot close it to others.
-func (lib *Library) KeepFolder(ctx context.Context, v *answers.View, f store.Folder, version int) (store.Folder, error) {
+func (lib *Library) KeepFolder(
+	ctx context.Context,
+	v *answers.View,
+	f store.Folder,
+	version int,
+) (store.Folder, error) {
 	if !v.Who.MayCompose() {
 		return f, fault.New(fault.Forbidden, "", "Only composers and administrators make folders.")
 	}
@@ -108,7 +121,13 @@ func (lib *Library) KeepFolder(ctx context.Context, v *answers.View, f store.Fol
 		case was == nil || was.Owner != nil:
 			return f, fault.FromStore(store.ErrNotFound, "folder")
 		case !was.MayManage(v.Who.Viewer()):
-			return f, fault.New(fault.Forbidden, "", "Only %s say who may open “%s”, and what it is called.", keepers(v, was), was.Name)
+			return f, fault.New(
+				fault.Forbidden,
+				"",
+				"Only %s say who may open “%s”, and what it is called.",
+				keepers(v, was),
+				was.Name,
+			)
 		}
 		f.Parent, f.Keeper = was.Parent, was.Keeper
 		err = lib.store.ChangeFolder(ctx, &f, version)
@@ -145,7 +164,12 @@ func (lib *Library) RemoveFolder(ctx context.Context, v *answers.View, id int64)
 		return fault.New(fault.Forbidden, "", "Only %s take “%s” away.", keepers(v, f), f.Name)
 	}
 	if err = lib.store.RemoveFolder(ctx, id); errors.Is(err, store.ErrTaken) {
-		return fault.New(fault.Taken, "", "Something lies in “%s”, or in what was recently deleted from it. Move it first.", f.Name)
+		return fault.New(
+			fault.Taken,
+			"",
+			"Something lies in “%s”, or in what was recently deleted from it. Move it first.",
+			f.Name,
+		)
 	}
 	if err == nil {
 		lib.feed.Tell(feed.Event{Kind: store.KindFolder, ID: id})
@@ -167,9 +191,19 @@ func (lib *Library) CheckFolder(ctx context.Context, v *answers.View, id, owner 
 	case !f.MayChange(v.Who.Viewer()):
 		return fault.New(fault.Forbidden, "/folder", "You may open “%s”, but not put anything into it.", f.Name)
 	case f.Owner == nil && !v.Who.MayCompose():
-		return fault.New(fault.Forbidden, "/folder", "You keep reports of your own, in your private folder. Ask a composer to put one into “%s”.", f.Name)
+		return fault.New(
+			fault.Forbidden,
+			"/folder",
+			"You keep reports of your own, in your private folder. Ask a composer to put one into “%s”.",
+			f.Name,
+		)
 	case f.Owner != nil && *f.Owner != owner:
-		return fault.New(fault.Forbidden, "/folder", "This is %s’s: it stays where its readers find it. Keep a copy in your private folder instead.", people.Name(v.Snap, owner))
+		return fault.New(
+			fault.Forbidden,
+			"/folder",
+			"This is %s’s: it stays where its readers find it. Keep a copy in your private folder instead.",
+			people.Name(v.Snap, owner),
+		)
 	}
 	return nil
 }

@@ -157,7 +157,11 @@ func (lib *Library) KeepDraft(ctx context.Context, v *answers.View, draft store.
 	err = lib.store.PutDraft(ctx, &draft)
 	out.Draft = draft
 	if errors.Is(err, store.ErrStale) {
-		return out, fault.New(fault.Stale, "", "This report is being changed in another window, too. What you see here is kept in this window; open the draft to see the other.")
+		return out, fault.New(
+			fault.Stale,
+			"",
+			"This report is being changed in another window, too. What you see here is kept in this window; open the draft to see the other.",
+		)
 	}
 	return out, err
 }

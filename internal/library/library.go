@@ -55,7 +55,10 @@ type afterKey struct{}
 // it is kept.
 func (lib *Library) Together(ctx context.Context, do func(ctx context.Context) error) error {
 	var told []func()
-	err := lib.store.Together(ctx, func(ctx context.Context) error { return do(context.WithValue(ctx, afterKey{}, &told)) })
+	err := lib.store.Together(
+		ctx,
+		func(ctx context.Context) error { return do(context.WithValue(ctx, afterKey{}, &told)) },
+	)
 	if err == nil {
 		for _, tell := range told {
 			tell()

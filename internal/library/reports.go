@@ -50,8 +50,21 @@ func openReport(v *answers.View, row store.Report, in Reach) (Report, error) {
 	if err != nil {
 		return Report{}, err
 	}
-	r := Report{ID: row.ID, Folder: row.Folder, Owner: row.Owner, OwnerName: people.Name(v.Snap, row.Owner), Team: row.OwnerTeam != nil, Title: row.Title, Description: row.Description,
-		Version: row.Version, Changed: row.Changed, NoDownload: row.NoDownload, ShownFixed: row.ShownFixed, row: row, whole: b}
+	r := Report{
+		ID:          row.ID,
+		Folder:      row.Folder,
+		Owner:       row.Owner,
+		OwnerName:   people.Name(v.Snap, row.Owner),
+		Team:        row.OwnerTeam != nil,
+		Title:       row.Title,
+		Description: row.Description,
+		Version:     row.Version,
+		Changed:     row.Changed,
+		NoDownload:  row.NoDownload,
+		ShownFixed:  row.ShownFixed,
+		row:         row,
+		whole:       b,
+	}
 	if row.OwnerTeam != nil {
 		r.OwnerName = people.SubjectName(v.Snap, store.Access{Kind: store.ForTeam, Subject: *row.OwnerTeam})
 	}
@@ -162,7 +175,11 @@ func (lib *Library) checkKeep(ctx context.Context, v *answers.View, k *Keep, own
 			return err
 		}
 		if from.Fixed {
-			return fault.New(fault.Forbidden, "/brief", "This report has conditions that its owner fixed. Whoever may not see them cannot keep a copy; ask its owner.")
+			return fault.New(
+				fault.Forbidden,
+				"/brief",
+				"This report has conditions that its owner fixed. Whoever may not see them cannot keep a copy; ask its owner.",
+			)
 		}
 	}
 	var err error
@@ -240,7 +257,12 @@ func (lib *Library) kept(ctx context.Context, v *answers.View, id, before int64)
 
 func keepError(err error, title string) error {
 	if errors.Is(err, store.ErrTaken) {
-		return fault.New(fault.Taken, "/title", "There is a report named “%s” in this folder already. Give this one another name, or another folder.", title)
+		return fault.New(
+			fault.Taken,
+			"/title",
+			"There is a report named “%s” in this folder already. Give this one another name, or another folder.",
+			title,
+		)
 	}
 	return fault.FromStore(err, "report")
 }
@@ -280,7 +302,12 @@ func (lib *Library) GiveTo(ctx context.Context, v *answers.View, id, owner int64
 		return Report{}, err
 	}
 	if was.Owner != v.Who.ID && v.Who.Role != people.Administrator {
-		return Report{}, fault.New(fault.Forbidden, "", "Only %s and administrators give this report to someone else.", was.OwnerName)
+		return Report{}, fault.New(
+			fault.Forbidden,
+			"",
+			"Only %s and administrators give this report to someone else.",
+			was.OwnerName,
+		)
 	}
 	if _, err := lib.people.Who(ctx, owner); err != nil {
 		return Report{}, fault.New(fault.Invalid, "/owner", "Choose someone who can sign in.")

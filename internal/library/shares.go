@@ -46,7 +46,11 @@ func (lib *Library) sharable(ctx context.Context, v *answers.View, i store.Item)
 
 // Shares lists whom a report or dashboard is shared with by itself, besides those who may open its folder, and the version
 // of that.
-func (lib *Library) Shares(ctx context.Context, v *answers.View, i store.Item) (list []store.Access, version int, err error) {
+func (lib *Library) Shares(
+	ctx context.Context,
+	v *answers.View,
+	i store.Item,
+) (list []store.Access, version int, err error) {
 	if _, _, err := lib.sharable(ctx, v, i); err != nil {
 		return nil, 0, err
 	}
@@ -60,7 +64,12 @@ func (lib *Library) Share(ctx context.Context, v *answers.View, i store.Item, li
 		return err
 	}
 	if len(list) > MaxShares {
-		return fault.New(fault.Invalid, "/access", "One is shared with %d teams and people at most. Put it into a folder that they may open.", MaxShares)
+		return fault.New(
+			fault.Invalid,
+			"/access",
+			"One is shared with %d teams and people at most. Put it into a folder that they may open.",
+			MaxShares,
+		)
 	}
 	if list, err = checkAccess(v, list); err != nil {
 		return err

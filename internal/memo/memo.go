@@ -113,7 +113,13 @@ func (p *Panicked) Error() string { return fmt.Sprintf("panic: %v", p.Value) }
 
 // Get gives what a question was answered: as it is kept, or worked out, once however many ask at the same time. The work
 // goes on as long as somebody waits for it. bytes says how large what was worked out is.
-func Get[K comparable, T any](ctx context.Context, m *Memo[K], key K, work func(ctx context.Context) (T, error), bytes func(T) int64) (T, error) {
+func Get[K comparable, T any](
+	ctx context.Context,
+	m *Memo[K],
+	key K,
+	work func(ctx context.Context) (T, error),
+	bytes func(T) int64,
+) (T, error) {
 	var none T
 	if v, ok := m.get(key); ok {
 		return v.(T), nil

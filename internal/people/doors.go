@@ -43,8 +43,13 @@ type tries struct {
 }
 
 func newDoors(now func() time.Time) doors {
-	return doors{checks: make(chan struct{}, checksAtOnce), queue: make(chan struct{}, checksAtOnce+maxChecks), now: now, tries: map[string]tries{},
-		compare: argon2id.ComparePasswordAndHash}
+	return doors{
+		checks:  make(chan struct{}, checksAtOnce),
+		queue:   make(chan struct{}, checksAtOnce+maxChecks),
+		now:     now,
+		tries:   map[string]tries{},
+		compare: argon2id.ComparePasswordAndHash,
+	}
 }
 
 // closed says whether an account is not to be tried for now.
@@ -106,7 +111,11 @@ func (p *People) SignIn(ctx context.Context, email, password string) (Person, er
 		account = account[:320]
 	}
 	if p.doors.closed(account) {
-		return Person{}, fault.New(fault.TooMany, "", "Too many wrong passwords for this address. Wait ten minutes and try again.")
+		return Person{}, fault.New(
+			fault.TooMany,
+			"",
+			"Too many wrong passwords for this address. Wait ten minutes and try again.",
+		)
 	}
 	hash := nobody()
 	var who Person

@@ -118,7 +118,9 @@ func (s *Store) DeletedBoards(ctx context.Context, v Viewer) ([]Board, error) {
 
 // BringBoardBack brings a deleted board back. ErrTaken says that another has its title by now.
 func (s *Store) BringBoardBack(ctx context.Context, id int64) error {
-	return mapped(s.writer(ctx).Model(&Board{}).Where("id = ?", id).Updates(map[string]any{"deleted": nil, "deleted_by": nil}).Error)
+	return mapped(
+		s.writer(ctx).Model(&Board{}).Where("id = ?", id).Updates(map[string]any{"deleted": nil, "deleted_by": nil}).Error,
+	)
 }
 
 // PagePanels lists the reports on the pages of a record type that a viewer may open.

@@ -49,7 +49,8 @@ const (
 
 // Lets says whether an access is for a viewer.
 func (a Access) Lets(v Viewer) bool {
-	return a.Kind == ForEveryone || (a.Kind == ForTeam && v.Team != 0 && a.Subject == v.Team) || (a.Kind == ForPerson && a.Subject == v.Person)
+	return a.Kind == ForEveryone || (a.Kind == ForTeam && v.Team != 0 && a.Subject == v.Team) ||
+		(a.Kind == ForPerson && a.Subject == v.Person)
 }
 
 // MayChange says whether a viewer may change what lies in a folder.
@@ -83,12 +84,23 @@ func openFolders(db *gorm.DB, v Viewer) *gorm.DB {
 // openTo narrows a query of a kind of things to what a viewer may open and is not deleted: what lies in folders that the
 // viewer may open, what is the viewer's own, wherever it lies, and what is shared with the viewer.
 func openTo(db *gorm.DB, v Viewer, kind string) *gorm.DB {
-	return db.Where("deleted IS NULL AND (folder IN (?) OR owner = ? OR id IN (?))", openFolders(db, v), v.Person, sharedWith(db, v, kind))
+	return db.Where(
+		"deleted IS NULL AND (folder IN (?) OR owner = ? OR id IN (?))",
+		openFolders(db, v),
+		v.Person,
+		sharedWith(db, v, kind),
+	)
 }
 
 // deletedFor narrows a query likewise to what is deleted.
 func deletedFor(db *gorm.DB, v Viewer) *gorm.DB {
-	return db.Where("deleted IS NOT NULL AND (folder IN (?) OR owner = ?)", openFolders(db, v), v.Person).Order("deleted DESC, id DESC")
+	return db.Where(
+		"deleted IS NOT NULL AND (folder IN (?) OR owner = ?)",
+		openFolders(db, v),
+		v.Person,
+	).Order(
+		"deleted DESC, id DESC",
+	)
 }
 
 // Folders lists the folders that a viewer may open, the own first, then by name.
@@ -161,7 +173,18 @@ func (l *Lying) MayRead(v Viewer) bool {
 // Lie gives where each of some reports that are not deleted lies, by report, whoever may open it.
 func (s *Store) Lie(ctx context.Context, reports []int64) (map[int64]Lying, error) {
 	var lies []struct{ ID, Folder, Owner int64 }
-	if err := s.reader(ctx).Model(&Report{}).Select("id, folder, owner").Where("id IN ? AND deleted IS NULL", reports).Find(&lies).Error; err != nil {
+	if err := s.reader(
+		ctx,
+	).Model(
+		&Report{},
+	).Select(
+		"id, folder, owner",
+	).Where(
+		"id IN ? AND deleted IS NULL",
+		reports,
+	).Find(
+		&lies,
+	).Error; err != nil {
 		return nil, err
 	}
 	var ids []int64

@@ -44,7 +44,14 @@ func addBoardVersion(tx *gorm.DB, b *Board) error {
 	if by == 0 {
 		by = b.Owner
 	}
-	v := BoardVersion{Board: b.ID, Version: b.Version, Title: b.Title, Layout: Layout{b.Filters, b.Panels}, At: b.Changed, Person: by}
+	v := BoardVersion{
+		Board:   b.ID,
+		Version: b.Version,
+		Title:   b.Title,
+		Layout:  Layout{b.Filters, b.Panels},
+		At:      b.Changed,
+		Person:  by,
+	}
 	if err := tx.Create(&v).Error; err != nil {
 		return err
 	}
@@ -124,7 +131,12 @@ func (s *Store) SetBoardOrder(ctx context.Context, person int64, boards []int64)
 			return err
 		}
 		for i, b := range boards {
-			if err := tx.Exec("INSERT INTO board_order (person, board, place) VALUES (?, ?, ?)", person, b, i).Error; err != nil {
+			if err := tx.Exec(
+				"INSERT INTO board_order (person, board, place) VALUES (?, ?, ?)",
+				person,
+				b,
+				i,
+			).Error; err != nil {
 				return err
 			}
 		}

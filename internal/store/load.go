@@ -129,9 +129,19 @@ const (
 )
 
 // chunk reads up to chunkRows records from an id on, and says from where to go on.
-func (l *loader) chunk(ctx context.Context, q driver.QueryerContext, from, to int64) (next int64, more bool, err error) {
+func (l *loader) chunk(
+	ctx context.Context,
+	q driver.QueryerContext,
+	from, to int64,
+) (next int64, more bool, err error) {
 	table := ` FROM "` + l.b.Type.Key + `" WHERE id BETWEEN ? AND ?`
-	vals, err := one(ctx, q, "SELECT count(*), max(id) FROM (SELECT id"+table+" ORDER BY id LIMIT "+strconv.Itoa(chunkRows)+")", from, to)
+	vals, err := one(
+		ctx,
+		q,
+		"SELECT count(*), max(id) FROM (SELECT id"+table+" ORDER BY id LIMIT "+strconv.Itoa(chunkRows)+")",
+		from,
+		to,
+	)
 	if err != nil {
 		return 0, false, err
 	}
@@ -262,7 +272,10 @@ func whole(out []int64, values string, n int) ([]int64, bool) {
 
 // slowly reads records one by one.
 func (l *loader) slowly(ctx context.Context, q driver.QueryerContext, from, to int64) error {
-	query := "SELECT " + strings.Join(append([]string{"id"}, l.cols...), ", ") + ` FROM "` + l.b.Type.Key + `" WHERE id BETWEEN ? AND ? ORDER BY id`
+	query := "SELECT " + strings.Join(
+		append([]string{"id"}, l.cols...),
+		", ",
+	) + ` FROM "` + l.b.Type.Key + `" WHERE id BETWEEN ? AND ? ORDER BY id`
 	rows, err := q.QueryContext(ctx, query, []driver.NamedValue{{Ordinal: 1, Value: from}, {Ordinal: 2, Value: to}})
 	if err != nil {
 		return err

@@ -42,7 +42,11 @@ func (s *Store) SetFavourite(ctx context.Context, person int64, i Item, on bool)
 	if !on {
 		return db.Where("person = ? AND kind = ? AND item = ?", person, i.Kind, i.Item).Delete(nil).Error
 	}
-	return db.Clauses(clause.OnConflict{DoNothing: true}).Create(map[string]any{"person": person, "kind": i.Kind, "item": i.Item}).Error
+	return db.Clauses(
+		clause.OnConflict{DoNothing: true},
+	).Create(
+		map[string]any{"person": person, "kind": i.Kind, "item": i.Item},
+	).Error
 }
 
 // Opened says when a person last opened what.
@@ -58,6 +62,13 @@ func (s *Store) Opened(ctx context.Context, person int64) (map[Item]int64, error
 
 // NoteOpened remembers that a person opened something.
 func (s *Store) NoteOpened(ctx context.Context, person int64, i Item) error {
-	return s.writer(ctx).Exec("INSERT INTO opened (person, kind, item, at) VALUES (?, ?, ?, ?) ON CONFLICT (person, kind, item) DO UPDATE SET at = excluded.at",
-		person, i.Kind, i.Item, s.Now().Unix()).Error
+	return s.writer(
+		ctx,
+	).Exec(
+		"INSERT INTO opened (person, kind, item, at) VALUES (?, ?, ?, ?) ON CONFLICT (person, kind, item) DO UPDATE SET at = excluded.at",
+		person,
+		i.Kind,
+		i.Item,
+		s.Now().Unix(),
+	).Error
 }

@@ -30,7 +30,21 @@ func (s *Store) KeepStartingPoint(ctx context.Context, p *StartingPoint, at int)
 		return s.writer(ctx).Create(p).Error
 	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
-		done := tx.Model(&StartingPoint{}).Where("id = ?", p.ID).Select("name", "description", "brief", "questions", "teams", "place").Updates(p)
+		done := tx.Model(
+			&StartingPoint{},
+		).Where(
+			"id = ?",
+			p.ID,
+		).Select(
+			"name",
+			"description",
+			"brief",
+			"questions",
+			"teams",
+			"place",
+		).Updates(
+			p,
+		)
 		switch {
 		case done.Error != nil:
 			return done.Error

@@ -263,8 +263,13 @@ func (w *Writer) keep(t *schema.Type, id int64, to Record, changes []map[string]
 	w.note(column.Edit{Type: t.Key, ID: strconv.FormatInt(id, 10), Values: values})
 	for i, c := range changes {
 		c["id"] = last + int64(i) + 1
-		e := column.Edit{Type: "changes", ID: fmt.Sprint(c["id"]), New: true, Values: map[string]string{"record_type": t.Key, "record": fmt.Sprint(id),
-			"field": c["field"].(string), "from": orEmpty(c["from"]), "to": orEmpty(c["to"]), "at": at, "person": who}}
+		e := column.Edit{
+			Type: "changes",
+			ID:   fmt.Sprint(c["id"]),
+			New:  true,
+			Values: map[string]string{"record_type": t.Key, "record": fmt.Sprint(id),
+				"field": c["field"].(string), "from": orEmpty(c["from"]), "to": orEmpty(c["to"]), "at": at, "person": who},
+		}
 		if link := historyLink(w.s.Schema(), t.Key); link != "" {
 			e.Values[link] = fmt.Sprint(id)
 		}

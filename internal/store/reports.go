@@ -87,7 +87,17 @@ func (s *Store) AddReport(ctx context.Context, r *Report) error {
 }
 
 func addVersion(tx *gorm.DB, r *Report) error {
-	return tx.Create(&Version{Report: r.ID, Version: r.Version, Title: r.Title, Description: r.Description, Brief: r.Brief, At: r.Changed, Person: r.ChangedBy}).Error
+	return tx.Create(
+		&Version{
+			Report:      r.ID,
+			Version:     r.Version,
+			Title:       r.Title,
+			Description: r.Description,
+			Brief:       r.Brief,
+			At:          r.Changed,
+			Person:      r.ChangedBy,
+		},
+	).Error
 }
 
 // ChangeReport keeps a changed report; r.Version is the version it was read at.
@@ -96,7 +106,21 @@ func (s *Store) ChangeReport(ctx context.Context, r *Report) error {
 		at := r.Version
 		r.Folded, r.Version, r.Changed = folded(r.Title), at+1, s.Now().Unix()
 		done := tx.Model(&Report{}).Where("id = ? AND version = ? AND deleted IS NULL", r.ID, at).
-			Select("folder", "owner", "owner_team", "title", "folded", "description", "brief", "version", "changed", "changed_by", "no_download", "shown", "shown_fixed").Updates(r)
+			Select(
+				"folder",
+				"owner",
+				"owner_team",
+				"title",
+				"folded",
+				"description",
+				"brief",
+				"version",
+				"changed",
+				"changed_by",
+				"no_download",
+				"shown",
+				"shown_fixed",
+			).Updates(r)
 		if done.Error != nil {
 			return done.Error
 		}
@@ -119,7 +143,16 @@ func (s *Store) DeleteReport(ctx context.Context, id, person int64) error {
 }
 
 func (s *Store) putAway(ctx context.Context, of any, id, person int64) error {
-	return s.writer(ctx).Model(of).Where("id = ?", id).Updates(map[string]any{"deleted": s.Now().Unix(), "deleted_by": person}).Error
+	return s.writer(
+		ctx,
+	).Model(
+		of,
+	).Where(
+		"id = ?",
+		id,
+	).Updates(
+		map[string]any{"deleted": s.Now().Unix(), "deleted_by": person},
+	).Error
 }
 
 // DeletedReports lists the reports that were deleted from folders that a viewer may open.
@@ -130,7 +163,9 @@ func (s *Store) DeletedReports(ctx context.Context, v Viewer) ([]Report, error) 
 
 // BringReportBack brings a deleted report back. ErrTaken says that another has its title by now.
 func (s *Store) BringReportBack(ctx context.Context, id int64) error {
-	return mapped(s.writer(ctx).Model(&Report{}).Where("id = ?", id).Updates(map[string]any{"deleted": nil, "deleted_by": nil}).Error)
+	return mapped(
+		s.writer(ctx).Model(&Report{}).Where("id = ?", id).Updates(map[string]any{"deleted": nil, "deleted_by": nil}).Error,
+	)
 }
 
 // Purge takes away for good what was deleted more than KeepDeleted ago.
@@ -155,7 +190,16 @@ func (s *Store) Purge(ctx context.Context) error {
 // BoardsWith lists the boards on which a report stands, those included that nobody in particular may open.
 func (s *Store) BoardsWith(ctx context.Context, report int64) ([]Board, error) {
 	var list []Board
-	return list, s.reader(ctx).Where("deleted IS NULL AND id IN (SELECT board FROM panels WHERE report = ?)", report).Order("folded, id").Find(&list).Error
+	return list, s.reader(
+		ctx,
+	).Where(
+		"deleted IS NULL AND id IN (SELECT board FROM panels WHERE report = ?)",
+		report,
+	).Order(
+		"folded, id",
+	).Find(
+		&list,
+	).Error
 }
 
 // Drafts lists a person's drafts, the newest change first.

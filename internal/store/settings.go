@@ -26,7 +26,15 @@ func (s *Store) SettingVersions(ctx context.Context, kind string) (map[string]in
 		Name    string
 		Version int
 	}
-	err := s.reader(ctx).Raw("SELECT name, version FROM setting_versions WHERE substr(name, 1, ?) = ?", len(kind), kind).Scan(&rows).Error
+	err := s.reader(
+		ctx,
+	).Raw(
+		"SELECT name, version FROM setting_versions WHERE substr(name, 1, ?) = ?",
+		len(kind),
+		kind,
+	).Scan(
+		&rows,
+	).Error
 	by := map[string]int{}
 	for _, r := range rows {
 		by[strings.TrimPrefix(r.Name, kind)] = r.Version
@@ -47,7 +55,11 @@ func advance(tx *gorm.DB, name string, at int) error {
 	if at != Unchecked && at != version {
 		return ErrStale
 	}
-	return tx.Exec("INSERT INTO setting_versions (name, version) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET version = excluded.version", name, version+1).Error
+	return tx.Exec(
+		"INSERT INTO setting_versions (name, version) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET version = excluded.version",
+		name,
+		version+1,
+	).Error
 }
 
 // dropSetting takes the row of a model away that where and key find, with its version. ErrNotFound says that there is none.
@@ -70,8 +82,15 @@ func (s *Store) Preference(ctx context.Context, name string) (value string, vers
 		Value   string
 		Version int
 	}
-	err = s.reader(ctx).Raw(`SELECT p.value, ifnull(v.version, 0) AS version FROM preferences p LEFT JOIN setting_versions v ON v.name = ? WHERE p.name = ?`,
-		SettingPreference+name, name).Scan(&rows).Error
+	err = s.reader(
+		ctx,
+	).Raw(
+		`SELECT p.value, ifnull(v.version, 0) AS version FROM preferences p LEFT JOIN setting_versions v ON v.name = ? WHERE p.name = ?`,
+		SettingPreference+name,
+		name,
+	).Scan(
+		&rows,
+	).Error
 	if err != nil || len(rows) == 0 {
 		return "", 0, err
 	}
@@ -84,7 +103,11 @@ func (s *Store) SetPreference(ctx context.Context, name, value string, at int) e
 		if err := advance(tx, SettingPreference+name, at); err != nil {
 			return err
 		}
-		return tx.Exec("INSERT INTO preferences (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value", name, value).Error
+		return tx.Exec(
+			"INSERT INTO preferences (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value",
+			name,
+			value,
+		).Error
 	})
 }
 
@@ -108,6 +131,10 @@ func (s *Store) SetSees(ctx context.Context, typ, how string, at int) error {
 		if how == "" {
 			return tx.Exec("DELETE FROM sees WHERE record_type = ?", typ).Error
 		}
-		return tx.Exec("INSERT INTO sees (record_type, how) VALUES (?, ?) ON CONFLICT (record_type) DO UPDATE SET how = excluded.how", typ, how).Error
+		return tx.Exec(
+			"INSERT INTO sees (record_type, how) VALUES (?, ?) ON CONFLICT (record_type) DO UPDATE SET how = excluded.how",
+			typ,
+			how,
+		).Error
 	})
 }

@@ -31,13 +31,26 @@ func shareVersion(i Item) string { return SettingShares + i.Kind + strconv.Forma
 // sharedWith is the query of the things of a kind that are shared with a viewer.
 func sharedWith(db *gorm.DB, v Viewer, kind string) *gorm.DB {
 	return db.Session(&gorm.Session{NewDB: true}).Model(&Share{}).Select("item").
-		Where("item_kind = ? AND (kind = 'everyone' OR (kind = 'team' AND subject = ?) OR (kind = 'person' AND subject = ?))", kind, v.Team, v.Person)
+		Where(
+			"item_kind = ? AND (kind = 'everyone' OR (kind = 'team' AND subject = ?) OR (kind = 'person' AND subject = ?))",
+			kind,
+			v.Team,
+			v.Person,
+		)
 }
 
 // SharedWith says what is shared with a viewer, and whether the viewer may change it.
 func (s *Store) SharedWith(ctx context.Context, v Viewer) (map[Item]bool, error) {
 	var list []Share
-	err := s.reader(ctx).Where("kind = 'everyone' OR (kind = 'team' AND subject = ?) OR (kind = 'person' AND subject = ?)", v.Team, v.Person).Find(&list).Error
+	err := s.reader(
+		ctx,
+	).Where(
+		"kind = 'everyone' OR (kind = 'team' AND subject = ?) OR (kind = 'person' AND subject = ?)",
+		v.Team,
+		v.Person,
+	).Find(
+		&list,
+	).Error
 	by := map[Item]bool{}
 	for _, share := range list {
 		i := Item{share.ItemKind, share.Item}
@@ -53,7 +66,14 @@ func (s *Store) Shares(ctx context.Context, i Item) (list []Access, version int,
 		return nil, 0, err
 	}
 	name := shareVersion(i)
-	err = s.reader(ctx).Raw("SELECT coalesce((SELECT version FROM setting_versions WHERE name = ?), 0)", name).Scan(&version).Error
+	err = s.reader(
+		ctx,
+	).Raw(
+		"SELECT coalesce((SELECT version FROM setting_versions WHERE name = ?), 0)",
+		name,
+	).Scan(
+		&version,
+	).Error
 	return by[i.Item], version, err
 }
 
@@ -91,7 +111,10 @@ func (s *Store) SetShares(ctx context.Context, i Item, list []Access, at int) er
 // forgetShares takes away whom things were shared with that are gone for good.
 func forgetShares(tx *gorm.DB) error {
 	for kind, table := range map[string]string{KindReport: "reports", KindBoard: "boards"} {
-		if err := tx.Exec("DELETE FROM shares WHERE item_kind = ? AND item NOT IN (SELECT id FROM "+table+")", kind).Error; err != nil {
+		if err := tx.Exec(
+			"DELETE FROM shares WHERE item_kind = ? AND item NOT IN (SELECT id FROM "+table+")",
+			kind,
+		).Error; err != nil {
 			return err
 		}
 	}

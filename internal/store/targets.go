@@ -42,8 +42,13 @@ func (s *Store) KeepMeasure(ctx context.Context, m Measure, at int) error {
 		if err := advance(tx, SettingTargets+m.Key, at); err != nil {
 			return err
 		}
-		return tx.Exec("INSERT INTO measures (key, name, folded, brief) VALUES (?, ?, ?, ?) ON CONFLICT (key) DO UPDATE SET name = excluded.name, folded = excluded.folded, brief = excluded.brief",
-			m.Key, m.Name, m.Folded, m.Brief).Error
+		return tx.Exec(
+			"INSERT INTO measures (key, name, folded, brief) VALUES (?, ?, ?, ?) ON CONFLICT (key) DO UPDATE SET name = excluded.name, folded = excluded.folded, brief = excluded.brief",
+			m.Key,
+			m.Name,
+			m.Folded,
+			m.Brief,
+		).Error
 	}))
 }
 
@@ -69,11 +74,25 @@ func (s *Store) SetTargets(ctx context.Context, person int64, measure string, li
 		for _, t := range list {
 			var err error
 			if t.Amount == "" {
-				err = tx.Exec("DELETE FROM targets WHERE measure = ? AND kind = ? AND subject = ? AND month = ?", t.Measure, t.Kind, t.Subject, t.Month).Error
+				err = tx.Exec(
+					"DELETE FROM targets WHERE measure = ? AND kind = ? AND subject = ? AND month = ?",
+					t.Measure,
+					t.Kind,
+					t.Subject,
+					t.Month,
+				).Error
 			} else {
-				err = tx.Exec(`INSERT INTO targets (measure, kind, subject, month, amount, changed, changed_by) VALUES (?, ?, ?, ?, ?, ?, ?)
+				err = tx.Exec(
+					`INSERT INTO targets (measure, kind, subject, month, amount, changed, changed_by) VALUES (?, ?, ?, ?, ?, ?, ?)
 				  ON CONFLICT (measure, kind, subject, month) DO UPDATE SET amount = excluded.amount, changed = excluded.changed, changed_by = excluded.changed_by`,
-					t.Measure, t.Kind, t.Subject, t.Month, t.Amount, now, person).Error
+					t.Measure,
+					t.Kind,
+					t.Subject,
+					t.Month,
+					t.Amount,
+					now,
+					person,
+				).Error
 			}
 			if err != nil {
 				return err

@@ -109,7 +109,13 @@ func (s *Store) Migration(ctx context.Context) (string, error) {
 // Latest is when something was last changed, as far as the file says.
 func (s *Store) Latest(ctx context.Context) (time.Time, error) {
 	var at int64
-	err := s.reader(ctx).Raw("SELECT max(ifnull((SELECT max(at) FROM changes), 0), ifnull((SELECT max(changed) FROM reports), 0), ifnull((SELECT max(changed) FROM boards), 0))").Scan(&at).Error
+	err := s.reader(
+		ctx,
+	).Raw(
+		"SELECT max(ifnull((SELECT max(at) FROM changes), 0), ifnull((SELECT max(changed) FROM reports), 0), ifnull((SELECT max(changed) FROM boards), 0))",
+	).Scan(
+		&at,
+	).Error
 	return time.Unix(at, 0), err
 }
 

@@ -113,7 +113,13 @@ func (k Kept) MayChange(who people.Person) bool {
 }
 
 // Keep keeps a style by name: a new one where the key is empty, else the one that has the key.
-func (s *Styles) Keep(ctx context.Context, who people.Person, key, name string, style chart.Style, version int) (Kept, error) {
+func (s *Styles) Keep(
+	ctx context.Context,
+	who people.Person,
+	key, name string,
+	style chart.Style,
+	version int,
+) (Kept, error) {
 	if !who.MayCompose() {
 		return Kept{}, fault.New(fault.Forbidden, "", "Only composers and administrators keep styles.")
 	}
@@ -122,7 +128,11 @@ func (s *Styles) Keep(ctx context.Context, who people.Person, key, name string, 
 		return Kept{}, err
 	}
 	if len(style.Values) > 0 {
-		return Kept{}, fault.New(fault.Invalid, "/style/values", "The colours of values are the house style’s, so that they are the same on every chart.")
+		return Kept{}, fault.New(
+			fault.Invalid,
+			"/style/values",
+			"The colours of values are the house style’s, so that they are the same on every chart.",
+		)
 	}
 	if err := style.Check(s.store.Snapshot().Schema); err != nil {
 		return Kept{}, fault.New(fault.Invalid, "/style", "%s.", err)

@@ -103,7 +103,15 @@ func amountWriter(v *answers.View, b *brief.Bound) func(exact.Num) string {
 	}
 }
 
-func gridRow(v *answers.View, key string, s target.Scope, tree target.Tree, depth int, first target.Month, write func(exact.Num) string) GridRow {
+func gridRow(
+	v *answers.View,
+	key string,
+	s target.Scope,
+	tree target.Tree,
+	depth int,
+	first target.Month,
+	write func(exact.Num) string,
+) GridRow {
 	row := GridRow{Scope: s, Name: aims.ScopeName(v.Snap, s), Depth: depth}
 	year, quarter, any, anyQuarter := exact.Num{}, exact.Num{}, false, false
 	for i := range target.Month(12) {
@@ -154,7 +162,12 @@ type Setting struct {
 
 // Set sets targets and gives what was set before, month by month, so that it can be taken back, and a note on
 // how the amount was cut, and the version that the targets have now.
-func (t *Targets) Set(ctx context.Context, v *answers.View, key string, in Setting) (before []string, note string, version int, err error) {
+func (t *Targets) Set(
+	ctx context.Context,
+	v *answers.View,
+	key string,
+	in Setting,
+) (before []string, note string, version int, err error) {
 	if err := maySet(v); err != nil {
 		return nil, "", 0, err
 	}
@@ -177,7 +190,13 @@ func (t *Targets) Set(ctx context.Context, v *answers.View, key string, in Setti
 		}
 	}
 	if len(amounts) != in.Months {
-		return nil, "", 0, fault.New(fault.Invalid, "/amounts", "There are %d amounts for %d months.", len(amounts), in.Months)
+		return nil, "", 0, fault.New(
+			fault.Invalid,
+			"/amounts",
+			"There are %d amounts for %d months.",
+			len(amounts),
+			in.Months,
+		)
 	}
 	var list []store.Target
 	for i, text := range amounts {
@@ -194,7 +213,10 @@ func (t *Targets) Set(ctx context.Context, v *answers.View, key string, in Setti
 			}
 			text = n.Fixed(2)
 		}
-		list = append(list, store.Target{Measure: key, Kind: in.Scope.Kind, Subject: subject, Month: int(month), Amount: text})
+		list = append(
+			list,
+			store.Target{Measure: key, Kind: in.Scope.Kind, Subject: subject, Month: int(month), Amount: text},
+		)
 	}
 	if err := t.store.SetTargets(ctx, v.Who.ID, key, list, in.Version); err != nil {
 		return nil, "", 0, fault.FromStore(err, "grid of targets")
@@ -227,7 +249,12 @@ func amountOf(text string) (exact.Num, error) {
 	n, _ := exact.Parse(plain)
 	switch {
 	case !ok || strings.Contains(text, "%"):
-		return n, fault.New(fault.Invalid, "/amount", "“%.40s” is no amount; write for example 40000, 40,000.50 or 40k.", text)
+		return n, fault.New(
+			fault.Invalid,
+			"/amount",
+			"“%.40s” is no amount; write for example 40000, 40,000.50 or 40k.",
+			text,
+		)
 	case n.Sign() < 0:
 		return n, fault.New(fault.Invalid, "/amount", "A target is not below nothing.")
 	case n.Cmp(maxTarget) > 0:
@@ -237,7 +264,13 @@ func amountOf(text string) (exact.Num, error) {
 }
 
 // cut cuts a setting's amount into its months.
-func cut(ctx context.Context, v *answers.View, m *aims.Measure, in Setting, first target.Month) ([]string, string, error) {
+func cut(
+	ctx context.Context,
+	v *answers.View,
+	m *aims.Measure,
+	in Setting,
+	first target.Month,
+) ([]string, string, error) {
 	amounts := make([]string, in.Months)
 	if strings.TrimSpace(in.Amount) == "" {
 		return amounts, "", nil
@@ -270,13 +303,23 @@ func cut(ctx context.Context, v *answers.View, m *aims.Measure, in Setting, firs
 	}
 	note := ""
 	if in.Cut == LastYear && !shaped && in.Months > 1 {
-		note = fmt.Sprintf("%s had nothing in these months a year before, so that the target is cut evenly.", aims.ScopeName(v.Snap, in.Scope))
+		note = fmt.Sprintf(
+			"%s had nothing in these months a year before, so that the target is cut evenly.",
+			aims.ScopeName(v.Snap, in.Scope),
+		)
 	}
 	return amounts, note, nil
 }
 
 // cameIn is what a measure came to for a scope in each of some months.
-func cameIn(ctx context.Context, v *answers.View, m *aims.Measure, s target.Scope, first target.Month, months int) ([]exact.Num, error) {
+func cameIn(
+	ctx context.Context,
+	v *answers.View,
+	m *aims.Measure,
+	s target.Scope,
+	first target.Month,
+	months int,
+) ([]exact.Num, error) {
 	text, err := json.Marshal(m.Brief)
 	if err != nil {
 		return nil, err
@@ -291,7 +334,12 @@ func cameIn(ctx context.Context, v *answers.View, m *aims.Measure, s target.Scop
 	case target.Person:
 		b.Whose = &brief.Whose{People: []string{s.ID}}
 	}
-	span := period.Span{From: first.Span().From, To: (first + target.Month(months) - 1).Span().To, HasFrom: true, HasTo: true}
+	span := period.Span{
+		From:    first.Span().From,
+		To:      (first + target.Month(months) - 1).Span().To,
+		HasFrom: true,
+		HasTo:   true,
+	}
 	b.Period.Within = brief.Period{Period: period.Period{From: period.FormatDay(span.From), To: period.FormatDay(span.To)}}
 	b.Groups = []brief.Group{{Field: b.Period.Field, By: period.ByMonth, Every: true}}
 	b.TotalsOnly = true

@@ -97,16 +97,32 @@ func measured(v *answers.View, b *brief.Brief) (*brief.Brief, error) {
 	case len(bound.Parts) != 1:
 		return nil, fault.New(fault.Invalid, "/brief", "A measure is of one record type; this has several side by side.")
 	case b.Period == nil:
-		return nil, fault.New(fault.Invalid, "/brief", "A measure needs a date field that it goes by: say a period, such as “closed this year”.")
+		return nil, fault.New(
+			fault.Invalid,
+			"/brief",
+			"A measure needs a date field that it goes by: say a period, such as “closed this year”.",
+		)
 	case bound.Parts[0].Start().Owner == "":
-		return nil, fault.New(fault.Invalid, "/brief", "%s have no owner, so that there is nobody to set a target for.", bound.Parts[0].Start().Label)
+		return nil, fault.New(
+			fault.Invalid,
+			"/brief",
+			"%s have no owner, so that there is nobody to set a target for.",
+			bound.Parts[0].Start().Label,
+		)
 	case b.Bring != nil || (len(b.Summaries) > 0 && b.Summaries[0].Formula != ""):
-		return nil, fault.New(fault.Invalid, "/brief", "A measure is a count, a sum or the like of the records themselves, without brought records and formulas.")
+		return nil, fault.New(
+			fault.Invalid,
+			"/brief",
+			"A measure is a count, a sum or the like of the records themselves, without brought records and formulas.",
+		)
 	case bound.Summaries[0].Kind.Dated():
 		return nil, fault.New(fault.Invalid, "/brief", "A measure is a number; this gives a date.")
 	}
 	out := brief.Unfixed(&brief.Brief{Version: brief.Version, Part: b.Part}) // everyone reads what a measure counts
-	out.Whose, out.Period = nil, &brief.MainPeriod{Field: b.Period.Field, Within: brief.Period{Period: period.Period{Word: "this_year"}}}
+	out.Whose, out.Period = nil, &brief.MainPeriod{
+		Field:  b.Period.Field,
+		Within: brief.Period{Period: period.Period{Word: "this_year"}},
+	}
 	if len(b.Summaries) > 0 {
 		first := b.Summaries[0]
 		first.Show = ""

@@ -3,14 +3,19 @@ import { describe, expect, it } from "vitest";
 // What each part may know of, besides itself: the arrows of docs/architecture.md point down this list.
 const order = [["app"], ["features"], ["brief", "table"], ["looks", "fields"], ["chart"], ["ui"], ["api"]];
 
-const files = import.meta.glob("./**/*.{ts,tsx}", { query: "?raw", import: "default", eager: true }) as Record<string, string>;
+const files = import.meta.glob("./**/*.{ts,tsx}", { query: "?raw", import: "default", eager: true }) as Record<
+  string,
+  string
+>;
 
 /** Which files each file imports, tests left out. */
 const imports = Object.entries(files)
   .filter(([file]) => !/\.test\.|testing\.tsx|test-setup/.test(file))
   .map(([file, text]) => ({
     file,
-    to: [...text.matchAll(/(?:from|import\()\s*"(\.[^"]+)"/g)].map(([, to]) => new URL(to, `file:///${file.slice(2)}`).pathname.slice(1)),
+    to: [...text.matchAll(/(?:from|import\()\s*"(\.[^"]+)"/g)].map(([, to]) =>
+      new URL(to, `file:///${file.slice(2)}`).pathname.slice(1),
+    ),
   }));
 
 const part = (file: string) => file.replace("./", "").split("/")[0];

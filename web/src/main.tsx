@@ -14,7 +14,9 @@ notifyManager.setScheduler(queueMicrotask);
 keepFocus();
 onePress();
 
-const client = new QueryClient({ defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 15_000, retry: 1 } } });
+const client = new QueryClient({
+  defaultOptions: { queries: { refetchOnWindowFocus: false, staleTime: 15_000, retry: 1 } },
+});
 
 createRoot(document.getElementById("root") as HTMLElement).render(
   <StrictMode>
@@ -24,7 +26,15 @@ createRoot(document.getElementById("root") as HTMLElement).render(
       </BrowserRouter>
       <Toaster
         position="bottom-right"
-        toastOptions={{ style: { background: "var(--ink)", color: "var(--ground)", border: "none", fontFamily: "inherit", fontSize: 14 } }}
+        toastOptions={{
+          style: {
+            background: "var(--ink)",
+            color: "var(--ground)",
+            border: "none",
+            fontFamily: "inherit",
+            fontSize: 14,
+          },
+        }}
       />
     </QueryClientProvider>
   </StrictMode>,

@@ -18,12 +18,18 @@ export function serving(answers: Answers): Asked[] {
     onRequest: async ({ request }) => {
       const { pathname, searchParams } = new URL(request.url);
       const text = await request.text();
-      const one = { method: request.method, path: pathname, query: searchParams, body: text ? JSON.parse(text) : undefined };
+      const one = {
+        method: request.method,
+        path: pathname,
+        query: searchParams,
+        body: text ? JSON.parse(text) : undefined,
+      };
       asked.push(one);
       const key = `${one.method} ${one.path}`;
       const json = (body: unknown, status: number) =>
         new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
-      if (!(key in answers)) return json({ title: "Refused", detail: `The test has no answer to ${key}.`, status: 404 }, 404);
+      if (!(key in answers))
+        return json({ title: "Refused", detail: `The test has no answer to ${key}.`, status: 404 }, 404);
       const answer = answers[key];
       try {
         return json(typeof answer === "function" ? answer(one) : answer, 200);
@@ -42,8 +48,13 @@ export const field = (key: string, label: string, kind: string, operators: strin
   ({ key, label, kind, operators, to }) as FieldInfo;
 
 /** A record type with an owner, whose records have a name. */
-export const recordType = (key: string, label: string, one: string, fields: FieldInfo[], more: Partial<TypeInfo> = {}) =>
-  ({ key, label, one, name: "name", owner: "owner", backs: [], shown: [], fields, ...more }) as TypeInfo;
+export const recordType = (
+  key: string,
+  label: string,
+  one: string,
+  fields: FieldInfo[],
+  more: Partial<TypeInfo> = {},
+) => ({ key, label, one, name: "name", owner: "owner", backs: [], shown: [], fields, ...more }) as TypeInfo;
 
 /** What is edited, held as its page holds it; each change is handed on, too. */
 export function Held<T>({

@@ -32,8 +32,11 @@ describe("what the server tells", () => {
     vi.unstubAllGlobals();
   });
   const start = () =>
-    renderHook(() => useEvents(), { wrapper: ({ children }) => <QueryClientProvider client={client}>{children}</QueryClientProvider> });
-  const tell = (kind: string, id = 0) => act(() => Stream.open.at(-1)?.onmessage?.({ data: JSON.stringify({ kind, id }) }));
+    renderHook(() => useEvents(), {
+      wrapper: ({ children }) => <QueryClientProvider client={client}>{children}</QueryClientProvider>,
+    });
+  const tell = (kind: string, id = 0) =>
+    act(() => Stream.open.at(-1)?.onmessage?.({ data: JSON.stringify({ kind, id }) }));
   const keys = () => asked.mock.calls.map(([f]) => (f as { queryKey: unknown[] } | undefined)?.queryKey);
 
   it("asks anew at once for what was kept, its lists and what is found", () => {

@@ -4,24 +4,35 @@ import { api, ask, type Brief, type Mark } from "./client";
 import { idle } from "./idle";
 import type { Filters } from "./panels";
 
-export const useMe = () => useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
+export const useMe = () =>
+  useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
 
 export function useSchema() {
-  const q = useQuery({ queryKey: ["schema"], queryFn: () => ask(api.GET("/api/schema")), staleTime: Number.POSITIVE_INFINITY });
+  const q = useQuery({
+    queryKey: ["schema"],
+    queryFn: () => ask(api.GET("/api/schema")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
   return q.data;
 }
 
 export const useReports = () => useQuery({ queryKey: ["reports"], queryFn: () => ask(api.GET("/api/reports")) });
 export const useFolders = () => useQuery({ queryKey: ["folders"], queryFn: () => ask(api.GET("/api/folders")) });
-export const useMeasures = () => useQuery({ queryKey: ["measures"], queryFn: () => ask(api.GET("/api/targets")), staleTime: 60_000 });
+export const useMeasures = () =>
+  useQuery({ queryKey: ["measures"], queryFn: () => ask(api.GET("/api/targets")), staleTime: 60_000 });
 export const useBoards = () => useQuery({ queryKey: ["boards"], queryFn: () => ask(api.GET("/api/boards")) });
 
 /** The ready reports that ship with the application. */
 export const useStarters = () =>
-  useQuery({ queryKey: ["starters"], queryFn: () => ask(api.GET("/api/starters")), staleTime: Number.POSITIVE_INFINITY });
+  useQuery({
+    queryKey: ["starters"],
+    queryFn: () => ask(api.GET("/api/starters")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
 
 /** The styles that charts can ask for, by name. */
-export const useStyles = () => useQuery({ queryKey: ["styles"], queryFn: () => ask(api.GET("/api/styles")), staleTime: 60_000 }).data ?? [];
+export const useStyles = () =>
+  useQuery({ queryKey: ["styles"], queryFn: () => ask(api.GET("/api/styles")), staleTime: 60_000 }).data ?? [];
 
 export const useHouseStyle = () =>
   useQuery({ queryKey: ["style"], queryFn: () => ask(api.GET("/api/settings/style")), staleTime: 60_000 }).data;
@@ -33,7 +44,8 @@ export const reportQuery = (id: number) => ({
   queryFn: () => ask(api.GET("/api/reports/{id}", { params: { path: { id } } })),
 });
 
-export const useReport = (id: number | undefined) => useQuery({ ...reportQuery(id as number), enabled: id !== undefined });
+export const useReport = (id: number | undefined) =>
+  useQuery({ ...reportQuery(id as number), enabled: id !== undefined });
 
 /** Whom things can be shared with: the teams, then the people. */
 export const useSubjects = () =>
@@ -63,7 +75,14 @@ export const useExplained = (brief: Brief, answered: boolean) =>
     retry: false,
   });
 
-export const fetchList = (brief: Brief, marks: Mark[] | undefined, from: number, count: number, signal?: AbortSignal, part = 0) =>
+export const fetchList = (
+  brief: Brief,
+  marks: Mark[] | undefined,
+  from: number,
+  count: number,
+  signal?: AbortSignal,
+  part = 0,
+) =>
   marks
     ? ask(api.POST("/api/behind", { body: { brief, marks, from, count, part }, signal }))
     : ask(api.POST("/api/list", { body: { brief, from, count }, signal }));

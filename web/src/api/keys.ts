@@ -56,7 +56,16 @@ const ofSettings = [
   "words",
 ] as const;
 /** What is asked for while one types, and who one is. */
-const ofPerson = ["behind report", "me", "palette records", "period", "subjects", "typed", "typed-next", "welcome"] as const;
+const ofPerson = [
+  "behind report",
+  "me",
+  "palette records",
+  "period",
+  "subjects",
+  "typed",
+  "typed-next",
+  "welcome",
+] as const;
 
 /** The kinds of questions there are: the first of each key. */
 export type Kind = (typeof ofRecords | typeof ofLibrary | typeof ofSettings | typeof ofPerson)[number];
@@ -76,7 +85,8 @@ export function anew(client: QueryClient, ...kinds: Kind[]) {
 const lists = { report: "reports", board: "boards", folder: "folders", targets: "measures" } as const;
 
 /** Has all that hangs on the records asked anew. */
-export const recordsAnew = (client: QueryClient) => anew(client, "answer", "panel", "list", "explain", "record", "values");
+export const recordsAnew = (client: QueryClient) =>
+  anew(client, "answer", "panel", "list", "explain", "record", "values");
 
 /** Has what hangs on one kept thing asked anew. */
 export function keptAnew(client: QueryClient, kind: keyof typeof lists, id: number) {

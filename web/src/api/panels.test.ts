@@ -17,7 +17,11 @@ function streaming() {
           request.signal.addEventListener("abort", () => c.error(request.signal.reason));
         },
       });
-      streams.push({ write: (l) => to.enqueue(text.encode(`${JSON.stringify(l)}\n`)), end: () => to.close(), signal: request.signal });
+      streams.push({
+        write: (l) => to.enqueue(text.encode(`${JSON.stringify(l)}\n`)),
+        end: () => to.close(),
+        signal: request.signal,
+      });
       return new Response(body, { headers: { "Content-Type": "application/x-ndjson" } });
     },
   };
@@ -52,8 +56,15 @@ describe("panels in one request", () => {
     const gone = loadPanel({ report: 1 }, {}, never);
     const slow = loadPanel({ report: 2 }, {}, never);
     await vi.waitFor(() => expect(server.streams).toHaveLength(1));
-    server.streams[0].write({ at: 0, problem: { status: 404, title: "Not Found", detail: "There is no such report." } });
-    server.streams[0].write({ at: 1, report: { id: 2 }, problem: { status: 422, title: "Too large", detail: "Too large." } });
+    server.streams[0].write({
+      at: 0,
+      problem: { status: 404, title: "Not Found", detail: "There is no such report." },
+    });
+    server.streams[0].write({
+      at: 1,
+      report: { id: 2 },
+      problem: { status: 422, title: "Too large", detail: "Too large." },
+    });
     await expect(gone).rejects.toMatchObject({ status: 404 });
     expect((await slow).problem?.detail).toBe("Too large.");
   });

@@ -8,7 +8,8 @@ export type FieldFilter = Schemas["FieldFilter"];
 /** What a board's panels are narrowed to: for this reading, or as the board keeps it. */
 export type Filters = { period?: Schemas["MainPeriod"]["within"]; whose?: Brief["whose"]; fields?: FieldFilter[] };
 
-export const isEmpty = (f: Filters) => f.period === undefined && (f.whose === undefined || f.whose === "everyone") && !f.fields?.length;
+export const isEmpty = (f: Filters) =>
+  f.period === undefined && (f.whose === undefined || f.whose === "everyone") && !f.fields?.length;
 
 type Waiting = { ask: PanelAsk; signal: AbortSignal; done: (line: PanelLine) => void; fail: (e: unknown) => void };
 

@@ -62,7 +62,8 @@ export function useDraft<D extends Draft>({
         if (made) acts.current.onMade?.(next);
       } catch (e) {
         if (!there.current) return;
-        const refused = e instanceof Refused ? e : new Refused(0, { title: "Not kept", status: 0, detail: "It could not be sent." });
+        const refused =
+          e instanceof Refused ? e : new Refused(0, { title: "Not kept", status: 0, detail: "It could not be sent." });
         if (refused.status === 409) {
           stopped.current = true;
           setTrouble(refused);

@@ -30,7 +30,8 @@ export function Palette({ me }: { me: Me }) {
     enabled: open && words.length > 1,
     queryFn: ({ signal }) => ask(api.GET("/api/find", { params: { query: { search: words } }, signal })),
   }).data;
-  const types = schema?.types.filter((t) => t.name && ["customers", "contacts", "deals", "products"].includes(t.key)) ?? [];
+  const types =
+    schema?.types.filter((t) => t.name && ["customers", "contacts", "deals", "products"].includes(t.key)) ?? [];
   const records = useQuery({
     queryKey: ["palette records", words],
     enabled: open && words.length > 1 && types.length > 0,
@@ -38,8 +39,8 @@ export function Palette({ me }: { me: Me }) {
       (
         await Promise.all(
           types.map((t) =>
-            ask(api.GET("/api/find-records", { params: { query: { type: t.key, search: words } }, signal })).then((list) =>
-              list.slice(0, 5).map((r) => ({ ...r, type: t.key, one: t.one })),
+            ask(api.GET("/api/find-records", { params: { query: { type: t.key, search: words } }, signal })).then(
+              (list) => list.slice(0, 5).map((r) => ({ ...r, type: t.key, one: t.one })),
             ),
           ),
         )
@@ -55,9 +56,15 @@ export function Palette({ me }: { me: Me }) {
     ["New report", () => to("/reports/new")],
     ["Find reports, dashboards and folders", () => to("/find")],
     ["Dashboards", () => to("/dashboards")],
-    ...(schema?.types ?? []).map((t): [string, () => void] => [`List of ${t.label.toLowerCase()}`, () => to(`/records/${t.key}`)]),
+    ...(schema?.types ?? []).map((t): [string, () => void] => [
+      `List of ${t.label.toLowerCase()}`,
+      () => to(`/records/${t.key}`),
+    ]),
     ...(me.role === "administrator"
-      ? [["Targets", () => to("/targets")] as [string, () => void], ["Settings", () => to("/settings")] as [string, () => void]]
+      ? [
+          ["Targets", () => to("/targets")] as [string, () => void],
+          ["Settings", () => to("/settings")] as [string, () => void],
+        ]
       : []),
     [
       letters() ? "Turn single-letter keys off" : "Turn single-letter keys on",
@@ -102,7 +109,13 @@ export function Palette({ me }: { me: Me }) {
                 key={`${f.kind} ${f.id}`}
                 id={`${f.kind} ${f.id}`}
                 onPick={() =>
-                  to(f.kind === "report" ? `/reports/${f.id}` : f.kind === "board" ? `/dashboards/${f.id}` : `/find?folder=${f.id}`)
+                  to(
+                    f.kind === "report"
+                      ? `/reports/${f.id}`
+                      : f.kind === "board"
+                        ? `/dashboards/${f.id}`
+                        : `/find?folder=${f.id}`,
+                  )
                 }
               >
                 <span className="mr-auto truncate">{f.title}</span>

@@ -71,7 +71,10 @@ export function Rail({ me }: { me: Me }) {
 function Place({ to, also, children }: { to: string; also?: string; children: React.ReactNode }) {
   const within = useLocation().pathname.startsWith(also ?? to);
   return (
-    <NavLink to={to} className="relative block px-5 py-[7px] font-medium hover:text-[var(--amber)] max-md:px-1 max-md:py-1">
+    <NavLink
+      to={to}
+      className="relative block px-5 py-[7px] font-medium hover:text-[var(--amber)] max-md:px-1 max-md:py-1"
+    >
       {({ isActive }) => (
         <>
           {(isActive || within) && (

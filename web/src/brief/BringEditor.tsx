@@ -41,7 +41,14 @@ function Links({ schema, type, onPick }: { schema: SchemaInfo; type: string; onP
   return (
     <div role="listbox" aria-label="Linked records to bring">
       {t?.backs.map((b) => (
-        <button key={b.key} type="button" role="option" aria-selected={false} className="pick" onClick={() => onPick(b.key)}>
+        <button
+          key={b.key}
+          type="button"
+          role="option"
+          aria-selected={false}
+          className="pick"
+          onClick={() => onPick(b.key)}
+        >
           {b.label}
         </button>
       ))}
@@ -50,7 +57,17 @@ function Links({ schema, type, onPick }: { schema: SchemaInfo; type: string; onP
   );
 }
 
-function One({ schema, type, value, onChange }: { schema: SchemaInfo; type: string; value: Bring; onChange: (b: Bring) => void }) {
+function One({
+  schema,
+  type,
+  value,
+  onChange,
+}: {
+  schema: SchemaInfo;
+  type: string;
+  value: Bring;
+  onChange: (b: Bring) => void;
+}) {
   const back = typeOf(schema, type)?.backs.find((b) => b.key === value.link);
   const [more, setMore] = useState(false);
   if (!back) return null;

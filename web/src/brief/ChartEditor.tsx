@@ -40,7 +40,9 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
   const c: Chart = brief.chart ?? { kind: "column" };
   const sums = answer?.summaries ?? [];
   const put = (change: Partial<Chart>) => {
-    const next = Object.fromEntries(Object.entries({ ...c, ...change }).filter(([, v]) => v !== undefined && v !== "" && v !== false));
+    const next = Object.fromEntries(
+      Object.entries({ ...c, ...change }).filter(([, v]) => v !== undefined && v !== "" && v !== false),
+    );
     onChange({ ...brief, chart: next as Chart });
   };
   const kinds = answer?.kinds ?? [];
@@ -143,7 +145,11 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
           />
         </div>
         <div className="mt-2 grid grid-cols-3 gap-2 text-[13px]">
-          <LookChoices value={c} below={c.style ? "the style’s" : "house style"} onChange={(change) => put(change as Partial<Chart>)} />
+          <LookChoices
+            value={c}
+            below={c.style ? "the style’s" : "house style"}
+            onChange={(change) => put(change as Partial<Chart>)}
+          />
           <Amount label="Values from" value={c.from} onChange={(from) => put({ from })} />
           <Amount label="to" value={c.to} onChange={(to) => put({ to })} />
           <label>
@@ -165,20 +171,37 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
           {(["valueTitle", "groupTitle"] as const).map((k) => (
             <label key={k}>
               {{ valueTitle: "Name of the values", groupTitle: "Name of the groups" }[k]}
-              <input className="input" value={c[k] ?? ""} maxLength={200} onChange={(e) => put({ [k]: e.target.value })} />
+              <input
+                className="input"
+                value={c[k] ?? ""}
+                maxLength={200}
+                onChange={(e) => put({ [k]: e.target.value })}
+              />
             </label>
           ))}
           {(["heading", "below", "source"] as const).map((k) => (
             <label key={k} className="col-span-3">
               {{ heading: "Heading", below: "A line below it", source: "A note on the source" }[k]}
-              <input className="input" value={c[k] ?? ""} maxLength={200} onChange={(e) => put({ [k]: e.target.value })} />
+              <input
+                className="input"
+                value={c[k] ?? ""}
+                maxLength={200}
+                onChange={(e) => put({ [k]: e.target.value })}
+              />
             </label>
           ))}
         </div>
       </details>
       {keeping && (
         <StyleDialog
-          begin={{ palette: c.palette, legend: c.legend, guides: c.guides, labels: c.labels, totals: c.totals, on: c.on }}
+          begin={{
+            palette: c.palette,
+            legend: c.legend,
+            guides: c.guides,
+            labels: c.labels,
+            totals: c.totals,
+            on: c.on,
+          }}
           onKept={(k) =>
             put({
               style: k.key,
@@ -198,7 +221,15 @@ export function ChartEditor({ brief, onChange }: { brief: Brief; onChange: (b: B
 }
 
 /** An end of the axis; what is no number yet is not asked for. */
-function Amount({ label, value, onChange }: { label: string; value?: string; onChange: (v: string | undefined) => void }) {
+function Amount({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value?: string;
+  onChange: (v: string | undefined) => void;
+}) {
   const [text, setText] = useState(value ?? "");
   const bad = text !== "" && !/^-?\d+(\.\d+)?$/.test(text);
   return (

@@ -12,8 +12,18 @@ type Column = Schemas["Column"];
 type Format = Schemas["Format"];
 
 /** Chooses the columns of the list: find and add on the left; order, name, shape and take out on the right; sorting below. */
-export function ColumnsEditor({ schema, brief, onChange }: { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void }) {
-  const columns: Column[] = brief.columns?.length ? brief.columns : (typeOf(schema, brief.start)?.shown ?? []).map((field) => ({ field }));
+export function ColumnsEditor({
+  schema,
+  brief,
+  onChange,
+}: {
+  schema: SchemaInfo;
+  brief: Brief;
+  onChange: (b: Brief) => void;
+}) {
+  const columns: Column[] = brief.columns?.length
+    ? brief.columns
+    : (typeOf(schema, brief.start)?.shown ?? []).map((field) => ({ field }));
   const put = (list: Column[]) => onChange({ ...brief, columns: list });
   // Those that are ticked, to be removed in one go; with Shift, all from the one ticked last.
   const [ticked, setTicked] = useState<string[]>([]);
@@ -141,7 +151,9 @@ function Sorting({
           <button
             type="button"
             className="link text-[13px]"
-            onClick={() => put(order.map((x, k) => (k === i ? (x.desc ? { field: x.field } : { field: x.field, desc: true }) : x)))}
+            onClick={() =>
+              put(order.map((x, k) => (k === i ? (x.desc ? { field: x.field } : { field: x.field, desc: true }) : x)))
+            }
           >
             {o.desc ? "downwards" : "upwards"}
           </button>
@@ -224,7 +236,13 @@ function Shown({
           checked={chosen}
           onChange={(e) => onTick((e.nativeEvent as MouseEvent).shiftKey)}
         />
-        <button type="button" className="mr-auto cursor-grab text-left" {...s.attributes} {...s.listeners} aria-label={`Move ${name}`}>
+        <button
+          type="button"
+          className="mr-auto cursor-grab text-left"
+          {...s.attributes}
+          {...s.listeners}
+          aria-label={`Move ${name}`}
+        >
           {column.label || name}
         </button>
         <button
@@ -236,13 +254,31 @@ function Shown({
         >
           …
         </button>
-        <button type="button" className="btn btn-quiet !px-1.5" disabled={first} aria-label={`${name} earlier`} onClick={() => onMove(-1)}>
+        <button
+          type="button"
+          className="btn btn-quiet !px-1.5"
+          disabled={first}
+          aria-label={`${name} earlier`}
+          onClick={() => onMove(-1)}
+        >
           ↑
         </button>
-        <button type="button" className="btn btn-quiet !px-1.5" disabled={last} aria-label={`${name} later`} onClick={() => onMove(1)}>
+        <button
+          type="button"
+          className="btn btn-quiet !px-1.5"
+          disabled={last}
+          aria-label={`${name} later`}
+          onClick={() => onMove(1)}
+        >
           ↓
         </button>
-        <button type="button" className="btn btn-quiet !px-1.5" disabled={alone} aria-label={`Remove ${name}`} onClick={onDrop}>
+        <button
+          type="button"
+          className="btn btn-quiet !px-1.5"
+          disabled={alone}
+          aria-label={`Remove ${name}`}
+          onClick={onDrop}
+        >
           ×
         </button>
       </div>
@@ -252,9 +288,21 @@ function Shown({
 }
 
 /** How a column is headed and written; it changes no value. */
-function Shape({ column, kind, name, onShape }: { column: Column; kind: string; name: string; onShape: (c: Column) => void }) {
+function Shape({
+  column,
+  kind,
+  name,
+  onShape,
+}: {
+  column: Column;
+  kind: string;
+  name: string;
+  onShape: (c: Column) => void;
+}) {
   const shape = (f: Format) => {
-    const next = Object.fromEntries(Object.entries({ ...column.format, ...f }).filter(([, v]) => v !== undefined && v !== "")) as Format;
+    const next = Object.fromEntries(
+      Object.entries({ ...column.format, ...f }).filter(([, v]) => v !== undefined && v !== ""),
+    ) as Format;
     const { format: _, ...rest } = column;
     onShape(Object.keys(next).length ? { ...rest, format: next } : rest);
   };

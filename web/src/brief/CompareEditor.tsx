@@ -8,7 +8,10 @@ type Props = { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void; o
 export function CompareEditor({ brief, onChange }: Props) {
   const p = brief.period?.within;
   const closed =
-    p !== undefined && p !== "past" && p !== "future" && !(typeof p === "object" && (!p.from || !p.to) && (!!p.from || !!p.to));
+    p !== undefined &&
+    p !== "past" &&
+    p !== "future" &&
+    !(typeof p === "object" && (!p.from || !p.to) && (!!p.from || !!p.to));
   return (
     <div>
       <Seg
@@ -21,7 +24,9 @@ export function CompareEditor({ brief, onChange }: Props) {
           ["year_before", "The year before"],
         ]}
       />
-      {!closed && <p className="mt-2 text-[13px] text-ink2">To compare, the report needs a period with a first and a last day.</p>}
+      {!closed && (
+        <p className="mt-2 text-[13px] text-ink2">To compare, the report needs a period with a first and a last day.</p>
+      )}
     </div>
   );
 }

@@ -22,7 +22,12 @@ const opWords: Record<string, string> = {
   empty: "is empty",
   filled: "is filled",
 };
-const dayWords: Record<string, string> = { under: "is before", at_most: "is up to", over: "is after", at_least: "is from" };
+const dayWords: Record<string, string> = {
+  under: "is before",
+  at_most: "is up to",
+  over: "is after",
+  at_least: "is from",
+};
 
 /** Edits a condition on a field. */
 export function ConditionEditor({
@@ -119,7 +124,8 @@ function Values({
 }) {
   const is = value.is ?? "";
   if (is === "empty" || is === "filled") return null;
-  if (is === "within") return <PeriodPicker schema={schema} value={value.period} onChange={(p) => onChange({ ...value, period: p })} />;
+  if (is === "within")
+    return <PeriodPicker schema={schema} value={value.period} onChange={(p) => onChange({ ...value, period: p })} />;
   const kind = found.field.kind;
   if (value.other !== undefined || ["under", "at_most", "over", "at_least"].includes(is)) {
     return (
@@ -133,16 +139,27 @@ function Values({
           onChange(other === undefined ? rest : { ...rest, other });
         }}
       >
-        <Typed kind={kind} label="Value" value={value.values?.[0] ?? ""} onChange={(v) => onChange({ ...value, values: [v] })} />
+        <Typed
+          kind={kind}
+          label="Value"
+          value={value.values?.[0] ?? ""}
+          onChange={(v) => onChange({ ...value, values: [v] })}
+        />
       </Or>
     );
   }
   if (isOwn(found.path) && kind === "choice")
     return <TypedList values={value.values ?? []} onChange={(values) => onChange({ ...value, values })} />;
-  const picked = ["choice", "link", "yesno", "id"].includes(kind) || (kind === "text" && (is === "any_of" || is === "none_of"));
+  const picked =
+    ["choice", "link", "yesno", "id"].includes(kind) || (kind === "text" && (is === "any_of" || is === "none_of"));
   if (picked)
     return (
-      <ValuePicker start={start} path={found.path} values={value.values ?? []} onChange={(values) => onChange({ ...value, values })} />
+      <ValuePicker
+        start={start}
+        path={found.path}
+        values={value.values ?? []}
+        onChange={(values) => onChange({ ...value, values })}
+      />
     );
   if (is === "between") {
     const [a = "", b = ""] = value.values ?? [];
@@ -154,7 +171,14 @@ function Values({
       </div>
     );
   }
-  return <Typed kind={kind} label="Value" value={value.values?.[0] ?? ""} onChange={(v) => onChange({ ...value, values: [v] })} />;
+  return (
+    <Typed
+      kind={kind}
+      label="Value"
+      value={value.values?.[0] ?? ""}
+      onChange={(v) => onChange({ ...value, values: [v] })}
+    />
+  );
 }
 
 /** A value, or another field to compare with. */
@@ -191,7 +215,11 @@ function Or({
   return (
     <div>
       {other ? <p className="px-1">that of {fieldAt(schema, start, other)?.label ?? other}</p> : children}
-      <button type="button" className="link mt-2 text-[13px]" onClick={() => (other ? onChange(undefined) : setFinding(true))}>
+      <button
+        type="button"
+        className="link mt-2 text-[13px]"
+        onClick={() => (other ? onChange(undefined) : setFinding(true))}
+      >
         {other ? "Compare with a value" : "Compare with another field…"}
       </button>
     </div>

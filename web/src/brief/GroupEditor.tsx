@@ -31,7 +31,9 @@ export function GroupEditor({
         label="Find a field to group by"
         fits={groupable}
         onPick={(f) => {
-          onChange(setGroup(brief, axis, at, isDated(f.field.kind) ? { field: f.path, by: "month" } : { field: f.path }));
+          onChange(
+            setGroup(brief, axis, at, isDated(f.field.kind) ? { field: f.path, by: "month" } : { field: f.path }),
+          );
           setChoosing(false);
         }}
       />
@@ -87,7 +89,14 @@ export function GroupEditor({
           {schema.units
             .filter((u) => u !== "hour" || found.field.kind === "time")
             .map((u) => (
-              <button key={u} type="button" role="option" aria-selected={g.by === u} className="pick" onClick={() => put({ by: u })}>
+              <button
+                key={u}
+                type="button"
+                role="option"
+                aria-selected={g.by === u}
+                className="pick"
+                onClick={() => put({ by: u })}
+              >
                 by {u.replaceAll("_", " ")}
               </button>
             ))}
@@ -103,7 +112,9 @@ export function GroupEditor({
         onChange={(e) => {
           const { order: _, ...rest } = g;
           const [by, dir] = e.target.value.split(" ");
-          onChange(setGroup(brief, axis, at, by ? { ...rest, order: { by, ...(dir === "d" ? { desc: true } : {}) } } : rest));
+          onChange(
+            setGroup(brief, axis, at, by ? { ...rest, order: { by, ...(dir === "d" ? { desc: true } : {}) } } : rest),
+          );
         }}
       >
         <option value="">its own order, or the first summary</option>

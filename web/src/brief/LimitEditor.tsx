@@ -14,7 +14,9 @@ export function LimitEditor({ brief, onChange }: Props) {
         type="number"
         min={1}
         value={brief.limit ?? ""}
-        onChange={(e) => onChange(tidy({ ...brief, limit: Number(e.target.value) > 0 ? Number(e.target.value) : undefined }))}
+        onChange={(e) =>
+          onChange(tidy({ ...brief, limit: Number(e.target.value) > 0 ? Number(e.target.value) : undefined }))
+        }
       />
       records
     </label>

@@ -38,7 +38,8 @@ const wayOf = (o: Own): Way => (o.linked ? "linked" : o.bands ? "bands" : o.merg
 function ready(o: Own): boolean {
   if (o.formula !== undefined) return o.formula.trim() !== "";
   if (o.bands) return o.bands.of !== "" && o.bands.edges.length > 0;
-  if (o.merge) return o.merge.of !== "" && o.merge.sets.length > 0 && o.merge.sets.every((s) => s.label && s.values.length > 0);
+  if (o.merge)
+    return o.merge.of !== "" && o.merge.sets.length > 0 && o.merge.sets.every((s) => s.label && s.values.length > 0);
   const l = o.linked;
   return !!l && l.link !== "" && (l.fn === "count" || !!l.of) && ((l.fn !== "newest" && l.fn !== "oldest") || !!l.by);
 }
@@ -114,9 +115,20 @@ export function OwnEditor({
             words={reach(schema, start, 1).map((f) => f.path)}
           />
         )}
-        {own.linked && <LinkedEditor schema={schema} start={start} value={own.linked} onChange={(linked) => set({ ...own, linked })} />}
-        {own.bands && <BandsEditor schema={schema} start={start} value={own.bands} onChange={(bands) => set({ ...own, bands })} />}
-        {own.merge && <MergeEditor schema={schema} start={start} value={own.merge} onChange={(merge) => set({ ...own, merge })} />}
+        {own.linked && (
+          <LinkedEditor
+            schema={schema}
+            start={start}
+            value={own.linked}
+            onChange={(linked) => set({ ...own, linked })}
+          />
+        )}
+        {own.bands && (
+          <BandsEditor schema={schema} start={start} value={own.bands} onChange={(bands) => set({ ...own, bands })} />
+        )}
+        {own.merge && (
+          <MergeEditor schema={schema} start={start} value={own.merge} onChange={(merge) => set({ ...own, merge })} />
+        )}
       </div>
       <div className="mt-4 flex justify-end gap-2">
         {kept ? (
@@ -124,7 +136,10 @@ export function OwnEditor({
             type="button"
             className="btn btn-quiet"
             onClick={() => {
-              const without = withoutPaths({ ...brief, own: list.filter((_, i) => i !== place) }, (p) => p === `own.${own.key}`);
+              const without = withoutPaths(
+                { ...brief, own: list.filter((_, i) => i !== place) },
+                (p) => p === `own.${own.key}`,
+              );
               onChange(tidy(without));
               onDone();
             }}
@@ -152,7 +167,12 @@ export function OwnEditor({
 
 function Chosen({ label, onAgain }: { label: string; onAgain: () => void }) {
   return (
-    <button type="button" className="font-semibold underline decoration-dotted" title="Choose another" onClick={onAgain}>
+    <button
+      type="button"
+      className="font-semibold underline decoration-dotted"
+      title="Choose another"
+      onClick={onAgain}
+    >
       {label}
     </button>
   );
@@ -182,7 +202,9 @@ function LinkedEditor({
           className="input !w-auto"
           aria-label="What is worked out"
           value={value.fn}
-          onChange={(e) => onChange({ link: value.link, fn: e.target.value, ...(value.where ? { where: value.where } : {}) })}
+          onChange={(e) =>
+            onChange({ link: value.link, fn: e.target.value, ...(value.where ? { where: value.where } : {}) })
+          }
         >
           {fns.map(([f, text]) => (
             <option key={f} value={f}>
@@ -191,13 +213,19 @@ function LinkedEditor({
           ))}
         </select>
         {value.of && (
-          <Chosen label={fieldAt(schema, link.type, value.of)?.label ?? value.of} onAgain={() => onChange({ ...value, of: undefined })} />
+          <Chosen
+            label={fieldAt(schema, link.type, value.of)?.label ?? value.of}
+            onAgain={() => onChange({ ...value, of: undefined })}
+          />
         )}
         of its <Chosen label={link.label} onAgain={() => onChange({ link: "", fn: "count" })} />
         {by && value.of && value.by && (
           <>
             by{" "}
-            <Chosen label={fieldAt(schema, link.type, value.by)?.label ?? value.by} onAgain={() => onChange({ ...value, by: undefined })} />
+            <Chosen
+              label={fieldAt(schema, link.type, value.by)?.label ?? value.by}
+              onAgain={() => onChange({ ...value, by: undefined })}
+            />
           </>
         )}
       </div>
@@ -271,10 +299,15 @@ function BandsEditor({
       />
     );
   const edges = text.split(/[,;\n]/).map((v) => v.trim().replace(/[\s€$£]/g, ""));
-  const bad = edges.some((e, i) => e !== "" && (!/^-?\d+(\.\d+)?$/.test(e) || (i > 0 && Number(e) <= Number(edges[i - 1]))));
+  const bad = edges.some(
+    (e, i) => e !== "" && (!/^-?\d+(\.\d+)?$/.test(e) || (i > 0 && Number(e) <= Number(edges[i - 1]))),
+  );
   return (
     <div>
-      <Chosen label={fieldAt(schema, start, value.of)?.label ?? value.of} onAgain={() => onChange({ of: "", edges: value.edges })} />
+      <Chosen
+        label={fieldAt(schema, start, value.of)?.label ?? value.of}
+        onAgain={() => onChange({ of: "", edges: value.edges })}
+      />
       <Spread
         start={start}
         path={value.of}
@@ -333,7 +366,10 @@ function MergeEditor({
     onChange({ ...value, sets: value.sets.map((s, k) => (k === i ? { ...s, ...change } : s)) });
   return (
     <div>
-      <Chosen label={fieldAt(schema, start, value.of)?.label ?? value.of} onAgain={() => onChange({ of: "", sets: [] })} />
+      <Chosen
+        label={fieldAt(schema, start, value.of)?.label ?? value.of}
+        onAgain={() => onChange({ of: "", sets: [] })}
+      />
       {value.sets.map((s, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: sets have no other identity than their place
         <details key={i} className="mt-2 rounded-md border border-line p-2" open={s.values.length === 0}>

@@ -13,7 +13,9 @@ type Props = { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void; o
 export function BesideEditor({ schema, brief, onChange, onDone }: Props) {
   return (
     <div role="listbox" aria-label="Record types to set beside">
-      <p className="mb-1 px-2 text-[13px] text-ink2">Their numbers stand side by side under the same groups; no rows are joined.</p>
+      <p className="mb-1 px-2 text-[13px] text-ink2">
+        Their numbers stand side by side under the same groups; no rows are joined.
+      </p>
       {schema.types.map((t) => (
         <button
           key={t.key}
@@ -56,7 +58,14 @@ export function PartEditor({ schema, brief, onChange, onDone, part }: Props & { 
 }
 
 /** A group of a report over several record types: the field that each of them goes by. */
-export function PartsGroupEditor({ schema, brief, onChange, onDone, axis, at }: Props & { axis: "groups" | "across"; at: number }) {
+export function PartsGroupEditor({
+  schema,
+  brief,
+  onChange,
+  onDone,
+  axis,
+  at,
+}: Props & { axis: "groups" | "across"; at: number }) {
   const parts = brief.parts ?? [];
   const g: Group = brief[axis]?.[at] ?? { paths: {} };
   const missing = parts.findIndex((p) => !g.paths?.[p.key ?? ""]);
@@ -77,7 +86,10 @@ export function PartsGroupEditor({ schema, brief, onChange, onDone, axis, at }: 
     const other = kinds.find((f, i) => f && i !== choosing);
     const fits = (f: Found) =>
       f.field.kind !== "id" &&
-      (!other || (isDated(other.kind) ? isDated(f.field.kind) : f.field.kind === other.kind && (f.field.to ?? "") === (other.to ?? "")));
+      (!other ||
+        (isDated(other.kind)
+          ? isDated(f.field.kind)
+          : f.field.kind === other.kind && (f.field.to ?? "") === (other.to ?? "")));
     return (
       <div>
         <p className="mb-2 font-semibold">{typeOf(schema, p.start)?.label} go by …</p>
@@ -163,7 +175,12 @@ export function PartsSummaries({ schema, brief, onChange }: Props) {
         options={parts.map((p, k) => [String(k), typeOf(schema, p.start)?.label ?? p.key ?? ""])}
       />
       <div className="mt-2">
-        <SummariesEditor key={part} schema={schema} brief={partOf(brief, i)} onChange={(b) => onChange(putPart(brief, i, b))} />
+        <SummariesEditor
+          key={part}
+          schema={schema}
+          brief={partOf(brief, i)}
+          onChange={(b) => onChange(putPart(brief, i, b))}
+        />
       </div>
     </div>
   );

@@ -22,7 +22,15 @@ export function PeriodEditor({
   const start = brief.start as string;
   const found = field ? fieldAt(schema, start, field) : undefined;
   if (!field)
-    return <FieldFinder schema={schema} start={start} label="Find a date for the period" fits={dated} onPick={(f) => setField(f.path)} />;
+    return (
+      <FieldFinder
+        schema={schema}
+        start={start}
+        label="Find a date for the period"
+        fits={dated}
+        onPick={(f) => setField(f.path)}
+      />
+    );
   return (
     <div>
       <div className="mb-2 flex items-center gap-2">

@@ -53,7 +53,12 @@ export function Sentence(props: Props) {
   };
   // What was focused can go from the sentence when its answer comes: the focus then goes to what stands for it.
   useEffect(() => {
-    if (clauses && wanted.current && !now.current && (!document.activeElement || document.activeElement === document.body))
+    if (
+      clauses &&
+      wanted.current &&
+      !now.current &&
+      (!document.activeElement || document.activeElement === document.body)
+    )
       back(wanted.current);
   });
   // Once one has gone on to something else, the sentence asks for it no more.

@@ -19,7 +19,9 @@ const fns: [string, string][] = [
 ];
 
 const suits = (fn: string) => (f: Found) =>
-  fn === "distinct" || fn === "filled" ? true : isNumeric(f.field.kind) || ((fn === "min" || fn === "max") && isDated(f.field.kind));
+  fn === "distinct" || fn === "filled"
+    ? true
+    : isNumeric(f.field.kind) || ((fn === "min" || fn === "max") && isDated(f.field.kind));
 
 export function SummariesEditor({ schema, brief, onChange }: Props) {
   const list: Summary[] = brief.summaries?.length ? brief.summaries : [{ key: "count", fn: "count" }];
@@ -65,14 +67,21 @@ export function SummariesEditor({ schema, brief, onChange }: Props) {
       </div>
     );
   }
-  const brought = brief.bring ? [brief.bring.link, ...(brief.bring.bring ? [`${brief.bring.link}.${brief.bring.bring.link}`] : [])] : [];
+  const brought = brief.bring
+    ? [brief.bring.link, ...(brief.bring.bring ? [`${brief.bring.link}.${brief.bring.bring.link}`] : [])]
+    : [];
   return (
     <div>
       <ul aria-label="Summaries">
         {list.map((s, i) => (
           <li key={s.key} className={`rounded-md border ${open === i ? "border-line" : "border-transparent"}`}>
             <div className="flex items-center gap-1">
-              <button type="button" className="pick" aria-expanded={open === i} onClick={() => setOpen(open === i ? -1 : i)}>
+              <button
+                type="button"
+                className="pick"
+                aria-expanded={open === i}
+                onClick={() => setOpen(open === i ? -1 : i)}
+              >
                 {words(s)}
               </button>
               <button
@@ -166,13 +175,25 @@ function SummaryMore({
     <div className="space-y-2 border-line border-t p-2">
       <label className="block" htmlFor={`${id}-label`}>
         Called
-        <input id={`${id}-label`} className="input mt-1" value={s.label ?? ""} onChange={(e) => set({ label: e.target.value })} />
+        <input
+          id={`${id}-label`}
+          className="input mt-1"
+          value={s.label ?? ""}
+          onChange={(e) => set({ label: e.target.value })}
+        />
       </label>
-      {s.formula !== undefined && <Formula label="Formula" value={s.formula} onChange={(formula) => set({ formula })} />}
+      {s.formula !== undefined && (
+        <Formula label="Formula" value={s.formula} onChange={(formula) => set({ formula })} />
+      )}
       {grouped && (
         <label className="block" htmlFor={`${id}-show`}>
           Shown as
-          <select id={`${id}-show`} className="input mt-1" value={s.show ?? ""} onChange={(e) => set({ show: e.target.value })}>
+          <select
+            id={`${id}-show`}
+            className="input mt-1"
+            value={s.show ?? ""}
+            onChange={(e) => set({ show: e.target.value })}
+          >
             {shows
               .filter(([v]) => v !== "running_total" || s.fn === "count" || s.fn === "sum")
               .map(([v, text]) => (
@@ -193,7 +214,11 @@ function SummaryMore({
             min={0}
             max={6}
             value={s.format?.decimals ?? ""}
-            onChange={(e) => set({ format: trim({ ...s.format, decimals: e.target.value === "" ? undefined : Number(e.target.value) }) })}
+            onChange={(e) =>
+              set({
+                format: trim({ ...s.format, decimals: e.target.value === "" ? undefined : Number(e.target.value) }),
+              })
+            }
           />
         </label>
         <select
@@ -260,7 +285,13 @@ function NewFormula({ list, onDone }: { list: Summary[]; onDone: (s?: Summary) =
     >
       <label className="mb-2 block" htmlFor="formula-name">
         Called
-        <input id="formula-name" className="input mt-1" placeholder="Win rate" value={name} onChange={(e) => setName(e.target.value)} />
+        <input
+          id="formula-name"
+          className="input mt-1"
+          placeholder="Win rate"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
       </label>
       <Formula label="Formula" value={formula} onChange={setFormula} words={list.map((s) => s.key)} />
       <div className="mt-3 flex justify-end gap-2">

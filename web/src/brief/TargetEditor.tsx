@@ -8,7 +8,8 @@ import { tidy } from "./edits";
 type Props = { schema: SchemaInfo; brief: Brief; onChange: (b: Brief) => void; onDone: () => void };
 
 /** A total alone that gets a target is drawn towards it, where it is not drawn otherwise. */
-const aimed = (b: Brief): Brief => (b.chart || b.groups?.length || b.across?.length ? b : { ...b, chart: { kind: "progress" } });
+const aimed = (b: Brief): Brief =>
+  b.chart || b.groups?.length || b.across?.length ? b : { ...b, chart: { kind: "progress" } };
 
 export function TargetEditor({ schema, brief, onChange }: Props) {
   const [text, setText] = useState(brief.target ?? "");
@@ -59,7 +60,8 @@ export function TargetEditor({ schema, brief, onChange }: Props) {
           onChange={(e) => {
             setText(e.target.value);
             const v = read(e.target.value);
-            if (v !== undefined) onChange(tidy({ ...aimed(brief), target: v || undefined, targetOf: v ? undefined : brief.targetOf }));
+            if (v !== undefined)
+              onChange(tidy({ ...aimed(brief), target: v || undefined, targetOf: v ? undefined : brief.targetOf }));
           }}
         />
       </label>

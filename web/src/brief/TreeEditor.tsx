@@ -44,7 +44,8 @@ export function TreeEditor({ schema, start, value, onChange, onDrop, first, dept
         </div>
       </div>
     );
-  if (t.all || t.any) return <GroupEditor schema={schema} start={start} value={t} onChange={set} onDrop={onDrop} depth={depth} />;
+  if (t.all || t.any)
+    return <GroupEditor schema={schema} start={start} value={t} onChange={set} onDrop={onDrop} depth={depth} />;
   return (
     <div>
       {t.link ? (
@@ -146,7 +147,12 @@ function Begin({
       )}
       <div className="mt-2">
         {way === "field" ? (
-          <FieldFinder schema={schema} start={start} label="Find a field to narrow by" onPick={(f) => onPick(blank(f))} />
+          <FieldFinder
+            schema={schema}
+            start={start}
+            label="Find a field to narrow by"
+            onPick={(f) => onPick(blank(f))}
+          />
         ) : (
           <ManyList many={many} onPick={(path) => onPick({ link: path, is: "none" })} />
         )}
@@ -230,7 +236,12 @@ export function GroupEditor({ schema, start, value, onChange, onDrop, depth = 0 
           // biome-ignore lint/suspicious/noArrayIndexKey: conditions have no other identity than their place
           <li key={i} className="rounded-md border border-line">
             <div className="flex items-center gap-1">
-              <button type="button" className="pick" aria-expanded={open === i} onClick={() => setOpen(open === i ? -1 : i)}>
+              <button
+                type="button"
+                className="pick"
+                aria-expanded={open === i}
+                onClick={() => setOpen(open === i ? -1 : i)}
+              >
                 {describe(schema, start, k)}
               </button>
               <button
@@ -295,7 +306,8 @@ function swap<T>(list: T[], a: number, b: number): T[] {
 function describe(schema: SchemaInfo, start: string, t: Tree): string {
   if (t.not) return `not (${describe(schema, start, t.not)})`;
   const kids = t.all ?? t.any;
-  if (kids) return kids.length ? kids.map((k) => describe(schema, start, k)).join(t.any ? " or " : " and ") : "anything";
+  if (kids)
+    return kids.length ? kids.map((k) => describe(schema, start, k)).join(t.any ? " or " : " and ") : "anything";
   if (t.link)
     return `${t.is === "none" ? "no" : (t.at_least ?? 1) > 1 ? `at least ${t.at_least}` : "some"} ${manyFrom(schema, start).find((m) => m.path === t.link)?.label ?? t.link}`;
   const label = fieldAt(schema, start, t.field ?? "")?.label ?? t.field;

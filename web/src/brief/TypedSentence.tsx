@@ -129,7 +129,9 @@ export function TypedSentence({
                       <button
                         type="button"
                         className="link"
-                        onClick={() => setText([...rested].slice(0, u.from).join("") + n + [...rested].slice(u.to).join(""))}
+                        onClick={() =>
+                          setText([...rested].slice(0, u.from).join("") + n + [...rested].slice(u.to).join(""))
+                        }
                       >
                         {n}
                       </button>
@@ -142,7 +144,8 @@ export function TypedSentence({
           ))}
           {asked === rested && got.unread.length > 0 && got.brief && (
             <p role="alert" className="rounded bg-amber-soft px-2 py-1">
-              This would be composed without {got.unread.map((u) => `“${u.text}”`).join(", ")}. Press {action} once more to have it so.
+              This would be composed without {got.unread.map((u) => `“${u.text}”`).join(", ")}. Press {action} once more
+              to have it so.
             </p>
           )}
           {got.problems.map((p) => (

@@ -70,7 +70,12 @@ export function WhoseEditor({ schema, brief, onChange, onDone }: Props & { onDon
       {team && (
         <>
           <p className="mt-3 mb-1 px-1 font-semibold">Or these teams</p>
-          <ValuePicker start={schema.readers} path={team.key} values={lists.teams ?? []} onChange={(teams) => set({ ...lists, teams })} />
+          <ValuePicker
+            start={schema.readers}
+            path={team.key}
+            values={lists.teams ?? []}
+            onChange={(teams) => set({ ...lists, teams })}
+          />
         </>
       )}
     </div>

@@ -12,7 +12,12 @@ const Editor = ({ first }: { first: Brief }) => (
     {(brief, change) => <ChartEditor brief={brief} onChange={change} />}
   </Held>
 );
-const stages = (kind: string, more = {}): Brief => ({ version: 1, start: "deals", groups: [{ field: "stage" }], chart: { kind, ...more } });
+const stages = (kind: string, more = {}): Brief => ({
+  version: 1,
+  start: "deals",
+  groups: [{ field: "stage" }],
+  chart: { kind, ...more },
+});
 
 beforeEach(() => {
   seen.mockClear();
@@ -29,7 +34,9 @@ beforeEach(() => {
       ],
       groups: [{ field: "stage", label: "stage" }],
     },
-    "GET /api/styles": [{ key: "quiet", name: "Quiet", mayChange: true, style: { palette: ["#111111", "#222222", "#333333"] } }],
+    "GET /api/styles": [
+      { key: "quiet", name: "Quiet", mayChange: true, style: { palette: ["#111111", "#222222", "#333333"] } },
+    ],
     "GET /api/settings/style": { palette: [] },
     "POST /api/settings/palette": [],
   });

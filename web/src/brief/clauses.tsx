@@ -42,7 +42,8 @@ type Kind = {
   editParts?: (p: ClauseProps) => ReactNode;
 };
 
-const columns = (p: ClauseProps) => (p.pointer === "/limit" ? <LimitEditor {...p} /> : <ColumnsEditor {...p} schema={p.seen} />);
+const columns = (p: ClauseProps) =>
+  p.pointer === "/limit" ? <LimitEditor {...p} /> : <ColumnsEditor {...p} schema={p.seen} />;
 
 /** Every kind of clause. What is not here is said in the sentence and not pressed. */
 export const clauseKinds: Record<string, Kind> = {

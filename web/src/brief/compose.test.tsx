@@ -26,10 +26,16 @@ const schema = {
       ],
       { shown: ["name", "value"] },
     ),
-    recordType("customers", "Customers", "customer", [kinds("name", "Name", "text"), kinds("segment", "Segment", "choice")], {
-      owner: "",
-      shown: ["name"],
-    }),
+    recordType(
+      "customers",
+      "Customers",
+      "customer",
+      [kinds("name", "Name", "text"), kinds("segment", "Segment", "choice")],
+      {
+        owner: "",
+        shown: ["name"],
+      },
+    ),
   ],
   periods: [
     {
@@ -158,7 +164,9 @@ describe("the sentence", () => {
   it("says what an invitation adds, with an example of one's own", async () => {
     render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
     screen.getByRole("button", { name: "where…" }).focus();
-    expect((await screen.findByRole("tooltip")).textContent).toBe("Only deals that meet a condition, as “stage is Enquiry”.");
+    expect((await screen.findByRole("tooltip")).textContent).toBe(
+      "Only deals that meet a condition, as “stage is Enquiry”.",
+    );
   });
 
   it("takes a summary in and out, never the last", async () => {
@@ -177,9 +185,13 @@ describe("the sentence", () => {
   });
 
   it("offers nothing on a report that is only read", () => {
-    render(<Sentence schema={schema} brief={{ version: 1, start: "deals" }} clauses={clauses} readOnly onChange={keep} />);
+    render(
+      <Sentence schema={schema} brief={{ version: 1, start: "deals" }} clauses={clauses} readOnly onChange={keep} />,
+    );
     expect(screen.queryAllByRole("button")).toHaveLength(0);
-    expect(screen.getByRole("group", { name: "The report as a sentence" }).textContent).toBe("Deals of everyone, showing count.");
+    expect(screen.getByRole("group", { name: "The report as a sentence" }).textContent).toBe(
+      "Deals of everyone, showing count.",
+    );
   });
 });
 

@@ -26,7 +26,9 @@ const schema = {
       field("minutes", "Minutes", "number", numbers),
     ]),
   ],
-  periods: [{ word: "this_month", label: "this month", dates: "", from: "2026-05-01", to: "2026-05-31", today: "in", note: "" }],
+  periods: [
+    { word: "this_month", label: "this month", dates: "", from: "2026-05-01", to: "2026-05-31", today: "in", note: "" },
+  ],
 } as unknown as SchemaInfo;
 
 const seen = vi.fn();
@@ -37,7 +39,8 @@ const edit = (first?: Tree) =>
       {(value, change) => <TreeEditor schema={schema} start="deals" value={value} onChange={change} />}
     </Held>,
   );
-const find = (text: string) => userEvent.type(screen.getByRole("combobox", { name: "Find a field to narrow by" }), `${text}{Enter}`);
+const find = (text: string) =>
+  userEvent.type(screen.getByRole("combobox", { name: "Find a field to narrow by" }), `${text}{Enter}`);
 const box = (name: string) => screen.getByRole("textbox", { name });
 const how = () => screen.getByRole("combobox", { name: "How it compares" });
 
@@ -57,7 +60,12 @@ describe("a condition on a field", () => {
     await userEvent.click(await screen.findByRole("checkbox", { name: /won/ }));
     expect(last()).toEqual({ field: "status", is: "any_of", values: ["won"] });
     fireEvent.paste(box("Find a value"), { clipboardData: { getData: () => "Open\nlost, gone" } });
-    expect(last().values, "a value that there is not is kept as it was written").toEqual(["won", "open", "lost", "gone"]);
+    expect(last().values, "a value that there is not is kept as it was written").toEqual([
+      "won",
+      "open",
+      "lost",
+      "gone",
+    ]);
     await userEvent.click(screen.getByRole("button", { name: "none" }));
     expect(last().values, "no value is no answer, the last one stands").toEqual(["won", "open", "lost", "gone"]);
   });

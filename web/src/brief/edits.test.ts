@@ -94,12 +94,19 @@ describe("edits", () => {
   });
 
   it("swaps rows and columns without losing a group", () => {
-    const b = swapAxes({ ...begin("deals"), groups: ["a", "b", "c"].map((field) => ({ field })), across: [{ field: "x" }] });
+    const b = swapAxes({
+      ...begin("deals"),
+      groups: ["a", "b", "c"].map((field) => ({ field })),
+      across: [{ field: "x" }],
+    });
     expect([b.groups?.map((g) => g.field), b.across?.map((g) => g.field)]).toEqual([
       ["x", "c"],
       ["a", "b"],
     ]);
-    expect(swapAxes({ ...begin("deals"), across: [{ field: "x" }] })).toEqual({ ...begin("deals"), groups: [{ field: "x" }] });
+    expect(swapAxes({ ...begin("deals"), across: [{ field: "x" }] })).toEqual({
+      ...begin("deals"),
+      groups: [{ field: "x" }],
+    });
   });
 
   it("takes out what read something that is gone, wherever it stands", () => {
@@ -113,7 +120,13 @@ describe("edits", () => {
           { key: "n", fn: "count" },
           { key: "s", fn: "sum", of: "lines.amount" },
         ],
-        filter: { all: [open, { any: [{ field: "lines.quantity", is: "filled" }] }, { not: { field: "lines.amount", is: "empty" } }] },
+        filter: {
+          all: [
+            open,
+            { any: [{ field: "lines.quantity", is: "filled" }] },
+            { not: { field: "lines.amount", is: "empty" } },
+          ],
+        },
         chart: { kind: "bar", values: ["s"] },
       },
       (path) => path.startsWith("lines"),

@@ -21,7 +21,8 @@ export function invites(schema: SchemaInfo, brief: Brief, clauses: Clause[]): In
   const has = (key: string, under = "") => clauses.some((c) => c.key === key && (c.at ?? "").startsWith(under));
   const groups = brief.groups?.length ?? 0;
   const across = brief.across?.length ?? 0;
-  const add = (which: string, label: string, help: string, at = 0, pointer = "") => list.push({ which, label, help, at, pointer });
+  const add = (which: string, label: string, help: string, at = 0, pointer = "") =>
+    list.push({ which, label, help, at, pointer });
   const narrow = (start: string | undefined, pointer: string, suffix: string) => {
     const t = typeOf(schema, start);
     if (!t) return;
@@ -60,7 +61,11 @@ export function invites(schema: SchemaInfo, brief: Brief, clauses: Clause[]): In
     const money = t?.fields.find((f) => f.kind === "money" || f.kind === "number")?.label.toLowerCase();
     narrow(brief.start, "", "");
     if (!has("bring") && t?.backs.length)
-      add("bring", "with linked records…", `A row for each linked record, as each of their ${t.backs[0].label.toLowerCase()}.`);
+      add(
+        "bring",
+        "with linked records…",
+        `A row for each linked record, as each of their ${t.backs[0].label.toLowerCase()}.`,
+      );
     add(
       "own",
       has("own") ? "another own field…" : "your own field…",
@@ -73,15 +78,27 @@ export function invites(schema: SchemaInfo, brief: Brief, clauses: Clause[]): In
   if (groups < 4) {
     const t = typeOf(schema, brief.start ?? brief.parts?.[0]?.start);
     const choice = t?.fields.find((f) => f.choices?.length)?.label.toLowerCase();
-    add("groups", groups ? "then by…" : "by…", `One line for each value of a field${choice ? `, as each ${choice}` : ""}.`, groups);
+    add(
+      "groups",
+      groups ? "then by…" : "by…",
+      `One line for each value of a field${choice ? `, as each ${choice}` : ""}.`,
+      groups,
+    );
   }
   if (groups > 0 && across < 2)
-    add("across", across ? "then across…" : "across…", "One column for each value of a field, beside the groups.", across);
+    add(
+      "across",
+      across ? "then across…" : "across…",
+      "One column for each value of a field, beside the groups.",
+      across,
+    );
   const totals = groups > 0 || (brief.summaries?.length ?? 0) > 0 || has("target");
   if (!brief.parts) {
-    if (!has("compare") && has("period")) add("compare", "compared with…", "The same numbers of the period before, or of a year before.");
+    if (!has("compare") && has("period"))
+      add("compare", "compared with…", "The same numbers of the period before, or of a year before.");
     if (!has("target") && totals) add("target", "a target…", "How much of an amount is reached, and what is missing.");
   }
-  if (!has("chart") && (brief.parts ? groups > 0 : totals)) add("chart", "drawn as…", "A chart of the groups, as columns or a funnel.");
+  if (!has("chart") && (brief.parts ? groups > 0 : totals))
+    add("chart", "drawn as…", "A chart of the groups, as columns or a funnel.");
   return list;
 }

@@ -10,7 +10,11 @@ const schema = {
       label: "Deals",
       owner: "owner",
       backs: [],
-      fields: [field("owner", "Owner", "link", "people"), field("closed", "Closed", "date"), field("stage", "Stage", "choice")],
+      fields: [
+        field("owner", "Owner", "link", "people"),
+        field("closed", "Closed", "date"),
+        field("stage", "Stage", "choice"),
+      ],
     },
     {
       key: "activities",
@@ -76,7 +80,12 @@ describe("record types side by side", () => {
     const part = partOf(b, 1);
     expect(part).toEqual({ version: 1, start: "activities", summaries: [{ key: "activities_count", fn: "count" }] });
     const next = putPart(b, 1, { ...part, whose: "mine" });
-    expect(next.parts?.[1]).toEqual({ key: "activities", start: "activities", whose: "mine", summaries: part.summaries });
+    expect(next.parts?.[1]).toEqual({
+      key: "activities",
+      start: "activities",
+      whose: "mine",
+      summaries: part.summaries,
+    });
     expect(next.parts?.[0]).toBe(b.parts?.[0]);
   });
 

@@ -29,8 +29,11 @@ function twin(schema: SchemaInfo, from: string, path: string, to: string): strin
   if (!was || !type) return undefined;
   const same = fieldAt(schema, to, path)?.field;
   if (same && same.kind === was.kind && same.to === was.to) return path;
-  const fits = type.fields.filter((f) => (isDated(was.kind) ? isDated(f.kind) : f.kind === was.kind && f.to === was.to));
-  return (fits.find((f) => f.key === type.owner) ?? fits.find((f) => !/^(created|changed)/.test(f.key)) ?? fits[0])?.key;
+  const fits = type.fields.filter((f) =>
+    isDated(was.kind) ? isDated(f.kind) : f.kind === was.kind && f.to === was.to,
+  );
+  return (fits.find((f) => f.key === type.owner) ?? fits.find((f) => !/^(created|changed)/.test(f.key)) ?? fits[0])
+    ?.key;
 }
 
 /** Sets another record type beside those of a report. Groups that it has nothing for are taken out. */
@@ -39,7 +42,10 @@ export function beside(schema: SchemaInfo, b: Brief, start: string): Brief {
   const first = b.parts ?? [onlyPart(b)];
   const keys = first.map((p) => p.key ?? "");
   const key = freeKey(start, keys);
-  const parts = [...first, { key, start, summaries: [{ key: freeKey(`${start}_count`, sumKeys(first)), fn: "count" }] } as Part];
+  const parts = [
+    ...first,
+    { key, start, summaries: [{ key: freeKey(`${start}_count`, sumKeys(first)), fn: "count" }] } as Part,
+  ];
   const widen = (list: Group[] | undefined) =>
     list
       ?.map((g): Group | undefined => {

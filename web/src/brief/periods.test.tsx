@@ -27,7 +27,8 @@ function pick(first?: Within) {
     "GET /api/me": { id: 1, today: "2026-05-14" },
     "POST /api/period": ({ body }: { body: unknown }) => {
       const { from, to } = (body as { within: { from?: string; to?: string } }).within;
-      if (body && (body as { within: unknown }).within === "this_month") return day("2026-05-01", "2026-05-31", "as asked");
+      if (body && (body as { within: unknown }).within === "this_month")
+        return day("2026-05-01", "2026-05-31", "as asked");
       return day(from ?? "2026-04-15", to ?? "2026-05-14", "as asked");
     },
   });

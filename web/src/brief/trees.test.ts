@@ -10,17 +10,9 @@ const found = (kind: string) =>
 
 describe("conditions as they begin", () => {
   it("begins as such a field is most often narrowed", () => {
-    expect(["choice", "link", "yesno", "id", "text", "date", "time", "money", "number"].map((k) => blank(found(k)).is)).toEqual([
-      "any_of",
-      "any_of",
-      "any_of",
-      "any_of",
-      "contains",
-      "within",
-      "within",
-      "at_least",
-      "at_least",
-    ]);
+    expect(
+      ["choice", "link", "yesno", "id", "text", "date", "time", "money", "number"].map((k) => blank(found(k)).is),
+    ).toEqual(["any_of", "any_of", "any_of", "any_of", "contains", "within", "within", "at_least", "at_least"]);
   });
 
   it("reads a typed number as it is meant, or not at all", () => {
@@ -33,7 +25,9 @@ describe("conditions as they begin", () => {
       "1234567",
       "0.5",
     ]);
-    expect(read("money", "", "12,5", "1250,50", "1,25,000", "1.005", "1.", ".5", "twenty", "1e3")).toEqual(Array(9).fill(undefined));
+    expect(read("money", "", "12,5", "1250,50", "1,25,000", "1.005", "1.", ".5", "twenty", "1e3")).toEqual(
+      Array(9).fill(undefined),
+    );
     expect(read("percent", "30 %", "12.345")).toEqual(["30", "12.345"]);
   });
 
@@ -49,7 +43,9 @@ describe("conditions as they begin", () => {
     expect(whole({ field: "x", is: "over", other: "y" })).toBe(true);
     expect(whole({ link: "deals", is: "none" })).toBe(true);
     expect(whole({ link: "deals", is: "none", where: { field: "x", is: "any_of" } })).toBe(false);
-    expect(whole({ all: [{ field: "x", is: "filled" }, { any: [{ not: { field: "x", is: "any_of" } }] }] })).toBe(false);
+    expect(whole({ all: [{ field: "x", is: "filled" }, { any: [{ not: { field: "x", is: "any_of" } }] }] })).toBe(
+      false,
+    );
     expect(whole({ all: [] })).toBe(true);
   });
 });
@@ -72,14 +68,9 @@ describe("shortcuts", () => {
 
 describe("amounts as people type them", () => {
   it("are thousands and millions in words and letters, exactly", () => {
-    expect(["50k", "1.2 million", "€12m", "12 thousand", "1.234567m", "0.5k"].map((t) => plainNumber(t, "money"))).toEqual([
-      "50000",
-      "1200000",
-      "12000000",
-      "12000",
-      "1234567",
-      "500",
-    ]);
+    expect(
+      ["50k", "1.2 million", "€12m", "12 thousand", "1.234567m", "0.5k"].map((t) => plainNumber(t, "money")),
+    ).toEqual(["50000", "1200000", "12000000", "12000", "1234567", "500"]);
     expect(["12,5", "k", "1.2345k euro", "fifty"].map((t) => plainNumber(t, "money"))).toEqual([
       undefined,
       undefined,

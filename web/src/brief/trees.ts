@@ -3,7 +3,8 @@ import { type Found, isDated } from "../fields/fields";
 
 /** A condition on a field as it begins: how such a field is most often narrowed. */
 export function blank(f: Found): Tree {
-  const listed = f.field.kind === "choice" || f.field.kind === "link" || f.field.kind === "yesno" || f.field.kind === "id";
+  const listed =
+    f.field.kind === "choice" || f.field.kind === "link" || f.field.kind === "yesno" || f.field.kind === "id";
   const is = listed ? "any_of" : f.field.kind === "text" ? "contains" : isDated(f.field.kind) ? "within" : "at_least";
   return { field: f.path, is };
 }

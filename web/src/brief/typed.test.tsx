@@ -15,7 +15,12 @@ vi.mock("../api/client", async (original) => {
         const brief = o.body.text.startsWith("deals") ? { version: 1, start: "deals" } : undefined;
         const odd = o.body.text.includes("stagge") ? [{ from: 9, to: 15, text: "stagge", near: ["stage"] }] : [];
         if (odd.length) return fine({ brief, unread: odd, problems: [], text: "Deals." });
-        return fine({ brief, unread: brief ? [] : [{ from: 0, to: 5, text: o.body.text, near: ["deals"] }], problems: [], text: "Deals." });
+        return fine({
+          brief,
+          unread: brief ? [] : [{ from: 0, to: 5, text: o.body.text, near: ["deals"] }],
+          problems: [],
+          text: "Deals.",
+        });
       },
     },
   };

@@ -54,7 +54,8 @@ export const Chart = memo(function Chart({
       </figure>
     );
   }
-  if (drawing.kind === "figure" || drawing.kind === "progress") return <Figure drawing={drawing} height={height} onMark={onMark} />;
+  if (drawing.kind === "figure" || drawing.kind === "progress")
+    return <Figure drawing={drawing} height={height} onMark={onMark} />;
   return (
     <figure
       aria-label={drawing.title}
@@ -74,7 +75,12 @@ export const Chart = memo(function Chart({
               e.preventDefault();
               return pick(here[0], here[1], true);
             }
-            const step = e.key === "ArrowRight" || e.key === "ArrowDown" ? 1 : e.key === "ArrowLeft" || e.key === "ArrowUp" ? -1 : 0;
+            const step =
+              e.key === "ArrowRight" || e.key === "ArrowDown"
+                ? 1
+                : e.key === "ArrowLeft" || e.key === "ArrowUp"
+                  ? -1
+                  : 0;
             if (!step) return;
             e.preventDefault();
             const all = [...e.currentTarget.querySelectorAll("button")];
@@ -156,7 +162,17 @@ function Picture({
 }
 
 /** The marks that were gathered, to be opened together or let go. */
-function Gathered({ drawing, ids, onShow, onLeave }: { drawing: Drawing; ids: string[]; onShow: OnMark; onLeave: () => void }) {
+function Gathered({
+  drawing,
+  ids,
+  onShow,
+  onLeave,
+}: {
+  drawing: Drawing;
+  ids: string[];
+  onShow: OnMark;
+  onLeave: () => void;
+}) {
   const points = ids.flatMap((id) => {
     const [series, at] = id.split(" ").map(Number);
     return drawing.series[series]?.points[at] ?? [];
@@ -216,7 +232,10 @@ function Figure({ drawing: d, height, onMark }: { drawing: Drawing; height: numb
         onClick={() => onMark?.([{ rows: [], across: [] }], "All")}
         aria-label={`All: ${d.total}`}
       >
-        <span className="title block leading-tight" style={{ fontSize: `min(44px, ${Math.round(165 / Math.max(4, d.total.length))}cqw)` }}>
+        <span
+          className="title block leading-tight"
+          style={{ fontSize: `min(44px, ${Math.round(165 / Math.max(4, d.total.length))}cqw)` }}
+        >
           {d.total || "–"}
         </span>
       </button>

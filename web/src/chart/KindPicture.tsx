@@ -26,7 +26,13 @@ const pictures: Record<string, React.ReactNode> = {
       transform="translate(0 -2)"
     />
   ),
-  bubble: <path d="M6 11a3 3 0 1 0 .01 0zM13 3a5 5 0 1 0 .01 0zM20 11a2 2 0 1 0 .01 0z" transform="translate(0 -1)" opacity=".8" />,
+  bubble: (
+    <path
+      d="M6 11a3 3 0 1 0 .01 0zM13 3a5 5 0 1 0 .01 0zM20 11a2 2 0 1 0 .01 0z"
+      transform="translate(0 -1)"
+      opacity=".8"
+    />
+  ),
   figure: (
     <text x="12" y="15" textAnchor="middle" fontSize="15" fontWeight="700" fontFamily="var(--font-title)">
       12

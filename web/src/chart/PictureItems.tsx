@@ -10,7 +10,15 @@ export const pictureKinds: [PictureKind, string][] = [
 ];
 
 /** The pictures that a menu offers. */
-export function PictureItems({ label, only, onPicture }: { label: string; only?: PictureKind[]; onPicture: (as: PictureKind) => void }) {
+export function PictureItems({
+  label,
+  only,
+  onPicture,
+}: {
+  label: string;
+  only?: PictureKind[];
+  onPicture: (as: PictureKind) => void;
+}) {
   return (
     <>
       <MenuLabel>{label}</MenuLabel>

@@ -11,7 +11,8 @@ export function Sketch({ drawing }: { drawing: Drawing }) {
   const top = Math.max(...drawing.ticks.map((t) => t.value), 1e-9);
   const low = Math.min(...drawing.ticks.map((t) => t.value), 0);
   const tall = (v: number | undefined | null) => (Math.max(0, v ?? 0) / (top - low)) * 100;
-  const lying = drawing.kind === "bar" || drawing.kind === "funnel" || drawing.kind === "pie" || drawing.kind === "ring";
+  const lying =
+    drawing.kind === "bar" || drawing.kind === "funnel" || drawing.kind === "pie" || drawing.kind === "ring";
   const shown = drawing.categories.slice(0, lying ? 8 : 60);
   const step = 100 / shown.length;
   if (drawing.kind === "line" || drawing.kind === "area") {
@@ -46,7 +47,14 @@ export function Sketch({ drawing }: { drawing: Drawing }) {
           return lying ? (
             <rect key={`${c.label} ${s.name}`} x={start} y={across} width={long} height={room} style={{ fill }} />
           ) : (
-            <rect key={`${c.label} ${s.name}`} x={across} y={100 - from - long} width={room} height={long} style={{ fill }} />
+            <rect
+              key={`${c.label} ${s.name}`}
+              x={across}
+              y={100 - from - long}
+              width={room}
+              height={long}
+              style={{ fill }}
+            />
           );
         });
       })}

@@ -24,7 +24,10 @@ export function Towards({
           aria-label={`${progress.share} of ${progress.target}: see the records`}
           onClick={onOpen}
         >
-          <span className="block h-full bg-[var(--sea)]" style={{ width: `${Math.min(100, Math.max(0, progress.part * 100))}%` }} />
+          <span
+            className="block h-full bg-[var(--sea)]"
+            style={{ width: `${Math.min(100, Math.max(0, progress.part * 100))}%` }}
+          />
         </button>
       )}
       <p className="mt-1 flex flex-wrap gap-x-3 text-[13px]">

@@ -9,10 +9,13 @@ export function fontRules(): Promise<string> {
   return kept;
 }
 
-const key = (family: string, range: string) => `${family.replace(/["']/g, "")} ${range.replace(/\s/g, "").toUpperCase()}`;
+const key = (family: string, range: string) =>
+  `${family.replace(/["']/g, "")} ${range.replace(/\s/g, "").toUpperCase()}`;
 
 async function gather(): Promise<string> {
-  const used = new Set([...document.fonts].filter((f) => f.status === "loaded").map((f) => key(f.family, f.unicodeRange)));
+  const used = new Set(
+    [...document.fonts].filter((f) => f.status === "loaded").map((f) => key(f.family, f.unicodeRange)),
+  );
   const list: string[] = [];
   for (const { rule, at } of faces()) {
     const { style } = rule;

@@ -3,7 +3,12 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Drawing } from "../api/client";
 import { Chart } from "./Chart";
 
-const paint = (colour: string) => ({ colour, text: `on ${colour}`, onInk: `light ${colour}`, textOnInk: `on light ${colour}` });
+const paint = (colour: string) => ({
+  colour,
+  text: `on ${colour}`,
+  onInk: `light ${colour}`,
+  textOnInk: `on light ${colour}`,
+});
 
 const stage = vi.hoisted(() => ({ draw: vi.fn(), highlight: vi.fn(), calm: vi.fn(), dispose: vi.fn(), made: vi.fn() }));
 vi.mock("./engine", () => ({
@@ -26,7 +31,12 @@ const drawing = (more: Partial<Drawing> = {}): Drawing => ({
   title: "Deals by stage",
   categories: ["Enquiry", "Design"].map((label) => ({ label, detail: "", total: "", ...paint("c") })),
   series: [
-    { name: "Deals", ...paint("c"), form: "", points: [point("Enquiry: 3", "=Enquiry"), point("Design: 5", "=Design")] },
+    {
+      name: "Deals",
+      ...paint("c"),
+      form: "",
+      points: [point("Enquiry: 3", "=Enquiry"), point("Design: 5", "=Design")],
+    },
     {
       name: "the year before",
       ...paint("g"),

@@ -2,13 +2,25 @@ import { describe, expect, it, vi } from "vitest";
 import type { Drawing } from "../api/client";
 import { markOf, onGround, options, tips } from "./options";
 
-const paint = (colour: string) => ({ colour, text: `on ${colour}`, onInk: `light ${colour}`, textOnInk: `on light ${colour}` });
+const paint = (colour: string) => ({
+  colour,
+  text: `on ${colour}`,
+  onInk: `light ${colour}`,
+  textOnInk: `on light ${colour}`,
+});
 
 vi.stubGlobal("matchMedia", () => ({ matches: true }));
 const tokens = { ink: "ink", ink2: "ink2", line: "line", paper: "paper", sunk: "sunk", sea: "sea" };
 
 const points = (...values: (number | null)[]) =>
-  values.map((value) => ({ value, label: `${value}`, share: "", say: `says ${value}`, weight: 0, mark: { rows: [], across: [] } }));
+  values.map((value) => ({
+    value,
+    label: `${value}`,
+    share: "",
+    say: `says ${value}`,
+    weight: 0,
+    mark: { rows: [], across: [] },
+  }));
 function drawing(kind: string, more: Partial<Drawing> = {}): Drawing {
   return {
     kind,
@@ -82,8 +94,14 @@ describe("what the picture is told to draw", () => {
   });
 
   it("names the groups below columns, and over the first of lying bars", () => {
-    expect(drawn(drawing("column", { groupTitle: "Month" })).xAxis).toMatchObject({ name: "Month", nameLocation: "middle" });
-    expect(drawn(drawing("bar", { groupTitle: "Month" })).yAxis).toMatchObject({ name: "Month", nameLocation: "start" });
+    expect(drawn(drawing("column", { groupTitle: "Month" })).xAxis).toMatchObject({
+      name: "Month",
+      nameLocation: "middle",
+    });
+    expect(drawn(drawing("bar", { groupTitle: "Month" })).yAxis).toMatchObject({
+      name: "Month",
+      nameLocation: "start",
+    });
     expect(drawn(drawing("bar")).yAxis.name).toBeUndefined();
   });
 
@@ -112,10 +130,19 @@ describe("what the picture is told to draw", () => {
     expect(label(groups(stages, true))).toMatchObject({ rotate: 45, interval: 0 });
     expect(label(groups(stages, true), 1400).rotate, "room for all side by side").toBeUndefined();
     expect(label(groups(stages, false)).interval, "months: every so many").toBeGreaterThan(0);
-    expect(label(groups(["Offer sent", "Site survey"], true)), "a few in two lines").toMatchObject({ overflow: "break", interval: 0 });
+    expect(label(groups(["Offer sent", "Site survey"], true)), "a few in two lines").toMatchObject({
+      overflow: "break",
+      interval: 0,
+    });
     const days = Array.from({ length: 8 }, (_, i) => `0${i + 1}.05.2026`);
-    expect(label(groups(days, false)), "a day is never cut in two").toMatchObject({ overflow: "truncate", interval: 2 });
-    expect(label(groups(days, false), 800), "where there is room, all of them").toMatchObject({ overflow: "break", interval: 0 });
+    expect(label(groups(days, false)), "a day is never cut in two").toMatchObject({
+      overflow: "truncate",
+      interval: 2,
+    });
+    expect(label(groups(days, false), 800), "where there is room, all of them").toMatchObject({
+      overflow: "break",
+      interval: 0,
+    });
     expect(label(groups(stages, true), 400, 150).width, "shorter in a low picture").toBeLessThan(80);
     const crowd = Array.from({ length: 60 }, (_, i) => `Customer ${i}`);
     expect(label(groups(crowd, true)).rotate, "too many for one behind another").toBeUndefined();
@@ -157,7 +184,10 @@ describe("what the picture is told to draw", () => {
       form: "",
       points: points(3, 5).map((p) => ({ ...p, share: "20.0 %" })),
     }));
-    const d = drawing("column", { series: two, categories: drawing("column").categories.map((c) => ({ ...c, total: "€6.00" })) });
+    const d = drawing("column", {
+      series: two,
+      categories: drawing("column").categories.map((c) => ({ ...c, total: "€6.00" })),
+    });
     expect(drawn(d).tooltip.formatter({ seriesIndex: 1, dataIndex: 0 })).toBe(
       "Apr<br>Call: 3 (20.0 % of all)<br><b>Visit: 3 (20.0 % of all)</b><br>together €6.00",
     );
@@ -190,14 +220,24 @@ describe("what the picture is told to draw", () => {
     const at = (d: Drawing, width: number) =>
       // biome-ignore lint/suspicious/noExplicitAny: what the charting library takes has no type of its own
       (options(d, false, tokens, [width, 400]) as any).series[0].label.show;
-    expect([at(many(""), 900), at(many(""), 300), at(many("values"), 300), at(many("none"), 900)]).toEqual([true, false, true, false]);
+    expect([at(many(""), 900), at(many(""), 300), at(many("values"), 300), at(many("none"), 900)]).toEqual([
+      true,
+      false,
+      true,
+      false,
+    ]);
     const line = { ...many(""), kind: "line" };
     expect([at(line, 900), at(line, 300)], "and along a line").toEqual([true, false]);
   });
 
   it("leaves lying bars most of a narrow panel, whatever their names", () => {
     const d = drawing("bar", {
-      categories: ["A name that is longer than a panel is wide", "May"].map((label) => ({ label, detail: "", total: "", ...paint("c") })),
+      categories: ["A name that is longer than a panel is wide", "May"].map((label) => ({
+        label,
+        detail: "",
+        total: "",
+        ...paint("c"),
+      })),
     });
     // biome-ignore lint/suspicious/noExplicitAny: as above
     const narrow = options(d, false, tokens, [260, 400]) as any;
@@ -210,7 +250,9 @@ describe("what the picture is told to draw", () => {
       drawn(
         drawing("pie", {
           categories: Array.from({ length: n }, (_, i) => ({ label: `${i}`, detail: "", total: "", ...paint("c") })),
-          series: [{ name: "Value", ...paint("teal"), form: "", points: points(...Array.from({ length: n }, () => 1)) }],
+          series: [
+            { name: "Value", ...paint("teal"), form: "", points: points(...Array.from({ length: n }, () => 1)) },
+          ],
         }),
       ).series[0].itemStyle.borderWidth;
     expect([border(8), border(200)]).toEqual([2, 0]);

@@ -1,7 +1,15 @@
 import type { EChartsCoreOption } from "echarts/core";
 import type { Drawing } from "../api/client";
 
-export type Tokens = { ink: string; ink2: string; line: string; paper: string; sunk: string; sea: string; dark?: boolean };
+export type Tokens = {
+  ink: string;
+  ink2: string;
+  line: string;
+  paper: string;
+  sunk: string;
+  sea: string;
+  dark?: boolean;
+};
 
 /** A drawing in the colours of its ground: on ink, each is its lighter sister. */
 export function onGround(d: Drawing, dark: boolean | undefined): Drawing {
@@ -59,7 +67,9 @@ function tip(d: Drawing, p: { seriesIndex: number; dataIndex: number }): string 
   if (!pt) return "";
   if (d.kind === "scatter" || d.kind === "bubble") {
     const esc = (s: string) => s.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
-    return [d.categories[at].label, ...d.series.map((s) => `${s.name}: ${s.points[at].label || "nothing"}`)].map(esc).join("<br>");
+    return [d.categories[at].label, ...d.series.map((s) => `${s.name}: ${s.points[at].label || "nothing"}`)]
+      .map(esc)
+      .join("<br>");
   }
   const esc = (s: string) => s.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
   const category = d.categories[at];
@@ -142,7 +152,8 @@ const slantedLength = (height: number) => Math.max(52, Math.min(104, height * 0.
 const slanted = (height: number) => ({ rotate: 45, interval: 0, width: slantedLength(height), overflow: "truncate" });
 
 /** How tall slanted names are. */
-const slantedHeight = (texts: string[], height: number) => Math.ceil(Math.min(slantedLength(height), widest(texts)) * 0.6 + 12);
+const slantedHeight = (texts: string[], height: number) =>
+  Math.ceil(Math.min(slantedLength(height), widest(texts)) * 0.6 + 12);
 
 /** How many groups have names that may go on in a second line. */
 const fewGroups = 8;
@@ -222,7 +233,8 @@ function scatter(d: Drawing, t: Tokens, width: number): EChartsCoreOption {
     taken.push([left, top, wide]);
     return left + wide < width - 40;
   });
-  const about = (ticks: Drawing["ticks"]) => (size && ticks.length > 1 ? (ticks[ticks.length - 1].value - ticks[0].value) * 0.09 : 0);
+  const about = (ticks: Drawing["ticks"]) =>
+    size && ticks.length > 1 ? (ticks[ticks.length - 1].value - ticks[0].value) * 0.09 : 0;
   const axis = (ticks: Drawing["ticks"], name: string) => ({
     type: "value",
     name,
@@ -244,7 +256,12 @@ function scatter(d: Drawing, t: Tokens, width: number): EChartsCoreOption {
   return {
     grid: { left: 12, right: 24, top: 16, bottom: 26, outerBoundsMode: "same", outerBoundsContain: "axisLabel" },
     xAxis: axis(d.second, x?.name ?? ""),
-    yAxis: { ...axis(d.ticks, y?.name ?? ""), nameLocation: "end", nameGap: 8, nameTextStyle: { color: t.ink2, align: "left" } },
+    yAxis: {
+      ...axis(d.ticks, y?.name ?? ""),
+      nameLocation: "end",
+      nameGap: 8,
+      nameTextStyle: { color: t.ink2, align: "left" },
+    },
     series: [
       {
         type: "scatter",
@@ -387,7 +404,9 @@ function ghost(d: Drawing, s: Drawing["series"][0], t: Tokens) {
     barMaxWidth: 44,
     symbol: "none",
     lineStyle: { width: 2, type: [5, 4], color: t.ink2 },
-    itemStyle: line ? { color: t.ink2 } : { color: t.ink2, opacity: 0.28, borderRadius: d.kind === "bar" ? [0, 3, 3, 0] : [3, 3, 0, 0] },
+    itemStyle: line
+      ? { color: t.ink2 }
+      : { color: t.ink2, opacity: 0.28, borderRadius: d.kind === "bar" ? [0, 3, 3, 0] : [3, 3, 0, 0] },
     label: { show: false },
     data: s.points.map((p) => p.value),
   };
@@ -435,9 +454,12 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
   // Names along the bottom stand under every so many groups; the last may go on beyond its group.
   const longest = Math.min(100, label);
   // What stands over columns, and after bars, where they say their value.
-  const said = d.series.flatMap((s) => s.points.map((p) => (p.value === null || p.value === undefined ? "" : shown(p, share, d.labels))));
+  const said = d.series.flatMap((s) =>
+    s.points.map((p) => (p.value === null || p.value === undefined ? "" : shown(p, share, d.labels))),
+  );
   const fits = lying || d.stacked || widest(said) <= room + 4;
-  const saying = d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14 && fits;
+  const saying =
+    d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14 && fits;
   const at = many ? d.legend : "none";
   const lines = legendLines(d, width, height);
   const legendRoom = 14 + legendLine * (lines ?? 1);
@@ -452,7 +474,10 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
   const second = d.kind === "column_line" && d.second.length > 0;
   const every = Math.max(
     1,
-    Math.ceil((longest + 8) / ((width - 64 - right - (at === "left" ? 130 : 0) - (second ? 56 : 0)) / Math.max(1, d.categories.length))),
+    Math.ceil(
+      (longest + 8) /
+        ((width - 64 - right - (at === "left" ? 130 : 0) - (second ? 56 : 0)) / Math.max(1, d.categories.length)),
+    ),
   );
   const ticks = d.ticks;
   // How far below the axis its name stands, under the names of the groups.
@@ -491,7 +516,11 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
     min: ticks[0]?.value,
     max: ticks[ticks.length - 1]?.value,
     interval: ticks.length > 1 ? ticks[1].value - ticks[0].value : undefined,
-    axisLabel: { color: t.ink2, hideOverlap: true, formatter: (v: number) => ticks.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "" },
+    axisLabel: {
+      color: t.ink2,
+      hideOverlap: true,
+      formatter: (v: number) => ticks.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "",
+    },
     splitLine: { show: d.guides !== "none" && d.guides !== "stripes", lineStyle: { color: t.line } },
     splitArea: { show: d.guides === "stripes", areaStyle: { color: ["transparent", t.sunk] } },
   };
@@ -500,7 +529,10 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
     min: d.second[0]?.value,
     max: d.second[d.second.length - 1]?.value,
     interval: d.second.length > 1 ? d.second[1].value - d.second[0].value : undefined,
-    axisLabel: { color: t.ink2, formatter: (v: number) => d.second.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "" },
+    axisLabel: {
+      color: t.ink2,
+      formatter: (v: number) => d.second.find((k) => Math.abs(k.value - v) < 1e-6)?.label ?? "",
+    },
     splitLine: { show: false },
     splitArea: { show: false },
   };
@@ -546,7 +578,10 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
                 formatter: (p: { dataIndex: number }) => shown(s.points[p.dataIndex], share, d.labels),
               },
               labelLayout: { hideOverlap: true },
-              data: line || s.form === "line" ? s.points.map((p, i) => besideLine(s.points, i, p.value)) : s.points.map((p) => p.value),
+              data:
+                line || s.form === "line"
+                  ? s.points.map((p, i) => besideLine(s.points, i, p.value))
+                  : s.points.map((p) => p.value),
             },
     ),
   };

@@ -2,7 +2,11 @@
  * Where a tall picture is cut into pages: between panels where one ends on the page, else at its end. Given are the
  * panels' upper and lower edges, the picture's height and the most that a page holds, all in the same unit.
  */
-export function pagesOf(panels: { top: number; bottom: number }[], height: number, most: number): { from: number; to: number }[] {
+export function pagesOf(
+  panels: { top: number; bottom: number }[],
+  height: number,
+  most: number,
+): { from: number; to: number }[] {
   const pages: { from: number; to: number }[] = [];
   for (let from = 0; from < height; ) {
     const end = from + most;

@@ -15,7 +15,15 @@ export const periodQuery = (within: Within) => ({
 });
 
 /** The days that a period comes to, on a small calendar, and where today is. */
-export function Calendar({ schema, within, onPick }: { schema: SchemaInfo; within: Within; onPick?: (day: string) => void }) {
+export function Calendar({
+  schema,
+  within,
+  onPick,
+}: {
+  schema: SchemaInfo;
+  within: Within;
+  onPick?: (day: string) => void;
+}) {
   const me = useMe().data;
   // What a word comes to is known; what a number of units or two dates come to is asked for.
   const word = typeof within === "string" ? schema.periods.find((p) => p.word === within) : undefined;
@@ -29,12 +37,23 @@ export function Calendar({ schema, within, onPick }: { schema: SchemaInfo; withi
     <div className="mt-3 border-line border-t pt-2">
       <p className="mb-1 flex items-center gap-2 text-[13px]">
         <span className="mr-auto">
-          <strong>{p.dates || "every day"}</strong> <span className={p.today === "in" ? "text-ink2" : "text-rust"}>{p.note}</span>
+          <strong>{p.dates || "every day"}</strong>{" "}
+          <span className={p.today === "in" ? "text-ink2" : "text-rust"}>{p.note}</span>
         </span>
-        <button type="button" className="btn btn-quiet !h-6 !px-1.5" aria-label="Earlier months" onClick={() => setTurned(turned - 1)}>
+        <button
+          type="button"
+          className="btn btn-quiet !h-6 !px-1.5"
+          aria-label="Earlier months"
+          onClick={() => setTurned(turned - 1)}
+        >
           ‹
         </button>
-        <button type="button" className="btn btn-quiet !h-6 !px-1.5" aria-label="Later months" onClick={() => setTurned(turned + 1)}>
+        <button
+          type="button"
+          className="btn btn-quiet !h-6 !px-1.5"
+          aria-label="Later months"
+          onClick={() => setTurned(turned + 1)}
+        >
           ›
         </button>
       </p>

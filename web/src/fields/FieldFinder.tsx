@@ -109,7 +109,13 @@ export function FieldFinder({
           </button>
         ))}
       </div>
-      <div ref={list} id="found-fields" role="listbox" aria-label="Fields" className="mt-1.5 max-h-[250px] overflow-auto">
+      <div
+        ref={list}
+        id="found-fields"
+        role="listbox"
+        aria-label="Fields"
+        className="mt-1.5 max-h-[250px] overflow-auto"
+      >
         {found.map((f, i) => (
           <div key={f.path}>
             {found[i - 1]?.group !== f.group && <p className="px-2 pt-1.5 text-ink3 text-xs">{f.group}</p>}
@@ -117,7 +123,9 @@ export function FieldFinder({
           </div>
         ))}
         {found.length === 0 && (
-          <p className="px-2 py-3 text-ink2">No field has these words. Fields of linked records are found by “Customer segment”.</p>
+          <p className="px-2 py-3 text-ink2">
+            No field has these words. Fields of linked records are found by “Customer segment”.
+          </p>
         )}
       </div>
       <div className="mt-1.5 flex flex-wrap gap-3 border-line border-t pt-1.5 text-[13px]">
@@ -137,13 +145,29 @@ export function FieldFinder({
   );
 }
 
-function Option({ found: f, at, drag, onAt, onPick }: { found: Found; at: boolean; drag: boolean; onAt: () => void; onPick: () => void }) {
+function Option({
+  found: f,
+  at,
+  drag,
+  onAt,
+  onPick,
+}: {
+  found: Found;
+  at: boolean;
+  drag: boolean;
+  onAt: () => void;
+  onPick: () => void;
+}) {
   const d = useDraggable({ id: `add ${f.path}`, disabled: !drag });
   return (
     <button
       ref={d.setNodeRef}
       {...(drag ? d.listeners : {})}
-      style={d.transform ? { transform: `translate(${d.transform.x}px, ${d.transform.y}px)`, zIndex: 50, position: "relative" } : undefined}
+      style={
+        d.transform
+          ? { transform: `translate(${d.transform.x}px, ${d.transform.y}px)`, zIndex: 50, position: "relative" }
+          : undefined
+      }
       id={`f-${f.path}`}
       type="button"
       role="option"
@@ -168,7 +192,10 @@ function About({ start, found }: { start: string; found: Found }) {
     const timer = setTimeout(() => setRests(found.path), 250);
     return () => clearTimeout(timer);
   }, [found.path]);
-  const plain = !found.path.startsWith("own.") && !start.startsWith("~") && ["text", "choice", "link", "yesno"].includes(found.field.kind);
+  const plain =
+    !found.path.startsWith("own.") &&
+    !start.startsWith("~") &&
+    ["text", "choice", "link", "yesno"].includes(found.field.kind);
   const values = useValues(start, found.path, "", plain && rests === found.path);
   const some = plain && rests === found.path && !values.isPlaceholderData ? values.data?.slice(0, 4) : undefined;
   return (

@@ -9,7 +9,8 @@ type Within = Schemas["MainPeriod"]["within"];
 const units = ["day", "week", "month", "quarter", "year"];
 
 /** Brings the word that holds into view when the list opens. */
-const showChosen = (list: HTMLElement | null) => void list?.querySelector("[aria-selected=true]")?.scrollIntoView({ block: "nearest" });
+const showChosen = (list: HTMLElement | null) =>
+  void list?.querySelector("[aria-selected=true]")?.scrollIntoView({ block: "nearest" });
 
 /** Chooses a period: a word with the dates it comes to today, a rolling number of units, or two dates. */
 export function PeriodPicker({
@@ -26,7 +27,9 @@ export function PeriodPicker({
 }) {
   const client = useQueryClient();
   const obj = typeof value === "object" ? value : undefined;
-  const [way, setWay] = useState<"word" | "rolling" | "dates">(obj ? (obj.from || obj.to ? "dates" : "rolling") : "word");
+  const [way, setWay] = useState<"word" | "rolling" | "dates">(
+    obj ? (obj.from || obj.to ? "dates" : "rolling") : "word",
+  );
   const [n, setN] = useState(String(obj?.last ?? obj?.next ?? 30));
   const [unit, setUnit] = useState(obj?.unit ?? "day");
   const [dir, setDir] = useState<"last" | "next">(obj?.next ? "next" : "last");
@@ -62,7 +65,13 @@ export function PeriodPicker({
         ]}
       />
       {way === "word" && (
-        <div role="listbox" aria-label="Periods" className="mt-2 max-h-[280px] overflow-auto" ref={showChosen} onKeyDown={walk}>
+        <div
+          role="listbox"
+          aria-label="Periods"
+          className="mt-2 max-h-[280px] overflow-auto"
+          ref={showChosen}
+          onKeyDown={walk}
+        >
           {schema.periods.map((p) => (
             <button
               key={p.word}

@@ -48,7 +48,9 @@ export function Spread({
                 className="relative h-full w-[9px] shrink-0 hover:bg-amber-soft"
                 onClick={() => toggle(b.from)}
               >
-                <span className={`absolute inset-y-0 left-[4px] border-l-2 ${on ? "border-[var(--amber)]" : "border-transparent"}`} />
+                <span
+                  className={`absolute inset-y-0 left-[4px] border-l-2 ${on ? "border-[var(--amber)]" : "border-transparent"}`}
+                />
                 {on && <span className="absolute -bottom-px left-[1px] h-[8px] w-[8px] rotate-45 bg-amber" />}
               </button>
             )}

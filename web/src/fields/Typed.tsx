@@ -3,7 +3,17 @@ import { plainNumber } from "./amounts";
 import { isDated } from "./fields";
 
 /** A typed value, handed on when it reads as one. */
-export function Typed({ kind, label, value, onChange }: { kind: string; label: string; value: string; onChange: (v: string) => void }) {
+export function Typed({
+  kind,
+  label,
+  value,
+  onChange,
+}: {
+  kind: string;
+  label: string;
+  value: string;
+  onChange: (v: string) => void;
+}) {
   const [text, setText] = useState(value);
   const numeric = kind === "number" || kind === "money" || kind === "percent";
   const bad = numeric && text.trim() !== "" && plainNumber(text, kind) === undefined;
@@ -24,7 +34,11 @@ export function Typed({ kind, label, value, onChange }: { kind: string; label: s
           if (v) onChange(v);
         }}
       />
-      {bad && <p className="mt-1 text-rust text-xs">{kind === "money" ? "An amount like 20000 or 1250.50" : "A number like 12.5"}</p>}
+      {bad && (
+        <p className="mt-1 text-rust text-xs">
+          {kind === "money" ? "An amount like 20000 or 1250.50" : "A number like 12.5"}
+        </p>
+      )}
     </div>
   );
 }

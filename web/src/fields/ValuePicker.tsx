@@ -38,7 +38,10 @@ export function ValuePicker({
           if (named.length < 2) return;
           e.preventDefault();
           onChange([
-            ...new Set([...values, ...named.map((n) => list.data?.find((v) => v.label.toLowerCase() === n.toLowerCase())?.value ?? n)]),
+            ...new Set([
+              ...values,
+              ...named.map((n) => list.data?.find((v) => v.label.toLowerCase() === n.toLowerCase())?.value ?? n),
+            ]),
           ]);
         }}
         onKeyDown={(e) => {

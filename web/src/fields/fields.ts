@@ -3,7 +3,8 @@ import type { Brief, FieldInfo, SchemaInfo, TypeInfo } from "../api/client";
 /** A field that a path leads to, with the words that lead there. */
 export type Found = { path: string; label: string; field: FieldInfo; group: string };
 
-export const typeOf = (schema: SchemaInfo, key: string | undefined): TypeInfo | undefined => schema.types.find((t) => t.key === key);
+export const typeOf = (schema: SchemaInfo, key: string | undefined): TypeInfo | undefined =>
+  schema.types.find((t) => t.key === key);
 
 /** Follows a path over links to one. */
 export function fieldAt(schema: SchemaInfo, start: string | undefined, path: string): Found | undefined {
@@ -20,7 +21,11 @@ export function fieldAt(schema: SchemaInfo, start: string | undefined, path: str
 }
 
 /** Which field of which record type a path ends at. */
-export function endOf(schema: SchemaInfo, start: string | undefined, path: string): { type: string; field: string } | undefined {
+export function endOf(
+  schema: SchemaInfo,
+  start: string | undefined,
+  path: string,
+): { type: string; field: string } | undefined {
   const steps = path.split(".");
   let type = typeOf(schema, start);
   for (const step of steps.slice(0, -1)) type = typeOf(schema, type?.fields.find((f) => f.key === step)?.to);
@@ -34,7 +39,12 @@ export function reach(schema: SchemaInfo, start: string, depth: number): Found[]
   const walk = (type: TypeInfo, path: string, label: string, left: number, seen: string[]) => {
     for (const f of type.fields) {
       if (isDoor(f)) continue;
-      out.push({ path: path + f.key, label: label + f.label, field: f, group: label ? label.replace(/ › $/, "") : type.label });
+      out.push({
+        path: path + f.key,
+        label: label + f.label,
+        field: f,
+        group: label ? label.replace(/ › $/, "") : type.label,
+      });
     }
     if (left === 0) return;
     for (const f of type.fields) {
@@ -74,7 +84,8 @@ export function seenBy(schema: SchemaInfo, b: Brief): SchemaInfo {
     operators: [],
     worked: { as: "door", of: [] },
   });
-  const operators = (kind: string) => schema.types.flatMap((t) => t.fields).find((f) => f.kind === kind)?.operators ?? [];
+  const operators = (kind: string) =>
+    schema.types.flatMap((t) => t.fields).find((f) => f.kind === kind)?.operators ?? [];
   const types = [...schema.types];
   const add = (t: TypeInfo, f: FieldInfo) => {
     const changed = { ...t, fields: [...t.fields, f] };
@@ -97,7 +108,12 @@ export function seenBy(schema: SchemaInfo, b: Brief): SchemaInfo {
       owner: "",
       shown: [],
       backs: [],
-      fields: b.own.map((o) => ({ key: o.key, label: o.label || o.key, kind: ofKind(o), operators: operators(ofKind(o)) })),
+      fields: b.own.map((o) => ({
+        key: o.key,
+        label: o.label || o.key,
+        kind: ofKind(o),
+        operators: operators(ofKind(o)),
+      })),
     });
     at = add(at, door("own", "Own", ownType));
   }
@@ -125,7 +141,11 @@ export function manyFrom(schema: SchemaInfo, start: string): { path: string; lab
   const own = type.backs.map((x) => ({ path: x.key, label: x.label, type: x.type }));
   const behind = type.fields.flatMap((f) => {
     const to = f.kind === "link" && !f.worked && !f.key.endsWith("_by") ? typeOf(schema, f.to) : undefined;
-    return (to?.backs ?? []).map((x) => ({ path: `${f.key}.${x.key}`, label: `${f.label} › ${x.label}`, type: x.type }));
+    return (to?.backs ?? []).map((x) => ({
+      path: `${f.key}.${x.key}`,
+      label: `${f.label} › ${x.label}`,
+      type: x.type,
+    }));
   });
   return [...own, ...behind];
 }

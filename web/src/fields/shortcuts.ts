@@ -27,7 +27,11 @@ const lists: Record<string, { label: string; tree: Tree }[]> = {
   customers: [
     {
       label: "Quiet",
-      tree: { link: "activities", is: "none", where: { field: "happens", is: "within", period: { last: 90, unit: "day" } } },
+      tree: {
+        link: "activities",
+        is: "none",
+        where: { field: "happens", is: "within", period: { last: 90, unit: "day" } },
+      },
     },
     { label: "New", tree: { field: "created", is: "within", period: { last: 90, unit: "day" } } },
     { label: "Without a deal", tree: { link: "deals", is: "none" } },
@@ -39,7 +43,10 @@ const lists: Record<string, { label: string; tree: Tree }[]> = {
     { label: "Not spoken to", tree: { link: "activities", is: "none" } },
   ],
   products: [
-    { label: "Sold", tree: { link: "lines", is: "some", where: { field: "deal.status", is: "any_of", values: ["won"] } } },
+    {
+      label: "Sold",
+      tree: { link: "lines", is: "some", where: { field: "deal.status", is: "any_of", values: ["won"] } },
+    },
     { label: "Never offered", tree: { link: "lines", is: "none" } },
   ],
   lines: [

@@ -45,7 +45,8 @@ export function KeptStyles() {
                       toast(`“${k.name}” deleted. Charts that asked for it follow the house style.`, {
                         action: {
                           label: "Undo",
-                          onClick: () => void keep(undefined, k.name, k.style).then(() => client.invalidateQueries(), tell),
+                          onClick: () =>
+                            void keep(undefined, k.name, k.style).then(() => client.invalidateQueries(), tell),
                         },
                       });
                     }, tell)
@@ -72,7 +73,12 @@ export function KeptStyles() {
 
 const keep = (kept: Kept | undefined, name: string, style: Style) =>
   kept
-    ? ask(api.PUT("/api/styles/{key}", { params: { path: { key: kept.key } }, body: { name, style, version: kept.version } }))
+    ? ask(
+        api.PUT("/api/styles/{key}", {
+          params: { path: { key: kept.key } },
+          body: { name, style, version: kept.version },
+        }),
+      )
     : ask(api.POST("/api/styles", { body: { name, style } }));
 
 /** A palette in small. */
@@ -118,7 +124,13 @@ export function StyleDialog({
       >
         <label className="mb-3 block">
           Name
-          <input className="input mt-1" aria-label="Name" value={name} maxLength={200} onChange={(e) => setName(e.target.value)} />
+          <input
+            className="input mt-1"
+            aria-label="Name"
+            value={name}
+            maxLength={200}
+            onChange={(e) => setName(e.target.value)}
+          />
         </label>
         <OwnColours colours={s.palette} house={house} onChange={(palette) => setS({ ...s, palette })} />
         <div className="grid grid-cols-3 gap-2">

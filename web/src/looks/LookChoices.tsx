@@ -16,7 +16,11 @@ export function LookChoices({
   return looks.map(([key, label, values]) => (
     <label key={key} className="text-[13px]">
       {label}
-      <select className="input" value={value[key] ?? ""} onChange={(e) => onChange({ [key]: e.target.value || undefined })}>
+      <select
+        className="input"
+        value={value[key] ?? ""}
+        onChange={(e) => onChange({ [key]: e.target.value || undefined })}
+      >
         {Object.entries(values).map(([v, words]) => (
           <option key={v} value={v}>
             {v === "" && below ? below : words}

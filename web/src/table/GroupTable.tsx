@@ -91,7 +91,9 @@ export const GroupTable = memo(function GroupTable({
     const out = [220];
     columns.forEach((c, ci) => {
       summaries.forEach((s, si) => {
-        out.push(room([...lines.slice(0, 200).map((l) => l.cells[ci]?.[si]), merged ? c.labels.at(-1) : s.label], 84, 240));
+        out.push(
+          room([...lines.slice(0, 200).map((l) => l.cells[ci]?.[si]), merged ? c.labels.at(-1) : s.label], 84, 240),
+        );
       });
     });
     return out;
@@ -127,7 +129,9 @@ export const GroupTable = memo(function GroupTable({
             Close all
           </button>
           {showRecords && pages.first && (
-            <span className="ml-auto text-ink2">{pages.stale ? "Looking …" : said(pages.first.total, answer.records)}</span>
+            <span className="ml-auto text-ink2">
+              {pages.stale ? "Looking …" : said(pages.first.total, answer.records)}
+            </span>
           )}
         </p>
       )}
@@ -190,7 +194,11 @@ export const GroupTable = memo(function GroupTable({
                     last={i === recordColumns.length - 1}
                     sorted={pages.stale ? undefined : brief.order?.[0]}
                     onSort={onChange && ((field, down, desc) => onChange(sortAs(brief, field, down, desc)))}
-                    onEdit={onChange && !pages.stale ? (edit) => onChange(editColumn(brief, recordColumns, i, edit)) : undefined}
+                    onEdit={
+                      onChange && !pages.stale
+                        ? (edit) => onChange(editColumn(brief, recordColumns, i, edit))
+                        : undefined
+                    }
                   />
                 ))}
               </div>
@@ -207,7 +215,12 @@ export const GroupTable = memo(function GroupTable({
                     role="row"
                     aria-rowindex={item.index + 2}
                     className={`absolute left-0 grid w-full border-line border-b text-[13px] leading-[28px] hover:bg-sunk ${pages.stale ? "opacity-55" : ""}`}
-                    style={{ gridTemplateColumns: recordTemplate, height: recordHeight, top: item.start, contain: "strict" }}
+                    style={{
+                      gridTemplateColumns: recordTemplate,
+                      height: recordHeight,
+                      top: item.start,
+                      contain: "strict",
+                    }}
                   >
                     <span />
                     <RecordCells columns={recordColumns} type={pages.first?.type ?? ""} row={pages.row(at.record)} />

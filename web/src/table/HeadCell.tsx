@@ -37,7 +37,12 @@ export function HeadCell({
       className={`th group relative flex min-w-0 items-center px-2 leading-8 ${c.number ? "justify-end" : ""}`}
     >
       {onSort ? (
-        <button type="button" className="min-w-0 truncate hover:text-ink" title={c.label} onClick={() => onSort(c.field, big)}>
+        <button
+          type="button"
+          className="min-w-0 truncate hover:text-ink"
+          title={c.label}
+          onClick={() => onSort(c.field, big)}
+        >
           {c.label}
           {mark}
         </button>

@@ -3,7 +3,15 @@ import type { ListPage } from "../api/client";
 import { NotYours } from "../ui/Say";
 
 /** The values of a record, under their columns; what is not fetched yet looks so. */
-export function RecordCells({ columns, type, row }: { columns: ListPage["columns"]; type: string; row?: ListPage["rows"][0] }) {
+export function RecordCells({
+  columns,
+  type,
+  row,
+}: {
+  columns: ListPage["columns"];
+  type: string;
+  row?: ListPage["rows"][0];
+}) {
   if (!row)
     return columns.map((c) => (
       <div key={c.field} role="cell" className="px-2">

@@ -165,7 +165,14 @@ export function RecordTable({
   );
 }
 
-type LineProps = { index: number; start: number; template: string; columns: ListPage["columns"]; type: string; row?: ListPage["rows"][0] };
+type LineProps = {
+  index: number;
+  start: number;
+  template: string;
+  columns: ListPage["columns"];
+  type: string;
+  row?: ListPage["rows"][0];
+};
 
 /** One line of the list; it is drawn once and then only moved out of sight. */
 const Line = memo(function Line({ index, start, template, columns, type, row }: LineProps) {

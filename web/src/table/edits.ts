@@ -17,7 +17,9 @@ export function sortAs(b: Brief, field: string, downFirst: boolean, desc?: boole
 
 /** Moves, sizes or removes a column. A brief that names none is given those that its list shows. */
 export function editColumn(b: Brief, shown: ListPage["columns"], at: number, edit: ColumnEdit): Brief {
-  const columns: NonNullable<Brief["columns"]> = b.columns?.length ? [...b.columns] : shown.map((c) => ({ field: c.field }));
+  const columns: NonNullable<Brief["columns"]> = b.columns?.length
+    ? [...b.columns]
+    : shown.map((c) => ({ field: c.field }));
   if ("remove" in edit) columns.splice(at, 1);
   else if ("width" in edit) columns[at] = { ...columns[at], format: { ...columns[at].format, width: edit.width } };
   else {

@@ -19,7 +19,10 @@ const answer = (n: number, more: Partial<Answer> = {}) =>
     groups: [{ field: "owner", label: "owner", across: false, overlap: false }],
     summaries: [{ key: "n", label: "Deals" }],
     columns: [column([], true)],
-    lines: [...Array.from({ length: n }, (_, i) => line(`Person ${i}`, 1, [[String(i)]])), line("All", 0, [[String(n)]])],
+    lines: [
+      ...Array.from({ length: n }, (_, i) => line(`Person ${i}`, 1, [[String(i)]])),
+      line("All", 0, [[String(n)]]),
+    ],
     moreLines: 0,
     records: 5,
     ...more,
@@ -83,7 +86,11 @@ describe("groups and records", () => {
       { key: "n", label: "Deals" },
       { key: "w", label: "Sum of weighted value" },
     ] as Answer["summaries"],
-    lines: [line("Person 0", 1, [["2", "€5"]]), line("Person 1", 1, [["3", "€7"]]), line("All", 0, [["5", "€12"]])] as Answer["lines"],
+    lines: [
+      line("Person 0", 1, [["2", "€5"]]),
+      line("Person 1", 1, [["3", "€7"]]),
+      line("All", 0, [["5", "€12"]]),
+    ] as Answer["lines"],
   });
 
   it("has all records of a group under it, in columns with a header of their own", async () => {

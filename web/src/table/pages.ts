@@ -44,9 +44,9 @@ export function usePages<P extends ListPage>(
   const first = data as P | undefined;
   const from = Math.floor(seen.from / pageSize);
   const to = Math.floor(seen.to / pageSize);
-  const near = [...new Set([from - 1, ...Array.from({ length: Math.min(8, to - from + 1) }, (_, i) => from + i), to + 1])].filter(
-    (n) => n > 0 && n * pageSize < (first?.total ?? 0) && on && !stale,
-  );
+  const near = [
+    ...new Set([from - 1, ...Array.from({ length: Math.min(8, to - from + 1) }, (_, i) => from + i), to + 1]),
+  ].filter((n) => n > 0 && n * pageSize < (first?.total ?? 0) && on && !stale);
   const others = useQueries({ queries: near.map(page) });
   const at = (n: number) => (n === 0 ? first : (others[near.indexOf(n)]?.data as P | undefined));
   return {
@@ -54,7 +54,8 @@ export function usePages<P extends ListPage>(
     stale,
     busy: isFetching,
     trouble: error ?? others.find((o) => o.error)?.error,
-    again: () => void Promise.all([error ? refetch() : undefined, ...others.filter((o) => o.error).map((o) => o.refetch())]),
+    again: () =>
+      void Promise.all([error ? refetch() : undefined, ...others.filter((o) => o.error).map((o) => o.refetch())]),
     row: (index) => at(Math.floor(index / pageSize))?.rows[index % pageSize],
   };
 }

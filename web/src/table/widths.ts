@@ -23,7 +23,11 @@ const pageRows = 200;
 export const template = (columns: Column[], least: number[]) =>
   columns
     .map((c, i) =>
-      c.width ? `${c.width}px` : whole.includes(c.kind) ? `minmax(${least[i]}px, 0.7fr)` : `minmax(${least[i]}px, ${i === 0 ? 1.6 : 1}fr)`,
+      c.width
+        ? `${c.width}px`
+        : whole.includes(c.kind)
+          ? `minmax(${least[i]}px, 0.7fr)`
+          : `minmax(${least[i]}px, ${i === 0 ? 1.6 : 1}fr)`,
     )
     .join(" ");
 

@@ -1,7 +1,15 @@
 import type { RefObject } from "react";
 
 /** The choice of a JSON file, opened by what holds its ref. The same file can be chosen again. */
-export function JSONFile({ label, of, onFile }: { label: string; of: RefObject<HTMLInputElement | null>; onFile: (f: File) => void }) {
+export function JSONFile({
+  label,
+  of,
+  onFile,
+}: {
+  label: string;
+  of: RefObject<HTMLInputElement | null>;
+  onFile: (f: File) => void;
+}) {
   return (
     <input
       ref={of}

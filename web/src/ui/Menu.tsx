@@ -67,7 +67,10 @@ export function SubMenu({ label, children }: { label: string; children: React.Re
     <DropdownMenu.Sub>
       <DropdownMenu.SubTrigger className="pick data-[highlighted]:bg-amber-soft">{label}</DropdownMenu.SubTrigger>
       <DropdownMenu.Portal container={within()}>
-        <DropdownMenu.SubContent className="pop max-h-[60vh] w-64 max-w-[calc(100vw-24px)] overflow-auto p-1.5" collisionPadding={12}>
+        <DropdownMenu.SubContent
+          className="pop max-h-[60vh] w-64 max-w-[calc(100vw-24px)] overflow-auto p-1.5"
+          collisionPadding={12}
+        >
           {children}
         </DropdownMenu.SubContent>
       </DropdownMenu.Portal>

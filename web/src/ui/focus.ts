@@ -1,4 +1,5 @@
-const focusable = "a[href],button:not(:disabled),input:not(:disabled),select:not(:disabled),textarea:not(:disabled),[tabindex]";
+const focusable =
+  "a[href],button:not(:disabled),input:not(:disabled),select:not(:disabled),textarea:not(:disabled),[tabindex]";
 
 const shown = (el: HTMLElement) =>
   el.isConnected && !el.closest("[inert],[aria-hidden=true],[hidden]") && !(el as HTMLButtonElement).disabled;
@@ -15,10 +16,15 @@ export function keepFocus(root: Document = document): () => void {
     const el = e.target as HTMLElement;
     if (!(el instanceof HTMLElement) || el === root.body) return;
     const all = [
-      ...(el.closest("ul,ol,table,[role=list],[role=grid],[role=dialog],form,section")?.querySelectorAll<HTMLElement>(focusable) ?? []),
+      ...(el
+        .closest("ul,ol,table,[role=list],[role=grid],[role=dialog],form,section")
+        ?.querySelectorAll<HTMLElement>(focusable) ?? []),
     ];
     const at = all.indexOf(el);
-    been.push({ el, beside: at < 0 ? [] : [...all.slice(at + 1, at + 4), ...all.slice(Math.max(0, at - 3), at).reverse()] });
+    been.push({
+      el,
+      beside: at < 0 ? [] : [...all.slice(at + 1, at + 4), ...all.slice(Math.max(0, at - 3), at).reverse()],
+    });
     if (been.length > 30) been.shift();
   };
   const check = () => {

@@ -31,9 +31,16 @@ describe("undo and redo", () => {
     const input = document.body.appendChild(document.createElement("input"));
     act(() => void input.dispatchEvent(new KeyboardEvent("keydown", { key: "z", ctrlKey: true, bubbles: true })));
     expect(result.current.now.limit).toBe(2);
-    act(() => void document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "z", ctrlKey: true, bubbles: true })));
+    act(
+      () => void document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "z", ctrlKey: true, bubbles: true })),
+    );
     expect(result.current.now.limit).toBe(1);
-    act(() => void document.body.dispatchEvent(new KeyboardEvent("keydown", { key: "Z", ctrlKey: true, shiftKey: true, bubbles: true })));
+    act(
+      () =>
+        void document.body.dispatchEvent(
+          new KeyboardEvent("keydown", { key: "Z", ctrlKey: true, shiftKey: true, bubbles: true }),
+        ),
+    );
     expect(result.current.now.limit).toBe(2);
     input.remove();
   });

@@ -1,9 +1,11 @@
 /** Whether single letters do something by themselves; each person can turn that off in their browser (WCAG 2.2, 2.1.4). */
 export const letters = () => localStorage.getItem("letters") !== "off";
 
-export const setLetters = (on: boolean) => (on ? localStorage.removeItem("letters") : localStorage.setItem("letters", "off"));
+export const setLetters = (on: boolean) =>
+  on ? localStorage.removeItem("letters") : localStorage.setItem("letters", "off");
 
-const elsewhere = "input, textarea, select, [contenteditable], [role=dialog], [role=menu], [role=listbox], [role=combobox]";
+const elsewhere =
+  "input, textarea, select, [contenteditable], [role=dialog], [role=menu], [role=listbox], [role=combobox]";
 
 /** The letter that a key press stands for, where it is one for the page: not while something is typed or chosen. */
 export function letterOf(e: KeyboardEvent): string | undefined {

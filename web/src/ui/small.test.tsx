@@ -79,7 +79,12 @@ describe("putting a list in order", () => {
 });
 
 describe("the versions of something", () => {
-  const list = [3, 2, 1].map((version) => ({ version, at: 1_778_750_000, who: "Maite Corrie", change: [`step ${version}`] }));
+  const list = [3, 2, 1].map((version) => ({
+    version,
+    at: 1_778_750_000,
+    who: "Maite Corrie",
+    change: [`step ${version}`],
+  }));
   const show = (mayBring: boolean) => {
     const acts = { see: vi.fn(), bring: vi.fn(), close: vi.fn() };
     render(

@@ -3,7 +3,11 @@ import type { Brief, Report } from "../api/client";
 import { download } from "./download";
 import { count } from "./figures";
 
-export type Wish = { view: "records" | "summary" | "outline"; format: "csv" | "xlsx" | "json"; names?: "shown" | "keys" };
+export type Wish = {
+  view: "records" | "summary" | "outline";
+  format: "csv" | "xlsx" | "json";
+  names?: "shown" | "keys";
+};
 
 /** Takes what a brief comes to out as a file, and says how that went. */
 export async function takeOut(brief: Brief, report: Report | undefined, wish: Wish, chart?: string) {

@@ -17,8 +17,10 @@ export function told(list: Item[], others: (id: UniqueIdentifier) => string = St
   const place = (id: UniqueIdentifier) => `place ${list.findIndex((x) => x.id === id) + 1} of ${list.length}`;
   return {
     onDragStart: ({ active }) => `${name(active.id)} is picked up.`,
-    onDragOver: ({ active, over }) => (over ? `${name(active.id)} is at ${place(over.id)}.` : `${name(active.id)} is outside of the list.`),
-    onDragEnd: ({ active, over }) => (over ? `${name(active.id)} stands at ${place(over.id)}.` : `${name(active.id)} stays where it was.`),
+    onDragOver: ({ active, over }) =>
+      over ? `${name(active.id)} is at ${place(over.id)}.` : `${name(active.id)} is outside of the list.`,
+    onDragEnd: ({ active, over }) =>
+      over ? `${name(active.id)} stands at ${place(over.id)}.` : `${name(active.id)} stays where it was.`,
     onDragCancel: ({ active }) => `${name(active.id)} stays where it was.`,
   };
 }
@@ -35,7 +37,8 @@ export function useSorting(list: Item[], others?: (id: UniqueIdentifier) => stri
     accessibility: {
       announcements: told(list, others),
       screenReaderInstructions: {
-        draggable: "Press space to pick it up, the arrow keys to move it, space to put it down, Escape to leave it where it was.",
+        draggable:
+          "Press space to pick it up, the arrow keys to move it, space to put it down, Escape to leave it where it was.",
       },
     },
   };

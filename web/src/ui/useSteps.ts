@@ -23,7 +23,9 @@ export function steps<T>(s: Steps<T>, step: Step<T>): Steps<T> {
     case "settle":
       return same(s.now, step.now) ? s : { ...s, now: step.now };
     case "undo":
-      return s.past.length ? { past: s.past.slice(0, -1), now: s.past[s.past.length - 1], next: [s.now, ...s.next] } : s;
+      return s.past.length
+        ? { past: s.past.slice(0, -1), now: s.past[s.past.length - 1], next: [s.now, ...s.next] }
+        : s;
     case "redo":
       return s.next.length ? { past: [...s.past, s.now], now: s.next[0], next: s.next.slice(1) } : s;
   }

@@ -54,7 +54,8 @@ export function BehindList(props: Props) {
   // The same records as conditions, by which they can be narrowed and kept; not all can be said so.
   const own = useQuery({
     queryKey: ["behind report", asked, picked.marks, part],
-    queryFn: () => ask(api.POST("/api/behind/report", { body: { brief: asked, marks: picked.marks, part: Number(part) } })),
+    queryFn: () =>
+      ask(api.POST("/api/behind/report", { body: { brief: asked, marks: picked.marks, part: Number(part) } })),
     retry: false,
   });
   const why = own.error ? (own.error as Error).message : undefined;
@@ -146,10 +147,16 @@ export function BehindList(props: Props) {
 }
 
 /** The same beside what it was opened from, which can still be pressed. */
-export function Behind({ picked, onClose, ...rest }: Omit<Props, "picked" | "height"> & { picked?: Marks; onClose: () => void }) {
+export function Behind({
+  picked,
+  onClose,
+  ...rest
+}: Omit<Props, "picked" | "height"> & { picked?: Marks; onClose: () => void }) {
   return (
     <Drawer open={!!picked} onClose={onClose} beside title={`Behind ${picked?.words}`} note={rest.sentence}>
-      {picked && <BehindList key={JSON.stringify(picked.marks)} {...rest} picked={picked} height="calc(100vh - 250px)" />}
+      {picked && (
+        <BehindList key={JSON.stringify(picked.marks)} {...rest} picked={picked} height="calc(100vh - 250px)" />
+      )}
     </Drawer>
   );
 }

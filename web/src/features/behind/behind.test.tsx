@@ -62,7 +62,9 @@ describe("the records behind a mark", () => {
     serving({ ...common, "POST /api/behind/report": kept });
     list();
     const link = await screen.findByRole("link", { name: "Keep as a report" });
-    expect(JSON.parse(new URL(link.getAttribute("href") ?? "", location.origin).searchParams.get("brief") ?? "")).toEqual(kept);
+    expect(
+      JSON.parse(new URL(link.getAttribute("href") ?? "", location.origin).searchParams.get("brief") ?? ""),
+    ).toEqual(kept);
   });
 
   it("say why they cannot be kept where no condition says them", async () => {
@@ -73,7 +75,9 @@ describe("the records behind a mark", () => {
       },
     });
     list();
-    await waitFor(() => expect(screen.getByRole("button", { name: "Export" }).getAttribute("title")).toBe("It comes round."));
+    await waitFor(() =>
+      expect(screen.getByRole("button", { name: "Export" }).getAttribute("title")).toBe("It comes round."),
+    );
     expect(screen.queryByRole("link", { name: "Keep as a report" })).toBeNull();
   });
 });

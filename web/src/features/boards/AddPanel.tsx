@@ -15,7 +15,15 @@ type Starter = Schemas["StarterBody"];
 const drawn = (b: Brief) => (b.groups?.length ?? 0) > 0 || isFigure(b.chart?.kind);
 
 /** Finds a report or a starter and places it; a starter becomes a report in the board's folder first. */
-export function AddPanel({ board, onAdd, onClose }: { board: Board; onAdd: (report: number) => void; onClose: () => void }) {
+export function AddPanel({
+  board,
+  onAdd,
+  onClose,
+}: {
+  board: Board;
+  onAdd: (report: number) => void;
+  onClose: () => void;
+}) {
   const client = useQueryClient();
   const reports = useReports().data ?? [];
   const starters = useStarters();
@@ -28,7 +36,11 @@ export function AddPanel({ board, onAdd, onClose }: { board: Board; onAdd: (repo
     onClose();
   };
   const keep = (s: Starter) =>
-    ask(api.POST("/api/reports", { body: { title: s.title, description: s.about, folder: board.folder, brief: s.brief } })).then((r) => {
+    ask(
+      api.POST("/api/reports", {
+        body: { title: s.title, description: s.about, folder: board.folder, brief: s.brief },
+      }),
+    ).then((r) => {
       client.setQueryData(["report", r.id], r);
       anew(client, "reports", "find");
       place(r.id, r.title, r.brief);

@@ -52,10 +52,16 @@ export function BoardMenu({
         {board.mayChange && <MenuItem label="Rename" onPick={() => setOpen("name")} />}
         {board.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
       </Menu>
-      {open === "share" && <ShareDialog kind="board" id={board.id} title={board.title} onClose={() => setOpen(undefined)} />}
+      {open === "share" && (
+        <ShareDialog kind="board" id={board.id} title={board.title} onClose={() => setOpen(undefined)} />
+      )}
       {open === "copy" && <NewBoardDialog from={board.id} onClose={() => setOpen(undefined)} />}
       {(open === "name" || open === "delete") && (
-        <Modal title={open === "name" ? "Rename the dashboard" : `Delete “${board.title}”?`} width={420} onClose={() => setOpen(undefined)}>
+        <Modal
+          title={open === "name" ? "Rename the dashboard" : `Delete “${board.title}”?`}
+          width={420}
+          onClose={() => setOpen(undefined)}
+        >
           <form
             onSubmit={(e) => {
               e.preventDefault();
@@ -68,7 +74,13 @@ export function BoardMenu({
             }}
           >
             {open === "name" ? (
-              <input className="input" aria-label="Name" maxLength={200} value={title} onChange={(e) => setTitle(e.target.value)} />
+              <input
+                className="input"
+                aria-label="Name"
+                maxLength={200}
+                value={title}
+                onChange={(e) => setTitle(e.target.value)}
+              />
             ) : (
               <p className="text-ink2">Its reports stay. It can be brought back for 30 days.</p>
             )}

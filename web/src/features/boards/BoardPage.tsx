@@ -31,7 +31,10 @@ import { Wall } from "./Wall";
 export function BoardPage() {
   const id = Number(useParams().id);
   const client = useQueryClient();
-  const board = useQuery({ queryKey: ["board", id], queryFn: () => ask(api.GET("/api/boards/{id}", { params: { path: { id } } })) });
+  const board = useQuery({
+    queryKey: ["board", id],
+    queryFn: () => ask(api.GET("/api/boards/{id}", { params: { path: { id } } })),
+  });
   const draft = useQuery({
     queryKey: ["board draft", id],
     retry: false,
@@ -44,7 +47,8 @@ export function BoardPage() {
   const version = board.data?.version;
   const opened = useRef(version);
   useEffect(() => {
-    if (opened.current !== undefined && opened.current !== version) void client.invalidateQueries({ queryKey: ["board draft", id] });
+    if (opened.current !== undefined && opened.current !== version)
+      void client.invalidateQueries({ queryKey: ["board draft", id] });
     opened.current = version;
   }, [client, id, version]);
   if (board.error) return <Trouble error={board.error} />;
@@ -135,7 +139,14 @@ function OpenBoard({
       const done = await ask(
         api.PUT("/api/boards/{id}", {
           ...path,
-          body: { title: board.title, folder: board.folder, version: board.version, panels, filters: board.filters, ...more },
+          body: {
+            title: board.title,
+            folder: board.folder,
+            version: board.version,
+            panels,
+            filters: board.filters,
+            ...more,
+          },
         }),
       );
       if (!more.panels) await leave();
@@ -164,11 +175,14 @@ function OpenBoard({
   const mark = picked && markOf(picked);
 
   const bring = (version: number) =>
-    ask(api.POST("/api/boards/{id}/versions/{version}/back", { params: { path: { id: board.id, version } } })).then((b) => {
-      client.setQueryData(["board", b.id], b);
-      anew(client, "boards");
-      toast("Brought back");
-    }, tell);
+    ask(api.POST("/api/boards/{id}/versions/{version}/back", { params: { path: { id: board.id, version } } })).then(
+      (b) => {
+        client.setQueryData(["board", b.id], b);
+        anew(client, "boards");
+        toast("Brought back");
+      },
+      tell,
+    );
 
   return (
     <div ref={whole}>
@@ -205,7 +219,12 @@ function OpenBoard({
               type="button"
               className="btn"
               disabled={full}
-              onClick={() => change([...panels, { ...nextPlace(panels, 0), w: 12, h: 2, options: { words: "A heading", section: true } }])}
+              onClick={() =>
+                change([
+                  ...panels,
+                  { ...nextPlace(panels, 0), w: 12, h: 2, options: { words: "A heading", section: true } },
+                ])
+              }
             >
               Add words
             </button>
@@ -279,7 +298,8 @@ function OpenBoard({
           ]}
         >
           You arranged this dashboard on {moment(draft.changed)} and did not save it.
-          {draft.version !== board.version && " It was saved by someone since; what you arranged would take the place of that."}
+          {draft.version !== board.version &&
+            " It was saved by someone since; what you arranged would take the place of that."}
         </Notice>
       )}
       {seen && (
@@ -294,8 +314,8 @@ function OpenBoard({
       )}
       {arranging && (
         <p className="mb-2 text-ink2 text-[13px]">
-          Drag a panel by its handle and its corner, or focus the handle: arrow keys move it, with Shift they resize it. {panels.length} of{" "}
-          {mostPanels} panels.
+          Drag a panel by its handle and its corner, or focus the handle: arrow keys move it, with Shift they resize it.{" "}
+          {panels.length} of {mostPanels} panels.
         </p>
       )}
       {panels.length === 0 && (
@@ -328,7 +348,15 @@ function OpenBoard({
             dragConfig={{ enabled: arranging, handle: ".panel-handle" }}
             resizeConfig={{ enabled: arranging, handles: ["se"] }}
             compactor={verticalCompactor}
-            layout={panels.map((p, i) => ({ i: String(i), x: p.x, y: p.y, w: p.w, h: p.h, minW: 2, minH: p.report ? 3 : 1 }))}
+            layout={panels.map((p, i) => ({
+              i: String(i),
+              x: p.x,
+              y: p.y,
+              w: p.w,
+              h: p.h,
+              minW: 2,
+              minH: p.report ? 3 : 1,
+            }))}
             onLayoutChange={(next) => {
               const placed = panels.map((p, i) => {
                 const l = next.find((n) => n.i === String(i));
@@ -379,7 +407,10 @@ function OpenBoard({
             ? () => {
                 narrowTo({
                   ...filters,
-                  fields: [...(filters.fields ?? []).filter((f) => f.type !== mark.type || f.field !== mark.field), mark],
+                  fields: [
+                    ...(filters.fields ?? []).filter((f) => f.type !== mark.type || f.field !== mark.field),
+                    mark,
+                  ],
                 });
               }
             : undefined

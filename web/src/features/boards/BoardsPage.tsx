@@ -34,7 +34,9 @@ export function BoardsPage() {
       </header>
       <Trouble error={boards.error} />
       <div className="sheet">
-        {boards.data?.length === 0 && <Empty title="No dashboards yet">Make one here, or open a report and place it on a new one.</Empty>}
+        {boards.data?.length === 0 && (
+          <Empty title="No dashboards yet">Make one here, or open a report and place it on a new one.</Empty>
+        )}
         <DndContext
           {...sorting}
           onDragEnd={({ active, over }) => {
@@ -52,7 +54,9 @@ export function BoardsPage() {
           </SortableContext>
         </DndContext>
       </div>
-      {list.length > 1 && <p className="mt-2 text-[13px] text-ink2">Drag them into the order that suits you; nobody else sees it.</p>}
+      {list.length > 1 && (
+        <p className="mt-2 text-[13px] text-ink2">Drag them into the order that suits you; nobody else sees it.</p>
+      )}
     </>
   );
 }
@@ -81,7 +85,8 @@ function Row({ board: b, alone }: { board: Board; alone: boolean }) {
         {b.title}
       </Link>
       <span className="text-ink3 text-xs">
-        {folders.find((f) => f.id === b.folder)?.name} · {b.owner} · {b.panels.length} {b.panels.length === 1 ? "panel" : "panels"}
+        {folders.find((f) => f.id === b.folder)?.name} · {b.owner} · {b.panels.length}{" "}
+        {b.panels.length === 1 ? "panel" : "panels"}
       </span>
     </li>
   );

@@ -37,8 +37,8 @@ export function ClosedAt({ report }: { report: Report }) {
       className="notice my-2 flex flex-wrap items-center gap-x-3 rounded border border-amber bg-amber-soft px-3 py-1.5 text-[13px]"
     >
       <span className="min-w-0 flex-1" title={[...people].join(", ")}>
-        It stands on {where}, where {people.size === 1 ? [...people][0] : `${people.size} people`} cannot read it: its folder is not open to{" "}
-        {people.size === 1 ? "that person" : "them"}.
+        It stands on {where}, where {people.size === 1 ? [...people][0] : `${people.size} people`} cannot read it: its
+        folder is not open to {people.size === 1 ? "that person" : "them"}.
       </span>
       {into ? (
         <button type="button" className="link shrink-0" onClick={move}>

@@ -10,7 +10,8 @@ export function ClosedNote({ board }: { board: Board }) {
   const at = { params: { path: { id: board.id } } };
   const key = ["closed", board.id, board.version] as const;
   const closed =
-    useQuery({ queryKey: key, queryFn: () => ask(api.GET("/api/boards/{id}/closed", at)), enabled: board.mayChange }).data ?? [];
+    useQuery({ queryKey: key, queryFn: () => ask(api.GET("/api/boards/{id}/closed", at)), enabled: board.mayChange })
+      .data ?? [];
   if (closed.length === 0) return null;
   const people = new Set(closed.flatMap((c) => c.to ?? []));
   const named = closed.map((c) => (c.title ? `“${c.title}”` : "one that you may not open either")).join(", ");
@@ -18,7 +19,9 @@ export function ClosedNote({ board }: { board: Board }) {
     ask(api.POST("/api/boards/{id}/open-reports", at)).then((left) => {
       client.setQueryData(key, left);
       anew(client, "find", "reports");
-      toast(left?.length ? "Some stay closed, being others’" : "Everyone who opens this dashboard can read all of it now");
+      toast(
+        left?.length ? "Some stay closed, being others’" : "Everyone who opens this dashboard can read all of it now",
+      );
     }, tell);
   return (
     <div

@@ -47,9 +47,18 @@ export function FilterBar({
   });
   const said = useFiltersSaid(value);
   return (
-    <div ref={bar} role="group" aria-label="What this dashboard is read by" className="sentence mb-2 !text-[17px] !leading-[30px]">
+    <div
+      ref={bar}
+      role="group"
+      aria-label="What this dashboard is read by"
+      className="sentence mb-2 !text-[17px] !leading-[30px]"
+    >
       Of{" "}
-      <Clause {...one("whose")} text={value.whose === undefined ? "everyone" : said?.whose || "…"} quiet={value.whose === undefined}>
+      <Clause
+        {...one("whose")}
+        text={value.whose === undefined ? "everyone" : said?.whose || "…"}
+        quiet={value.whose === undefined}
+      >
         <WhoseEditor
           schema={schema}
           brief={{ version: 1, start: owned, whose: value.whose } as Brief}
@@ -75,7 +84,12 @@ export function FilterBar({
             Each in its own period
           </button>
         )}
-        <PeriodPicker schema={schema} value={value.period} onChange={(period) => set({ period })} onDone={() => setOpen(undefined)} />
+        <PeriodPicker
+          schema={schema}
+          value={value.period}
+          onChange={(period) => set({ period })}
+          onDone={() => setOpen(undefined)}
+        />
       </Clause>
       {value.period !== undefined && said?.dates && <span className="text-[13px] text-ink2"> ({said.dates})</span>}
       {" · "}
@@ -99,7 +113,11 @@ export function FilterBar({
               path={f.field}
               values={f.values ?? []}
               onChange={(values) =>
-                set({ fields: values.length ? fields.map((x, k) => (k === i ? { ...f, values } : x)) : fields.filter((_, k) => k !== i) })
+                set({
+                  fields: values.length
+                    ? fields.map((x, k) => (k === i ? { ...f, values } : x))
+                    : fields.filter((_, k) => k !== i),
+                })
               }
             />
           </Clause>{" "}
@@ -162,7 +180,9 @@ function Clause({
           collisionPadding={12}
           aria-label={label}
           onInteractOutside={(e) => e.target instanceof Node && bar.current?.contains(e.target) && e.preventDefault()}
-          onCloseAutoFocus={(e) => document.querySelector("[data-state=open].clause,[data-state=open].invite") && e.preventDefault()}
+          onCloseAutoFocus={(e) =>
+            document.querySelector("[data-state=open].clause,[data-state=open].invite") && e.preventDefault()
+          }
         >
           {children}
         </Popover.Content>
@@ -171,7 +191,15 @@ function Clause({
   );
 }
 
-function Narrow({ schema, starts, onPick }: { schema: SchemaInfo; starts: string[]; onPick: (f: FieldFilter) => void }) {
+function Narrow({
+  schema,
+  starts,
+  onPick,
+}: {
+  schema: SchemaInfo;
+  starts: string[];
+  onPick: (f: FieldFilter) => void;
+}) {
   const [chosen, setChosen] = useState<{ type: string; field: string }>();
   if (!chosen)
     return (
@@ -183,5 +211,12 @@ function Narrow({ schema, starts, onPick }: { schema: SchemaInfo; starts: string
         onPick={(f) => setChosen(endOf(schema, starts[0] ?? "deals", f.path))}
       />
     );
-  return <ValuePicker start={chosen.type} path={chosen.field} values={[]} onChange={(values) => onPick({ ...chosen, values })} />;
+  return (
+    <ValuePicker
+      start={chosen.type}
+      path={chosen.field}
+      values={[]}
+      onChange={(values) => onPick({ ...chosen, values })}
+    />
+  );
 }

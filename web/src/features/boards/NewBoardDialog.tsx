@@ -16,7 +16,9 @@ type Whole = Schemas["WholeBody"];
 export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: number }) {
   const folders = (useFolders().data ?? []).filter((f) => f.mayChange);
   const boards = useBoards().data ?? [];
-  const sets = useQuery({ queryKey: ["sets"], queryFn: () => ask(api.GET("/api/sets")), staleTime: Number.POSITIVE_INFINITY }).data ?? [];
+  const sets =
+    useQuery({ queryKey: ["sets"], queryFn: () => ask(api.GET("/api/sets")), staleTime: Number.POSITIVE_INFINITY })
+      .data ?? [];
   const client = useQueryClient();
   const go = useNavigate();
   const file = useRef<HTMLInputElement>(null);
@@ -70,9 +72,20 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
       <form onSubmit={make}>
         <p className="mb-1 font-semibold">Begins with</p>
         <div role="radiogroup" aria-label="Begins with" className="mb-3 grid grid-cols-2 gap-2">
-          <Way on={source === "nothing"} title="Nothing" note="Reports are added one by one." onPick={() => setSource("nothing")} />
+          <Way
+            on={source === "nothing"}
+            title="Nothing"
+            note="Reports are added one by one."
+            onPick={() => setSource("nothing")}
+          />
           {sets.map((s) => (
-            <Way key={s.key} on={source === `set ${s.key}`} title={s.title} note={s.about} onPick={() => setSource(`set ${s.key}`)} />
+            <Way
+              key={s.key}
+              on={source === `set ${s.key}`}
+              title={s.title}
+              note={s.about}
+              onPick={() => setSource(`set ${s.key}`)}
+            />
           ))}
           <Way
             on={source === "file"}
@@ -97,15 +110,30 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
             ))}
           </select>
         )}
-        {set && <p className="mb-3 text-[13px] text-ink2">Its reports are kept in the same folder: {set.panels.join(", ")}.</p>}
+        {set && (
+          <p className="mb-3 text-[13px] text-ink2">
+            Its reports are kept in the same folder: {set.panels.join(", ")}.
+          </p>
+        )}
         <label className="mb-1 block font-semibold" htmlFor="board-title">
           Name
         </label>
-        <input id="board-title" className="input mb-3" maxLength={200} value={title} onChange={(e) => setTitle(e.target.value)} />
+        <input
+          id="board-title"
+          className="input mb-3"
+          maxLength={200}
+          value={title}
+          onChange={(e) => setTitle(e.target.value)}
+        />
         <label className="mb-1 block font-semibold" htmlFor="board-folder">
           Folder
         </label>
-        <select id="board-folder" className="input" value={folder || folders[0]?.id} onChange={(e) => setFolder(Number(e.target.value))}>
+        <select
+          id="board-folder"
+          className="input"
+          value={folder || folders[0]?.id}
+          onChange={(e) => setFolder(Number(e.target.value))}
+        >
           {folders.map((f) => (
             <option key={f.id} value={f.id}>
               {f.name} {f.private ? "(only you)" : ""}

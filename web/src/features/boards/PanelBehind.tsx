@@ -2,7 +2,15 @@ import { Behind } from "../behind/Behind";
 import type { Picked } from "./PanelCard";
 
 /** The records behind marks of a panel, in the columns that its report gives them. */
-export function PanelBehind({ picked, onNarrow, onClose }: { picked?: Picked; onNarrow?: () => void; onClose: () => void }) {
+export function PanelBehind({
+  picked,
+  onNarrow,
+  onClose,
+}: {
+  picked?: Picked;
+  onNarrow?: () => void;
+  onClose: () => void;
+}) {
   if (!picked) return null;
   return (
     <Behind

@@ -16,7 +16,14 @@ import { RecordTable } from "../../table/RecordTable";
 import { Menu, MenuItem, MenuLabel, MenuTick } from "../../ui/Menu";
 import { takeOut } from "../../ui/takeOut";
 
-export type Picked = { brief: Brief; report?: Report; sentence: string; marks: Mark[]; words: string; narrows?: FieldFilter };
+export type Picked = {
+  brief: Brief;
+  report?: Report;
+  sentence: string;
+  marks: Mark[];
+  words: string;
+  narrows?: FieldFilter;
+};
 
 /** What marks narrow the other panels to; nothing where one of them has no value. */
 export function markOf({ narrows, marks }: Picked): FieldFilter | undefined {
@@ -75,7 +82,10 @@ export function PanelCard({
       data-held={closed || undefined}
     >
       <div className="flex items-start gap-2">
-        <h2 className="title mr-auto min-w-0 truncate text-[15px]" title={[title, kept?.description].filter(Boolean).join(": ")}>
+        <h2
+          className="title mr-auto min-w-0 truncate text-[15px]"
+          title={[title, kept?.description].filter(Boolean).join(": ")}
+        >
           {options.link?.startsWith("https://") ? (
             <a href={options.link} rel="noopener noreferrer" className="hover:underline">
               {title ?? "…"}
@@ -109,7 +119,8 @@ export function PanelCard({
             onPicture={
               closed
                 ? undefined
-                : (as) => box.current && void picture(box.current, title ?? a.title, as).catch((e) => toast.error(e.message))
+                : (as) =>
+                    box.current && void picture(box.current, title ?? a.title, as).catch((e) => toast.error(e.message))
             }
           />
         )}
@@ -145,7 +156,9 @@ export function PanelCard({
               drawing={a.drawing}
               share={asked.chart.measure === "share"}
               height="100%"
-              onMark={(marks, words) => onPick({ brief: asked, report: kept, sentence: a.text, narrows: shown?.narrows, marks, words })}
+              onMark={(marks, words) =>
+                onPick({ brief: asked, report: kept, sentence: a.text, narrows: shown?.narrows, marks, words })
+              }
             />
           ) : (
             <GroupTable
@@ -163,9 +176,18 @@ export function PanelCard({
       {options.source && <p className="text-ink2 text-xs">{options.source}</p>}
       {a && (
         <p className="truncate pt-1 text-[11px] text-ink3">
-          as of {new Date(answer.dataUpdatedAt).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", second: "2-digit" })}
-          {shown?.under && !isEmpty(filters) && shown.under.obeys.length > 0 && <> · obeys {shown.under.obeys.join(", ")}</>}
-          {shown?.under && !isEmpty(filters) && shown.under.ignores.length > 0 && <> · not {shown.under.ignores.join("; not ")}</>}
+          as of{" "}
+          {new Date(answer.dataUpdatedAt).toLocaleTimeString("en-GB", {
+            hour: "2-digit",
+            minute: "2-digit",
+            second: "2-digit",
+          })}
+          {shown?.under && !isEmpty(filters) && shown.under.obeys.length > 0 && (
+            <> · obeys {shown.under.obeys.join(", ")}</>
+          )}
+          {shown?.under && !isEmpty(filters) && shown.under.ignores.length > 0 && (
+            <> · not {shown.under.ignores.join("; not ")}</>
+          )}
         </p>
       )}
     </article>

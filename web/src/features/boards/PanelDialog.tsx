@@ -15,7 +15,15 @@ import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 
 /** How a panel differs from its report: heading, period, kind and where it leads; or all of a panel's own words. */
-export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChange: (p: Panel) => void; onClose: () => void }) {
+export function PanelDialog({
+  panel,
+  onChange,
+  onClose,
+}: {
+  panel: Panel;
+  onChange: (p: Panel) => void;
+  onClose: () => void;
+}) {
   const schema = useSchema();
   const report = useReport(panel.report || undefined).data;
   const answer = useAnswer(report?.brief).data;
@@ -37,7 +45,11 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
     </label>
   );
   return (
-    <Modal title={panel.report ? "How the panel differs from its report" : "What the panel says"} width={460} onClose={onClose}>
+    <Modal
+      title={panel.report ? "How the panel differs from its report" : "What the panel says"}
+      width={460}
+      onClose={onClose}
+    >
       {panel.report ? (
         <>
           {text("heading", "Heading, in place of the report’s title")}
@@ -70,7 +82,11 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
           <div className="mt-3 grid grid-cols-3 gap-2">
             <label>
               Style
-              <select className="input mt-1" value={o.style ?? ""} onChange={(e) => setO({ ...o, style: e.target.value || undefined })}>
+              <select
+                className="input mt-1"
+                value={o.style ?? ""}
+                onChange={(e) => setO({ ...o, style: e.target.value || undefined })}
+              >
                 <option value="">as the report’s</option>
                 {styles.map((k) => (
                   <option key={k.key} value={k.key}>
@@ -94,7 +110,11 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
             {grouped && !o.list && (
               <label>
                 Order
-                <select className="input mt-1" value={o.order ?? ""} onChange={(e) => setO({ ...o, order: e.target.value || undefined })}>
+                <select
+                  className="input mt-1"
+                  value={o.order ?? ""}
+                  onChange={(e) => setO({ ...o, order: e.target.value || undefined })}
+                >
                   <option value="">as the report’s</option>
                   <option value="largest">largest first</option>
                   <option value="smallest">smallest first</option>
@@ -104,7 +124,11 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
             )}
           </div>
           {grouped && !o.list && (
-            <PanelLooks looks={o.looks} summaries={answer?.summaries ?? []} onChange={(looks) => setO({ ...o, looks })} />
+            <PanelLooks
+              looks={o.looks}
+              summaries={answer?.summaries ?? []}
+              onChange={(looks) => setO({ ...o, looks })}
+            />
           )}
           {dated && schema && (
             <fieldset className="mt-3">
@@ -120,7 +144,11 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
               </legend>
               <details className="mt-1" open={o.period !== undefined}>
                 <summary className="cursor-pointer text-ink2">One of its own</summary>
-                <PeriodPicker schema={schema} value={o.period as Filters["period"]} onChange={(period) => setO({ ...o, period })} />
+                <PeriodPicker
+                  schema={schema}
+                  value={o.period as Filters["period"]}
+                  onChange={(period) => setO({ ...o, period })}
+                />
               </details>
             </fieldset>
           )}
@@ -140,7 +168,11 @@ export function PanelDialog({ panel, onChange, onClose }: { panel: Panel; onChan
             />
           </label>
           <label className="mt-2 flex items-center gap-2">
-            <input type="checkbox" checked={!!o.section} onChange={(e) => setO({ ...o, section: e.target.checked || undefined })} />
+            <input
+              type="checkbox"
+              checked={!!o.section}
+              onChange={(e) => setO({ ...o, section: e.target.checked || undefined })}
+            />
             as a heading over what follows
           </label>
         </>

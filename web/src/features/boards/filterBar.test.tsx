@@ -9,7 +9,15 @@ import { FilterBar } from "./FilterBar";
 const schema = {
   types: [recordType("deals", "Deals", "deal", [field("stage", "Stage", "choice"), field("value", "Value", "money")])],
   periods: [
-    { word: "this_month", label: "this month", dates: "1 May – 31 May 2026", from: "2026-05-01", to: "2026-05-31", today: "in", note: "" },
+    {
+      word: "this_month",
+      label: "this month",
+      dates: "1 May – 31 May 2026",
+      from: "2026-05-01",
+      to: "2026-05-31",
+      today: "in",
+      note: "",
+    },
   ],
   readers: "people",
 } as unknown as SchemaInfo;
@@ -38,7 +46,15 @@ function bar(first: Filters, kept: Filters = {}, mayKeep = true) {
   show(
     <Held first={first} onChange={change}>
       {(value, next) => (
-        <FilterBar schema={schema} starts={["deals"]} value={value} kept={kept} mayKeep={mayKeep} onChange={next} onKeep={keep} />
+        <FilterBar
+          schema={schema}
+          starts={["deals"]}
+          value={value}
+          kept={kept}
+          mayKeep={mayKeep}
+          onChange={next}
+          onKeep={keep}
+        />
       )}
     </Held>,
   );
@@ -54,7 +70,11 @@ describe("what a dashboard is read by", () => {
   });
 
   it("says whose, which period and what else with the names that the server knows", async () => {
-    bar({ whose: { people: ["3"] }, period: { last: 30, unit: "day" }, fields: [{ type: "deals", field: "stage", values: ["Enquiry"] }] });
+    bar({
+      whose: { people: ["3"] },
+      period: { last: 30, unit: "day" },
+      fields: [{ type: "deals", field: "stage", values: ["Enquiry"] }],
+    });
     await waitFor(() =>
       expect(sentence()).toContain(
         "Of Aldo Marlow · in the last 30 days, today included (15 Apr – 14 May 2026) · where deals' stage is Enquiry another condition…",
@@ -85,7 +105,10 @@ describe("what a dashboard is read by", () => {
     const { last } = bar({});
     await userEvent.click(screen.getByRole("button", { name: "narrow by: all records" }));
     expect(screen.queryByRole("option", { name: /Value/ }), "an amount has no values to pick").toBeNull();
-    await userEvent.type(screen.getByRole("combobox", { name: "Find a field to narrow the panels by" }), "stage{Enter}");
+    await userEvent.type(
+      screen.getByRole("combobox", { name: "Find a field to narrow the panels by" }),
+      "stage{Enter}",
+    );
     await userEvent.click(await screen.findByRole("checkbox", { name: /Design/ }));
     expect(last()).toEqual({ fields: [{ type: "deals", field: "stage", values: ["Design"] }] });
     await userEvent.keyboard("{Escape}");

@@ -60,7 +60,8 @@ export function nudge(panels: Panel[], at: number, key: string, resize: boolean)
   const p = panels[at];
   const dx = key === "ArrowRight" ? 1 : key === "ArrowLeft" ? -1 : 0;
   const dy = key === "ArrowDown" ? 1 : key === "ArrowUp" ? -1 : 0;
-  const placed = (changes: Record<number, Partial<Panel>>) => panels.map((x, i) => (changes[i] ? { ...x, ...changes[i] } : x));
+  const placed = (changes: Record<number, Partial<Panel>>) =>
+    panels.map((x, i) => (changes[i] ? { ...x, ...changes[i] } : x));
   if (resize) {
     const w = Math.min(columns - p.x, Math.max(2, p.w + dx));
     const h = Math.max(3, p.h + dy);
@@ -71,10 +72,13 @@ export function nudge(panels: Panel[], at: number, key: string, resize: boolean)
     };
   }
   if (dx) {
-    const side = panels.findIndex((q, i) => i !== at && meet(q.y, q.h, p.y, p.h) && (dx > 0 ? q.x === p.x + p.w : q.x + q.w === p.x));
+    const side = panels.findIndex(
+      (q, i) => i !== at && meet(q.y, q.h, p.y, p.h) && (dx > 0 ? q.x === p.x + p.w : q.x + q.w === p.x),
+    );
     const q = panels[side];
     const x = q ? (dx > 0 ? p.x + q.w : q.x) : p.x + dx;
-    if (x < 0 || x + p.w > columns) return { panels, said: dx > 0 ? "It stands at the right edge" : "It stands at the left edge" };
+    if (x < 0 || x + p.w > columns)
+      return { panels, said: dx > 0 ? "It stands at the right edge" : "It stands at the left edge" };
     return {
       panels: placed({ [at]: { x }, ...(q ? { [side]: { x: dx > 0 ? p.x : q.x + p.w } } : {}) }),
       said: `At column ${x + 1} of ${columns}`,
@@ -90,5 +94,8 @@ export function nudge(panels: Panel[], at: number, key: string, resize: boolean)
     ? { [at]: { y: p.y + next.q.h }, [next.i]: { y: p.y } }
     : { [at]: { y: next.q.y }, [next.i]: { y: next.q.y + p.h } };
   const count = column.length;
-  return { panels: placed(changes), said: `${dy > 0 ? "Below" : "Above"} the next panel; ${count - 1} more ${dy > 0 ? "below" : "above"}` };
+  return {
+    panels: placed(changes),
+    said: `${dy > 0 ? "Below" : "Above"} the next panel; ${count - 1} more ${dy > 0 ? "below" : "above"}`,
+  };
 }

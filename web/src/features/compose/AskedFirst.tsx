@@ -44,7 +44,13 @@ export function AskedFirst({ report, onAnswer }: { report: Report; onAnswer: (b:
       {asked.map(({ path, tree }) => (
         <fieldset key={path.join("/")} className="mt-4">
           <legend className="mb-1 font-semibold">{fieldAt(seen, start, tree.field ?? "")?.label}</legend>
-          <ConditionEditor asked schema={seen} start={start} value={tree} onChange={(t) => put(path, { ...t, ask: true })} />
+          <ConditionEditor
+            asked
+            schema={seen}
+            start={start}
+            value={tree}
+            onChange={(t) => put(path, { ...t, ask: true })}
+          />
         </fieldset>
       ))}
       <div className="mt-6 flex justify-end">

@@ -3,7 +3,16 @@ import { useCallback, useEffect, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief, Refused, type Report, type Schemas } from "../../api/client";
-import { useAnswer, useBoards, useExplained, useFiltersSaid, useFolders, useMe, useReport, useSchema } from "../../api/hooks";
+import {
+  useAnswer,
+  useBoards,
+  useExplained,
+  useFiltersSaid,
+  useFolders,
+  useMe,
+  useReport,
+  useSchema,
+} from "../../api/hooks";
 import { anew } from "../../api/keys";
 import type { Filters } from "../../api/panels";
 import { useDraft } from "../../api/useDraft";
@@ -50,7 +59,9 @@ export function ComposePage() {
   const given = params.get("brief");
   const first = draft?.brief ?? fromAddress(given) ?? report.data?.brief ?? (start ? begin(start) : undefined);
   if (!first || (first.start && !typeOf(schema, first.start))) return <p>There is no record type “{start}”.</p>;
-  return <Compose key={`${id ?? start} ${params.get("draft") ?? ""}`} report={report.data} draft={draft} first={first} />;
+  return (
+    <Compose key={`${id ?? start} ${params.get("draft") ?? ""}`} report={report.data} draft={draft} first={first} />
+  );
 }
 
 function Compose({ report, draft, first }: { report?: Report; draft?: Draft; first: Brief }) {
@@ -61,7 +72,8 @@ function Compose({ report, draft, first }: { report?: Report; draft?: Draft; fir
     (d: Draft) => {
       // The address names the draft for a reload, without composing beginning anew.
       const board = new URLSearchParams(location.search).get("board");
-      if (!report) window.history.replaceState(window.history.state, "", `?draft=${d.id}${board ? `&board=${board}` : ""}`);
+      if (!report)
+        window.history.replaceState(window.history.state, "", `?draft=${d.id}${board ? `&board=${board}` : ""}`);
     },
     [report],
   );
@@ -126,7 +138,9 @@ export function ReadPage() {
   const [params, setParams] = useSearchParams();
   useEffect(() => {
     if (report.data)
-      void ask(api.PUT("/api/opened/{kind}/{id}", { params: { path: { kind: "report", id: report.data.id } } })).catch(() => undefined);
+      void ask(api.PUT("/api/opened/{kind}/{id}", { params: { path: { kind: "report", id: report.data.id } } })).catch(
+        () => undefined,
+      );
   }, [report.data]);
   const text = params.get("reading");
   const [answered, setAnswered] = useState(text !== null);
@@ -148,7 +162,9 @@ export function ReadPage() {
         }}
       />
     );
-  return <Page key={r.id} report={r} brief={brief} onChange={set} reading={text !== null} onReset={() => setParams({})} />;
+  return (
+    <Page key={r.id} report={r} brief={brief} onChange={set} reading={text !== null} onReset={() => setParams({})} />
+  );
 }
 
 const asks = (b: Brief): boolean => JSON.stringify(b.filter ?? {}).includes('"ask":true');
@@ -325,14 +341,23 @@ function Page({
                 />
               ),
           )}
-          {explained.data && <Warnings list={explained.data.warnings} report={report} composing={composing} onChange={onChange} />}
+          {explained.data && (
+            <Warnings list={explained.data.warnings} report={report} composing={composing} onChange={onChange} />
+          )}
           <button type="button" className="link ml-auto shrink-0" onClick={() => setWhy(true)}>
             Why is it not here?
           </button>
         </div>
       )}
       {tried && (
-        <Trying schema={schema} brief={brief} first={home?.id} value={tried} onChange={setTried} onLeave={() => setTried(undefined)} />
+        <Trying
+          schema={schema}
+          brief={brief}
+          first={home?.id}
+          value={tried}
+          onChange={setTried}
+          onLeave={() => setTried(undefined)}
+        />
       )}
       {result.data && (
         <Result
@@ -351,7 +376,9 @@ function Page({
           }
           // What the dashboard narrows is never written into the report.
           onChange={(b) =>
-            onChange(under ? { ...b, whose: brief.whose, period: brief.period, filter: brief.filter, parts: brief.parts } : b)
+            onChange(
+              under ? { ...b, whose: brief.whose, period: brief.period, filter: brief.filter, parts: brief.parts } : b,
+            )
           }
           onMore={() => setLines(lines * 4)}
           onStop={() => client.cancelQueries({ queryKey: ["answer", brief] })}

@@ -36,7 +36,9 @@ export function Export({ brief, report }: { brief: Brief; report?: Report }) {
       <Popover.Portal>
         <Popover.Content className="pop w-64 p-2" align="end" sideOffset={6} collisionPadding={12} aria-label="Export">
           {kept && (
-            <p className="px-2 py-1 text-ink2">{report.owner} does not let this report be downloaded. It can be read and printed.</p>
+            <p className="px-2 py-1 text-ink2">
+              {report.owner} does not let this report be downloaded. It can be read and printed.
+            </p>
           )}
           {!kept &&
             rows.map(([view, text]) =>
@@ -45,7 +47,9 @@ export function Export({ brief, report }: { brief: Brief; report?: Report }) {
                   key={view + format}
                   type="button"
                   className="pick"
-                  onClick={() => void take({ view: view === "summary" && format === "xlsx" ? "outline" : view, format })}
+                  onClick={() =>
+                    void take({ view: view === "summary" && format === "xlsx" ? "outline" : view, format })
+                  }
                 >
                   {text} as {as}
                 </button>

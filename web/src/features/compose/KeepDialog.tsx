@@ -73,17 +73,24 @@ export function KeepDialog({
       };
       const kept = await ask(
         report
-          ? api.PUT("/api/reports/{id}", { params: { path: { id: report.id } }, body: { ...body, version: report.version } })
+          ? api.PUT("/api/reports/{id}", {
+              params: { path: { id: report.id } },
+              body: { ...body, version: report.version },
+            })
           : api.POST("/api/reports", { body }),
       );
       if (board.trim()) {
-        await ask(api.PUT("/api/reports/{id}/board", { params: { path: { id: kept.id } }, body: { name: board } })).then(
+        await ask(
+          api.PUT("/api/reports/{id}/board", { params: { path: { id: kept.id } }, body: { name: board } }),
+        ).then(
           (b) => {
             client.setQueryData(["board", b.id], b);
             toast(`Placed on “${b.title}”`);
           },
           (e) =>
-            toast.error(`The report is saved, but could not be placed: ${e instanceof Refused ? e.message : "try again from “Place on…”"}`),
+            toast.error(
+              `The report is saved, but could not be placed: ${e instanceof Refused ? e.message : "try again from “Place on…”"}`,
+            ),
         );
       }
       onKept(kept);
@@ -171,7 +178,11 @@ export function KeepDialog({
             <Check on={noDownload} onChange={setNoDownload}>
               readers may not download it
             </Check>
-            <Check on={shown.length > 0} onChange={(on) => setShown(on ? (brief.columns ?? []) : [])} off={!brief.columns?.length}>
+            <Check
+              on={shown.length > 0}
+              onChange={(on) => setShown(on ? (brief.columns ?? []) : [])}
+              off={!brief.columns?.length}
+            >
               behind a number, show the columns listed now
             </Check>
             <Check on={shownFixed} onChange={setShownFixed} off={shown.length === 0}>
@@ -189,7 +200,10 @@ export function KeepDialog({
             </ul>
             {stands && (
               <p className="mt-1">
-                It stands on {uses.data?.uses.map((u) => (u.pages ? `the pages of ${u.title.toLowerCase()}` : `“${u.title}”`)).join(", ")}
+                It stands on{" "}
+                {uses.data?.uses
+                  .map((u) => (u.pages ? `the pages of ${u.title.toLowerCase()}` : `“${u.title}”`))
+                  .join(", ")}
                 {(uses.data?.hidden ?? 0) > 0 && ` and ${uses.data?.hidden} you may not open`}, which will show this.
               </p>
             )}

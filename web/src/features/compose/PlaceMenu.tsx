@@ -33,9 +33,14 @@ export function PlaceMenu({ report }: { report: Report }) {
     go(`/dashboards/${b.id}`);
   };
   const onto = (b: Board) =>
-    ask(api.POST("/api/boards/{id}/panels", { params: { path: { id: b.id } }, body: { report: report.id } })).then(done, tell);
+    ask(api.POST("/api/boards/{id}/panels", { params: { path: { id: b.id } }, body: { report: report.id } })).then(
+      done,
+      tell,
+    );
   const fresh = () =>
-    ask(api.POST("/api/boards", { body: { title: name, folder: report.folder, panels: [nextPlace([], report.id)] } })).then(done, tell);
+    ask(
+      api.POST("/api/boards", { body: { title: name, folder: report.folder, panels: [nextPlace([], report.id)] } }),
+    ).then(done, tell);
   const page = (type: string, on: boolean) =>
     ask(
       on
@@ -81,13 +86,22 @@ export function PlaceMenu({ report }: { report: Report }) {
             <>
               <p className="title mt-4 mb-1 px-1">The page of each record</p>
               {pages.data.map((p) => (
-                <button key={p.type} type="button" role="checkbox" aria-checked={p.on} className="pick" onClick={() => page(p.type, p.on)}>
+                <button
+                  key={p.type}
+                  type="button"
+                  role="checkbox"
+                  aria-checked={p.on}
+                  className="pick"
+                  onClick={() => page(p.type, p.on)}
+                >
                   <span>{p.label}</span>
                   <span className="text-ink3 text-xs">{p.on ? "stands there" : ""}</span>
                 </button>
               ))}
               <ClosedAt report={report} />
-              {pages.data.length === 0 && <p className="px-1 text-ink2">Its records are linked to no other record type.</p>}
+              {pages.data.length === 0 && (
+                <p className="px-1 text-ink2">Its records are linked to no other record type.</p>
+              )}
             </>
           )}
         </Popover.Content>

@@ -23,7 +23,8 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
     queryFn: async ({ signal }) => {
       const first = await fetchGrouped(brief, 0, most, signal);
       const rows = [...first.rows];
-      while (rows.length < Math.min(first.total, mostUnder)) rows.push(...(await fetchGrouped(brief, rows.length, most, signal)).rows);
+      while (rows.length < Math.min(first.total, mostUnder))
+        rows.push(...(await fetchGrouped(brief, rows.length, most, signal)).rows);
       return { ...first, rows };
     },
     enabled: details,
@@ -59,8 +60,8 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
               <h1 className="title text-2xl">{title || a.title}</h1>
               <p className="mt-1 mb-1">{a.text}</p>
               <p className="mb-4 text-ink2 text-xs">
-                {count(a.records)} of {count(a.of)} records · {me?.organisation} · printed by {me?.name}, {moment(Date.now() / 1000)} · as
-                of {me?.today}
+                {count(a.records)} of {count(a.of)} records · {me?.organisation} · printed by {me?.name},{" "}
+                {moment(Date.now() / 1000)} · as of {me?.today}
               </p>
               {grouped && brief.chart && (
                 <div className="mb-4 break-inside-avoid">
@@ -70,8 +71,8 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
               {grouped && (!details || records.data) && <Groups answer={a} apart={apart} records={records.data} />}
               {records.data && records.data.total > records.data.rows.length && (
                 <p className="mt-2 text-xs">
-                  The first {count(records.data.rows.length)} of {count(records.data.total)} rows. Export groups and records for all of
-                  them.
+                  The first {count(records.data.rows.length)} of {count(records.data.total)} rows. Export groups and
+                  records for all of them.
                 </p>
               )}
               {list.data && (
@@ -125,14 +126,20 @@ function Groups({ answer: a, apart, records }: { answer: Answer; apart: boolean;
                   // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
                   <td key={`${k} ${n}`} className="px-1 py-0.5 text-right">
                     {text}
-                    {l.before?.[k]?.[n]?.text && <span className="block text-[10px] font-normal text-ink2">{l.before[k][n].text}</span>}
+                    {l.before?.[k]?.[n]?.text && (
+                      <span className="block text-[10px] font-normal text-ink2">{l.before[k][n].text}</span>
+                    )}
                   </td>
                 )),
               )}
             </tr>
             {records && places.has(l.keys.join("\n")) && (
               <tr>
-                <td colSpan={1 + a.columns.length * a.summaries.length} className="p-0 pb-2" style={{ paddingLeft: 4 + l.depth * 14 }}>
+                <td
+                  colSpan={1 + a.columns.length * a.summaries.length}
+                  className="p-0 pb-2"
+                  style={{ paddingLeft: 4 + l.depth * 14 }}
+                >
                   <RecordLines
                     list={records}
                     first={places.get(l.keys.join("\n"))?.first ?? 0}
@@ -150,7 +157,17 @@ function Groups({ answer: a, apart, records }: { answer: Answer; apart: boolean;
 }
 
 /** Records under their own header, which is repeated on every page. */
-function RecordLines({ list, first, count, name }: { list: Schemas["ListBody"]; first: number; count: number; name: string }) {
+function RecordLines({
+  list,
+  first,
+  count,
+  name,
+}: {
+  list: Schemas["ListBody"];
+  first: number;
+  count: number;
+  name: string;
+}) {
   return (
     <table className="w-full border-collapse text-[12px]" aria-label={name}>
       <thead>

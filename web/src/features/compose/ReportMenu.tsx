@@ -66,14 +66,15 @@ export function ReportMenu({
             label={starred ? "No longer a favourite" : "Mark as a favourite"}
             onPick={() => {
               const at = { params: { path: { kind: "report" as const, id: report.id } } };
-              ask(starred ? api.DELETE("/api/favourites/{kind}/{id}", at) : api.PUT("/api/favourites/{kind}/{id}", at)).then(
-                () => client.invalidateQueries({ queryKey: ["find"] }),
-                tell,
-              );
+              ask(
+                starred ? api.DELETE("/api/favourites/{kind}/{id}", at) : api.PUT("/api/favourites/{kind}/{id}", at),
+              ).then(() => client.invalidateQueries({ queryKey: ["find"] }), tell);
             }}
           />
         )}
-        {me.mayKeep && report && <MenuItem label={me.mayCompose ? "Save as another" : "Save as my own"} onPick={onAnother} />}
+        {me.mayKeep && report && (
+          <MenuItem label={me.mayCompose ? "Save as another" : "Save as my own"} onPick={onAnother} />
+        )}
         {onThrow && <MenuItem label="Throw the draft away" onPick={onThrow} />}
         <MenuItem
           label="Copy a link to this reading"
@@ -119,7 +120,9 @@ export function ReportMenu({
         />
       </Drawer>
       {open === "print" && <PrintView brief={brief} title={report?.title ?? ""} onClose={() => setOpen(undefined)} />}
-      {report && open === "share" && <ShareDialog kind="report" id={report.id} title={report.title} onClose={() => setOpen(undefined)} />}
+      {report && open === "share" && (
+        <ShareDialog kind="report" id={report.id} title={report.title} onClose={() => setOpen(undefined)} />
+      )}
       {report && open === "versions" && <Versions report={report} onClose={() => setOpen(undefined)} />}
       {report && open && ["move", "give", "delete", "uses"].includes(open) && (
         <Ask what={open} report={report} onClose={() => setOpen(undefined)} />
@@ -144,15 +147,16 @@ function Versions({ report, onClose }: { report: Report; onClose: () => void }) 
       mayBring={report.mayChange}
       onSee={(v) => go(`/reports/${report.id}?reading=${encodeURIComponent(JSON.stringify(v.brief))}`)}
       onBring={(v) =>
-        ask(api.POST("/api/reports/{id}/versions/{version}/back", { params: { path: { id: report.id, version: v.version } } })).then(
-          (r) => {
-            client.setQueryData(["report", r.id], r);
-            toast("Brought back");
-            onClose();
-            go(`/reports/${r.id}`);
-          },
-          tell,
-        )
+        ask(
+          api.POST("/api/reports/{id}/versions/{version}/back", {
+            params: { path: { id: report.id, version: v.version } },
+          }),
+        ).then((r) => {
+          client.setQueryData(["report", r.id], r);
+          toast("Brought back");
+          onClose();
+          go(`/reports/${r.id}`);
+        }, tell)
       }
       onClose={onClose}
     />
@@ -190,8 +194,10 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
   };
   const act = () => {
     const path = { params: { path: { id: report.id } } };
-    if (what === "move") return ask(api.PUT("/api/reports/{id}/folder", { ...path, body: { folder } })).then(done, tell);
-    if (what === "give") return ask(api.PUT("/api/reports/{id}/owner", { ...path, body: { owner: Number(owner[0]) } })).then(done, tell);
+    if (what === "move")
+      return ask(api.PUT("/api/reports/{id}/folder", { ...path, body: { folder } })).then(done, tell);
+    if (what === "give")
+      return ask(api.PUT("/api/reports/{id}/owner", { ...path, body: { owner: Number(owner[0]) } })).then(done, tell);
     return ask(api.DELETE("/api/reports/{id}", path)).then(() => {
       done();
       toast("Deleted. It can be brought back for 30 days.");
@@ -201,11 +207,14 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
   const people = useSubjects().filter((s) => s.kind === "person");
   const boards = useBoards().data ?? [];
   const takeOff = (board: number, title: string) =>
-    ask(api.DELETE("/api/boards/{id}/reports/{report}", { params: { path: { id: board, report: report.id } } })).then((b) => {
-      client.setQueryData(["board", b.id], b);
-      anew(client, "boards", "uses");
-      toast(`Taken off “${title}”`);
-    }, tell);
+    ask(api.DELETE("/api/boards/{id}/reports/{report}", { params: { path: { id: board, report: report.id } } })).then(
+      (b) => {
+        client.setQueryData(["board", b.id], b);
+        anew(client, "boards", "uses");
+        toast(`Taken off “${title}”`);
+      },
+      tell,
+    );
   const stands = uses.data && (uses.data.uses.length > 0 || uses.data.hidden > 0);
   return (
     <Modal title={titles[what]} width={460} onClose={onClose}>
@@ -246,7 +255,12 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
         </div>
       )}
       {what === "move" && (
-        <select className="input" aria-label="Folder" value={folder} onChange={(e) => setFolder(Number(e.target.value))}>
+        <select
+          className="input"
+          aria-label="Folder"
+          value={folder}
+          onChange={(e) => setFolder(Number(e.target.value))}
+        >
           {folders
             .filter((f) => f.mayChange && (!f.private || report.ownerId === me?.id))
             .map((f) => (
@@ -257,7 +271,12 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
         </select>
       )}
       {what === "give" && (
-        <select className="input" aria-label="To whom" value={owner[0] ?? ""} onChange={(e) => setOwner([e.target.value])}>
+        <select
+          className="input"
+          aria-label="To whom"
+          value={owner[0] ?? ""}
+          onChange={(e) => setOwner([e.target.value])}
+        >
           <option value="" disabled>
             Choose someone who can sign in …
           </option>

@@ -98,7 +98,8 @@ export function Result({
       className={`mt-2 ${stale ? "stale" : ""}`}
       aria-busy={stale}
       onKeyDown={(e) => {
-        if (e.key === "Escape" && !e.defaultPrevented && picked && (e.target as HTMLElement).closest("main")) closeBehind();
+        if (e.key === "Escape" && !e.defaultPrevented && picked && (e.target as HTMLElement).closest("main"))
+          closeBehind();
       }}
     >
       <div className="mb-2 flex flex-wrap items-center gap-2">
@@ -188,7 +189,11 @@ export function Result({
             />
           </section>
         )}
-        <section className="sheet min-w-0 p-3" aria-label="Table" hidden={!!styling || !!picked || asStyled === "chart"}>
+        <section
+          className="sheet min-w-0 p-3"
+          aria-label="Table"
+          hidden={!!styling || !!picked || asStyled === "chart"}
+        >
           {grouped && (
             <div className="mb-2">
               <Seg

@@ -16,7 +16,10 @@ export function Sift({ brief, steps, part = 0 }: { brief: Brief; steps?: Step[];
   const width = (s: Step) => 14 + 30 * Math.sqrt(s.left / all);
   return (
     <>
-      <ol className="flex min-w-[40%] flex-1 gap-[3px] overflow-hidden rounded-md" aria-label="The sift: records left after each condition">
+      <ol
+        className="flex min-w-[40%] flex-1 gap-[3px] overflow-hidden rounded-md"
+        aria-label="The sift: records left after each condition"
+      >
         {steps.map((s, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: a step is its place
           <li key={i} className="min-w-0" style={{ flex: `${width(s)} 1 0` }}>
@@ -44,7 +47,9 @@ export function Sift({ brief, steps, part = 0 }: { brief: Brief; steps?: Step[];
             brief={brief}
             height="calc(100vh - 170px)"
             from={`dropped ${part} ${open}`}
-            fetch={(from, count) => ask(api.POST("/api/dropped", { body: { brief, part, step: open - 1, from, count } }))}
+            fetch={(from, count) =>
+              ask(api.POST("/api/dropped", { body: { brief, part, step: open - 1, from, count } }))
+            }
           />
         )}
       </Drawer>

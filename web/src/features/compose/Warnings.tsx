@@ -36,8 +36,8 @@ export function Warnings({
   const dismiss = (code: string) => {
     setGone([...gone, code]);
     if (report?.mayChange)
-      void ask(api.PUT("/api/reports/{id}/dismissed", { params: { path: { id: report.id } }, body: { code } })).then(() =>
-        client.invalidateQueries({ queryKey: ["dismissed", report.id] }),
+      void ask(api.PUT("/api/reports/{id}/dismissed", { params: { path: { id: report.id } }, body: { code } })).then(
+        () => client.invalidateQueries({ queryKey: ["dismissed", report.id] }),
       );
   };
   return (
@@ -46,7 +46,9 @@ export function Warnings({
         <Popover.Trigger className="folded">
           <strong aria-hidden="true">!</strong>
           <span className="sr-only">Warning: </span>
-          <span className="min-w-0 truncate">{closed.length ? "Some who come to it cannot read it." : left[0].text}</span>
+          <span className="min-w-0 truncate">
+            {closed.length ? "Some who come to it cannot read it." : left[0].text}
+          </span>
           {count > 1 && <span className="shrink-0 font-semibold">and {count - 1} more</span>}
         </Popover.Trigger>
         <Popover.Portal>
@@ -64,7 +66,11 @@ export function Warnings({
                   <p>{w.text}</p>
                   <p className="mt-0.5 flex gap-4">
                     {w.do && w.brief && (
-                      <button type="button" className="link" onClick={() => (w.show ? setShown(w) : w.brief && onChange(w.brief))}>
+                      <button
+                        type="button"
+                        className="link"
+                        onClick={() => (w.show ? setShown(w) : w.brief && onChange(w.brief))}
+                      >
                         {w.do}
                       </button>
                     )}

@@ -6,7 +6,17 @@ import { Drawer } from "../../ui/Drawer";
 import { Trouble } from "../../ui/Say";
 
 /** "Why is it (not) here?": names a record and says which condition leaves it out, or where in the result it is. */
-export function Why({ brief, type, open, onClose }: { brief: Brief; type: string; open: boolean; onClose: () => void }) {
+export function Why({
+  brief,
+  type,
+  open,
+  onClose,
+}: {
+  brief: Brief;
+  type: string;
+  open: boolean;
+  onClose: () => void;
+}) {
   const [search, setSearch] = useState("");
   const [id, setId] = useState<string>();
   const found = useQuery({
@@ -51,7 +61,9 @@ export function Why({ brief, type, open, onClose }: { brief: Brief; type: string
               </button>
             </li>
           ))}
-          {found.data?.length === 0 && <li className="px-2 py-2 text-ink2">No record has this name, or you may not see it.</li>}
+          {found.data?.length === 0 && (
+            <li className="px-2 py-2 text-ink2">No record has this name, or you may not see it.</li>
+          )}
         </ul>
       )}
       <div className="mt-4">

@@ -8,7 +8,11 @@ import { Sift } from "./Sift";
 import { Warnings } from "./Warnings";
 import { Why } from "./Why";
 
-const brief: Brief = { version: 1, start: "deals", filter: { all: [{ field: "status", is: "any_of", values: ["open"] }] } };
+const brief: Brief = {
+  version: 1,
+  start: "deals",
+  filter: { all: [{ field: "status", is: "any_of", values: ["open"] }] },
+};
 
 describe("the sift", () => {
   const steps = [
@@ -57,7 +61,13 @@ describe("the sift", () => {
 describe("warnings", () => {
   const mended: Brief = { ...brief, blank: true };
   const list = [
-    { code: "quiet", text: "In 126 deals expected close is empty.", do: "Show them", brief: { ...brief, limit: 5 }, show: true },
+    {
+      code: "quiet",
+      text: "In 126 deals expected close is empty.",
+      do: "Show them",
+      brief: { ...brief, limit: 5 },
+      show: true,
+    },
     { code: "today", text: "Today is not in it.", do: "Take today in", brief: mended },
     { code: "third", text: "The customers overlap." },
   ] as Schemas["WarningBody"][];
@@ -88,7 +98,9 @@ describe("warnings", () => {
     await userEvent.click(screen.getByRole("button", { name: /Warning/ }));
     await userEvent.click(screen.getByRole("button", { name: "Dismiss" }));
     expect(screen.queryByRole("button", { name: /Warning/ })).toBeNull();
-    await waitFor(() => expect(asked.filter((a) => a.method === "GET" && a.path.endsWith("dismissed"))).toHaveLength(2));
+    await waitFor(() =>
+      expect(asked.filter((a) => a.method === "GET" && a.path.endsWith("dismissed"))).toHaveLength(2),
+    );
     rerender(<Warnings list={list} report={report} onChange={vi.fn()} />);
     expect(screen.queryByText(/126 deals/)).toBeNull();
     expect(screen.getByText(/Today is not in it/)).toBeTruthy();

@@ -26,16 +26,24 @@ const boards = [
   { id: 5, title: "Monday", mayChange: true },
   { id: 6, title: "Theirs", mayChange: false },
 ];
-const lists = { "GET /api/me": { id: 1, mayCompose: true, mayKeep: true }, "GET /api/folders": folders, "GET /api/boards": boards };
+const lists = {
+  "GET /api/me": { id: 1, mayCompose: true, mayKeep: true },
+  "GET /api/folders": folders,
+  "GET /api/boards": boards,
+};
 const kept = vi.fn();
 const save = () => userEvent.click(screen.getByRole("button", { name: "Save" }));
 beforeEach(() => kept.mockClear());
 
 describe("keeping a new report", () => {
-  const open = (more = {}) => show(<KeepDialog brief={brief} suggestion="Deals by stage" onClose={vi.fn()} onKept={kept} {...more} />);
+  const open = (more = {}) =>
+    show(<KeepDialog brief={brief} suggestion="Deals by stage" onClose={vi.fn()} onKept={kept} {...more} />);
 
   it("suggests a title and offers the folders that one may change", async () => {
-    const asked = serving({ ...lists, "POST /api/reports": ({ body }: { body: unknown }) => ({ id: 9, ...(body as object) }) });
+    const asked = serving({
+      ...lists,
+      "POST /api/reports": ({ body }: { body: unknown }) => ({ id: 9, ...(body as object) }),
+    });
     open();
     await waitFor(() => expect(screen.getAllByRole("option", { name: /Private|Company/ })).toHaveLength(2));
     expect(screen.queryByRole("option", { name: /Read only/ })).toBeNull();
@@ -57,12 +65,19 @@ describe("keeping a new report", () => {
   });
 
   it("says whether the dashboard that is named is there or will be made, and places it", async () => {
-    const asked = serving({ ...lists, "POST /api/reports": { id: 9 }, "PUT /api/reports/9/board": { id: 5, title: "Monday" } });
+    const asked = serving({
+      ...lists,
+      "POST /api/reports": { id: 9 },
+      "PUT /api/reports/9/board": { id: 5, title: "Monday" },
+    });
     open();
     expect(await screen.findByText("Left empty, it can be placed later.")).toBeTruthy();
     const name = screen.getByRole("combobox", { name: "Dashboard" });
     await userEvent.type(name, "theirs");
-    expect(screen.getByText("A dashboard of this name is made for it."), "one that may not be changed is none to place it on").toBeTruthy();
+    expect(
+      screen.getByText("A dashboard of this name is made for it."),
+      "one that may not be changed is none to place it on",
+    ).toBeTruthy();
     await userEvent.clear(name);
     await userEvent.type(name, "monday");
     expect(screen.getByText("It will stand on this dashboard.")).toBeTruthy();
@@ -116,7 +131,9 @@ describe("keeping a change", () => {
     });
     expect(await screen.findByText("What changes, there too")).toBeTruthy();
     expect(screen.getByText("grouped by owner, was by stage")).toBeTruthy();
-    expect(screen.getByText("It stands on “Monday”, the pages of deals and 2 you may not open, which will show this.")).toBeTruthy();
+    expect(
+      screen.getByText("It stands on “Monday”, the pages of deals and 2 you may not open, which will show this."),
+    ).toBeTruthy();
   });
 
   it("says what changes alone where it stands nowhere, and tells the version that it was made from", async () => {

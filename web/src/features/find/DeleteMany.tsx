@@ -5,7 +5,15 @@ import { Modal } from "../../ui/Modal";
 import type { Found } from "./FindPage";
 
 /** Asks before several things are deleted, and says where the reports among them stand. */
-export function DeleteMany({ items, onDelete, onClose }: { items: Found[]; onDelete: () => void; onClose: () => void }) {
+export function DeleteMany({
+  items,
+  onDelete,
+  onClose,
+}: {
+  items: Found[];
+  onDelete: () => void;
+  onClose: () => void;
+}) {
   const reports = items.filter((f) => f.kind === "report");
   const uses = useQueries({
     queries: reports.map((f) => ({
@@ -22,10 +30,16 @@ export function DeleteMany({ items, onDelete, onClose }: { items: Found[]; onDel
   });
   const kinds = new Set(items.map((f) => f.kind));
   return (
-    <Modal title={`Delete ${items.length === 1 ? `“${items[0].title}”` : `these ${items.length}`}?`} width={480} onClose={onClose}>
+    <Modal
+      title={`Delete ${items.length === 1 ? `“${items[0].title}”` : `these ${items.length}`}?`}
+      width={480}
+      onClose={onClose}
+    >
       {!known && <p className="text-ink2">Looking where they stand …</p>}
       {known && standing.length === 0 && reports.length > 0 && (
-        <p className="text-ink2">{reports.length === 1 ? "It stands" : "They stand"} on no dashboard and no record page.</p>
+        <p className="text-ink2">
+          {reports.length === 1 ? "It stands" : "They stand"} on no dashboard and no record page.
+        </p>
       )}
       {standing.length > 0 && (
         <>
@@ -44,7 +58,8 @@ export function DeleteMany({ items, onDelete, onClose }: { items: Found[]; onDel
         </>
       )}
       <p className="mt-2 text-ink2">
-        Reports and dashboards can be brought back for 30 days{kinds.has("folder") ? "; folders go for good, and only empty ones" : ""}.
+        Reports and dashboards can be brought back for 30 days
+        {kinds.has("folder") ? "; folders go for good, and only empty ones" : ""}.
       </p>
       <div className="mt-4 flex justify-end gap-2">
         <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>

@@ -10,7 +10,12 @@ export function Drafts() {
   const me = useMe().data;
   const client = useQueryClient();
   const reports = useReports().data ?? [];
-  const drafts = useQuery({ queryKey: ["drafts"], queryFn: () => ask(api.GET("/api/drafts")), enabled: !!me?.mayKeep, staleTime: 0 });
+  const drafts = useQuery({
+    queryKey: ["drafts"],
+    queryFn: () => ask(api.GET("/api/drafts")),
+    enabled: !!me?.mayKeep,
+    staleTime: 0,
+  });
   if (!drafts.data?.length) return null;
   return (
     <section aria-label="Not saved yet" className="sheet mb-3 border-l-4 border-l-[var(--amber)]">

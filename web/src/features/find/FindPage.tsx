@@ -15,7 +15,20 @@ import { Word } from "./Word";
 
 export type Found = Schemas["FoundBody"];
 
-const keys = ["kind", "whose", "favourite", "opened", "folder", "board", "start", "changed", "for", "search", "sort", "deleted"] as const;
+const keys = [
+  "kind",
+  "whose",
+  "favourite",
+  "opened",
+  "folder",
+  "board",
+  "start",
+  "changed",
+  "for",
+  "search",
+  "sort",
+  "deleted",
+] as const;
 
 /** One place for reports, dashboards and folders. What is looked for reads as a sentence and stands in the address. */
 export function FindPage() {
@@ -143,7 +156,10 @@ export function FindPage() {
           value={get("start")}
           invite="over which records…"
           onChange={(v) => set("start", v)}
-          options={[["", "about any records"], ...schema.types.map((t): [string, string] => [t.key, `about ${t.label.toLowerCase()}`])]}
+          options={[
+            ["", "about any records"],
+            ...schema.types.map((t): [string, string] => [t.key, `about ${t.label.toLowerCase()}`]),
+          ]}
         />{" "}
         <Word
           label="Changed when"
@@ -153,7 +169,9 @@ export function FindPage() {
           options={[
             ["", "changed at any time"],
             ...schema.periods
-              .filter((p) => /^(today|yesterday|this_week|last_week|this_month|last_month|this_quarter|this_year)$/.test(p.word))
+              .filter((p) =>
+                /^(today|yesterday|this_week|last_week|this_month|last_month|this_quarter|this_year)$/.test(p.word),
+              )
               .map((p): [string, string] => [p.word, `changed ${p.label}`]),
           ]}
         />{" "}
@@ -184,7 +202,14 @@ export function FindPage() {
           value={get("sort")}
           onChange={(v) => set("sort", v)}
           options={[
-            ["", get("opened") ? "the latest opened first" : deleted ? "the latest deleted first" : "the latest changed first"],
+            [
+              "",
+              get("opened")
+                ? "the latest opened first"
+                : deleted
+                  ? "the latest deleted first"
+                  : "the latest changed first",
+            ],
             ["title", "by title"],
           ]}
         />
@@ -207,7 +232,10 @@ export function FindPage() {
       {chosen.length > 0 && <Many items={chosen} deleted={deleted} onDone={() => setPicked([])} />}
       {found.data && (
         <section className={`sheet ${found.isPlaceholderData ? "stale" : ""}`} aria-label="Found">
-          <p className="flex items-center gap-3 border-line border-b px-3 py-1.5 text-ink2 text-[13px]" aria-live="polite">
+          <p
+            className="flex items-center gap-3 border-line border-b px-3 py-1.5 text-ink2 text-[13px]"
+            aria-live="polite"
+          >
             <input
               type="checkbox"
               aria-label="Choose all"
@@ -235,7 +263,9 @@ export function FindPage() {
           </ul>
         </section>
       )}
-      {folder !== undefined && <FolderDialog folder={folders.find((f) => f.id === folder)} onClose={() => setFolder(undefined)} />}
+      {folder !== undefined && (
+        <FolderDialog folder={folders.find((f) => f.id === folder)} onClose={() => setFolder(undefined)} />
+      )}
     </>
   );
 }
@@ -281,7 +311,10 @@ function Item({
               {f.title}
             </button>
           ) : (
-            <Link to={f.kind === "report" ? `/reports/${f.id}` : `/dashboards/${f.id}`} className="link text-[15px] font-semibold">
+            <Link
+              to={f.kind === "report" ? `/reports/${f.id}` : `/dashboards/${f.id}`}
+              className="link text-[15px] font-semibold"
+            >
               {f.title}
             </Link>
           )}

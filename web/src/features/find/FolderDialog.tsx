@@ -17,14 +17,21 @@ export function FolderDialog({ folder, onClose }: { folder?: Folder; onClose: ()
   const folders = useFolders().data ?? [];
   const [name, setName] = useState(folder?.name ?? "");
   const [parent, setParent] = useState(folder?.parent ?? 0);
-  const [access, setAccess] = useState<Access[]>(folder?.access ?? [{ kind: "everyone", subject: 0, mayChange: false }]);
+  const [access, setAccess] = useState<Access[]>(
+    folder?.access ?? [{ kind: "everyone", subject: 0, mayChange: false }],
+  );
   const [refused, setRefused] = useState("");
   const save = async (e: FormEvent) => {
     e.preventDefault();
     const body = { name, access, ...(parent ? { parent } : {}) };
     try {
       await (folder
-        ? ask(api.PUT("/api/folders/{id}", { params: { path: { id: folder.id } }, body: { ...body, version: folder.version } }))
+        ? ask(
+            api.PUT("/api/folders/{id}", {
+              params: { path: { id: folder.id } },
+              body: { ...body, version: folder.version },
+            }),
+          )
         : ask(api.POST("/api/folders", { body })));
       anew(client, "folders");
       anew(client, "find");
@@ -40,13 +47,24 @@ export function FolderDialog({ folder, onClose }: { folder?: Folder; onClose: ()
         <label className="mb-1 block font-semibold" htmlFor="folder-name">
           Name
         </label>
-        <input id="folder-name" className="input" value={name} maxLength={200} onChange={(e) => setName(e.target.value)} />
+        <input
+          id="folder-name"
+          className="input"
+          value={name}
+          maxLength={200}
+          onChange={(e) => setName(e.target.value)}
+        />
         {!folder && (
           <>
             <label className="mt-3 mb-1 block font-semibold" htmlFor="folder-parent">
               Stands in
             </label>
-            <select id="folder-parent" className="input" value={parent} onChange={(e) => setParent(Number(e.target.value))}>
+            <select
+              id="folder-parent"
+              className="input"
+              value={parent}
+              onChange={(e) => setParent(Number(e.target.value))}
+            >
               <option value={0}>no other folder</option>
               {folders
                 .filter((f) => !f.private && !f.parent && f.mayChange)

@@ -39,24 +39,32 @@ export function ItemMenu({ item }: { item: Found }) {
         {item.mayChange && <MenuItem label="Rename" onPick={() => setOpen("name")} />}
         {mayCopy && <MenuItem label="Make a copy" onPick={() => setOpen("copy")} />}
         {item.mayShare && <MenuItem label="Share…" onPick={() => setOpen("share")} />}
-        <MenuItem label={item.kind === "board" ? "As a file, with its reports" : "Report as a file"} onPick={() => file().catch(tell)} />
+        <MenuItem
+          label={item.kind === "board" ? "As a file, with its reports" : "Report as a file"}
+          onPick={() => file().catch(tell)}
+        />
         {item.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
       </Menu>
       {(open === "name" || open === "copy") && (
         <NameDialog item={item} copy={open === "copy"} onDone={done} onClose={() => setOpen(undefined)} />
       )}
       {open === "share" && (
-        <ShareDialog kind={item.kind as "report" | "board"} id={item.id} title={item.title} onClose={() => setOpen(undefined)} />
+        <ShareDialog
+          kind={item.kind as "report" | "board"}
+          id={item.id}
+          title={item.title}
+          onClose={() => setOpen(undefined)}
+        />
       )}
       {open === "delete" && (
         <DeleteMany
           items={[item]}
           onClose={() => setOpen(undefined)}
           onDelete={() =>
-            (item.kind === "report" ? ask(api.DELETE("/api/reports/{id}", path)) : ask(api.DELETE("/api/boards/{id}", path))).then(
-              () => done("Deleted. It can be brought back for 30 days."),
-              tell,
-            )
+            (item.kind === "report"
+              ? ask(api.DELETE("/api/reports/{id}", path))
+              : ask(api.DELETE("/api/boards/{id}", path))
+            ).then(() => done("Deleted. It can be brought back for 30 days."), tell)
           }
         />
       )}
@@ -65,7 +73,17 @@ export function ItemMenu({ item }: { item: Found }) {
 }
 
 /** Another name for a report or dashboard, or the name and place of a copy of it. */
-function NameDialog({ item, copy, onDone, onClose }: { item: Found; copy: boolean; onDone: (said: string) => void; onClose: () => void }) {
+function NameDialog({
+  item,
+  copy,
+  onDone,
+  onClose,
+}: {
+  item: Found;
+  copy: boolean;
+  onDone: (said: string) => void;
+  onClose: () => void;
+}) {
   const folders = (useFolders().data ?? []).filter((f) => f.mayChange);
   const [title, setTitle] = useState(copy ? `${item.title} (copy)` : item.title);
   const [folder, setFolder] = useState(item.folderId);
@@ -81,7 +99,9 @@ function NameDialog({ item, copy, onDone, onClose }: { item: Found; copy: boolea
         const body = { title, description, brief, shown, shownFixed };
         await (copy
           ? ask(api.POST("/api/reports", { body: { ...body, folder: into, from: r.id } }))
-          : ask(api.PUT("/api/reports/{id}", { ...path, body: { ...body, folder: r.folder, noDownload, team, version } })));
+          : ask(
+              api.PUT("/api/reports/{id}", { ...path, body: { ...body, folder: r.folder, noDownload, team, version } }),
+            ));
       } else {
         const b = await ask(api.GET("/api/boards/{id}", path));
         const body = { title, panels: b.panels, filters: b.filters };
@@ -100,7 +120,13 @@ function NameDialog({ item, copy, onDone, onClose }: { item: Found; copy: boolea
         <label className="mb-1 block font-semibold" htmlFor="item-name">
           Name
         </label>
-        <input id="item-name" className="input" maxLength={200} value={title} onChange={(e) => setTitle(e.target.value)} />
+        <input
+          id="item-name"
+          className="input"
+          maxLength={200}
+          value={title}
+          onChange={(e) => setTitle(e.target.value)}
+        />
         {copy && (
           <label className="mt-3 block font-semibold">
             Folder

@@ -51,7 +51,9 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
           type="button"
           className="btn"
           onClick={() =>
-            all("brought back", (f) => ask(api.POST("/api/deleted/{kind}/{id}/back", { params: { path: { kind: f.kind, id: f.id } } })))
+            all("brought back", (f) =>
+              ask(api.POST("/api/deleted/{kind}/{id}/back", { params: { path: { kind: f.kind, id: f.id } } })),
+            )
           }
         >
           Bring back
@@ -109,7 +111,9 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
             onChange={(e) => {
               const style = e.target.value === house ? "" : e.target.value;
               void all("drawn so", (f) =>
-                f.kind === "report" ? ask(api.PUT("/api/reports/{id}/style", { ...path(f), body: { style } })) : undefined,
+                f.kind === "report"
+                  ? ask(api.PUT("/api/reports/{id}/style", { ...path(f), body: { style } }))
+                  : undefined,
               );
             }}
           >

@@ -11,7 +11,14 @@ const report = { id: 5, version: 2, title: "Won by owner", mayChange: true } as 
 
 describe("a report that stands before people who cannot read it", () => {
   const places = [
-    { board: 3, title: "West shore", pages: false, to: ["Nuno Tarn", "Hale Winterton"], into: 9, intoName: "West shore" },
+    {
+      board: 3,
+      title: "West shore",
+      pages: false,
+      to: ["Nuno Tarn", "Hale Winterton"],
+      into: 9,
+      intoName: "West shore",
+    },
     { board: 0, title: "Customers", pages: true, to: ["Nuno Tarn"], into: 0, intoName: "" },
   ];
 

@@ -5,7 +5,14 @@ import { serving, show } from "../../testing";
 import type { Found } from "./FindPage";
 import { ItemMenu } from "./ItemMenu";
 
-const item = { kind: "report", id: 5, title: "Won by owner", folderId: 9, mayChange: true, mayShare: true } as unknown as Found;
+const item = {
+  kind: "report",
+  id: 5,
+  title: "Won by owner",
+  folderId: 9,
+  mayChange: true,
+  mayShare: true,
+} as unknown as Found;
 const kept = {
   id: 5,
   title: "Won by owner",

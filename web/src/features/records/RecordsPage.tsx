@@ -15,7 +15,10 @@ export function RecordsPage() {
   const [search, setSearch] = useState("");
   const base = brief.start === type ? brief : begin(type);
   const shown = useMemo(
-    () => (search.trim() && t?.name ? setCondition(base, -1, { field: t.name, is: "contains", values: [search.trim()] }) : base),
+    () =>
+      search.trim() && t?.name
+        ? setCondition(base, -1, { field: t.name, is: "contains", values: [search.trim()] })
+        : base,
     [base, search, t?.name],
   );
   if (!t) return null;

@@ -39,7 +39,9 @@ export function NewPage() {
   const has = searched(search);
   const found = (starters.data ?? []).filter((s) => has(s.title, s.about, s.text, s.category));
   const categories = [...new Set(found.map((s) => s.category))];
-  const kept = search.trim() ? (reports.data ?? []).filter((r) => has(r.title, r.description, r.text)).slice(0, 12) : [];
+  const kept = search.trim()
+    ? (reports.data ?? []).filter((r) => has(r.title, r.description, r.text)).slice(0, 12)
+    : [];
 
   const read = async (f: File) => {
     try {

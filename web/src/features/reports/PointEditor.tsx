@@ -55,15 +55,32 @@ export function PointEditor({ point, onClose }: { point?: Point; onClose: () => 
           <label className="mb-1 block font-semibold" htmlFor="point-name">
             Name
           </label>
-          <input id="point-name" className="input" value={name} maxLength={200} onChange={(e) => setName(e.target.value)} />
+          <input
+            id="point-name"
+            className="input"
+            value={name}
+            maxLength={200}
+            onChange={(e) => setName(e.target.value)}
+          />
           <label className="mt-3 mb-1 block font-semibold" htmlFor="point-about">
             What it is for
           </label>
-          <textarea id="point-about" className="input" rows={2} value={about} onChange={(e) => setAbout(e.target.value)} />
+          <textarea
+            id="point-about"
+            className="input"
+            rows={2}
+            value={about}
+            onChange={(e) => setAbout(e.target.value)}
+          />
           <label className="mt-3 mb-1 block font-semibold" htmlFor="point-type">
             Record type
           </label>
-          <select id="point-type" className="input" value={brief.start} onChange={(e) => setBrief({ version: 1, start: e.target.value })}>
+          <select
+            id="point-type"
+            className="input"
+            value={brief.start}
+            onChange={(e) => setBrief({ version: 1, start: e.target.value })}
+          >
             {schema.types.map((t) => (
               <option key={t.key} value={t.key}>
                 {t.label}
@@ -81,7 +98,9 @@ export function PointEditor({ point, onClose }: { point?: Point; onClose: () => 
               {t.name}
             </label>
           ))}
-          <p className="text-ink2 text-xs">{who.length === 0 ? "Everyone sees it." : "Only these teams, and administrators."}</p>
+          <p className="text-ink2 text-xs">
+            {who.length === 0 ? "Everyone sees it." : "Only these teams, and administrators."}
+          </p>
         </div>
         <div>
           <p className="mb-1 font-semibold">Its fields, in this order</p>
@@ -170,7 +189,10 @@ export function PointEditor({ point, onClose }: { point?: Point; onClose: () => 
             type="button"
             className="btn btn-quiet mr-auto"
             onClick={() =>
-              done(ask(api.DELETE("/api/starting-points/{id}", { params: { path: { id: point.id as number } } })), "Taken away")
+              done(
+                ask(api.DELETE("/api/starting-points/{id}", { params: { path: { id: point.id as number } } })),
+                "Taken away",
+              )
             }
           >
             Take it away

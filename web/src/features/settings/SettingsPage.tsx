@@ -16,14 +16,15 @@ export function SettingsPage() {
   const client = useQueryClient();
   const sees = useQuery({ queryKey: ["sees"], queryFn: () => ask(api.GET("/api/settings/sees")) });
   if (!me) return null;
-  if (me.role !== "administrator") return <Empty title="Settings are the administrators’">Ask one of them for a change.</Empty>;
+  if (me.role !== "administrator")
+    return <Empty title="Settings are the administrators’">Ask one of them for a change.</Empty>;
   return (
     <>
       <h1 className="title mb-1 text-[26px]">Settings</h1>
       <h2 className="title mt-4 mb-1 text-[17px]">Which records people may see</h2>
       <p className="mb-3 max-w-[70ch] text-ink2">
-        What someone may not see is taken out before everything else: from reports, counts, dashboards, searches and exports. Administrators
-        are no exception to what they set here.
+        What someone may not see is taken out before everything else: from reports, counts, dashboards, searches and
+        exports. Administrators are no exception to what they set here.
       </p>
       <Trouble error={sees.error} />
       <div className="sheet max-w-[560px]">
@@ -69,14 +70,19 @@ export function SettingsPage() {
       </p>
       <WordsSettings />
       <h2 className="title mt-6 mb-1 text-[17px]">Where people begin</h2>
-      <p className="mb-3 max-w-[70ch] text-ink2">The dashboard that comes first after signing in. Who may not open it begins on Find.</p>
+      <p className="mb-3 max-w-[70ch] text-ink2">
+        The dashboard that comes first after signing in. Who may not open it begins on Find.
+      </p>
       <HomeSettings />
       <h2 className="title mt-6 mb-1 text-[17px]">House style</h2>
-      <p className="mb-3 max-w-[70ch] text-ink2">How charts look that say nothing else. What a chart says for itself stays.</p>
+      <p className="mb-3 max-w-[70ch] text-ink2">
+        How charts look that say nothing else. What a chart says for itself stays.
+      </p>
       <StyleSettings />
       <h2 className="title mt-6 mb-1 text-[17px]">Styles kept by name</h2>
       <p className="mb-3 max-w-[70ch] text-ink2">
-        Charts and panels ask for one of these. Change it, and all of them change. On Find, many reports can be given one at once.
+        Charts and panels ask for one of these. Change it, and all of them change. On Find, many reports can be given
+        one at once.
       </p>
       <KeptStyles />
     </>
@@ -117,14 +123,24 @@ function FigureSettings() {
       .finally(() => client.invalidateQueries());
   return (
     <div className="flex flex-wrap items-center gap-3">
-      <select className="input !w-48" aria-label="How figures are written" value={tag} onChange={(e) => set({ tag: e.target.value })}>
+      <select
+        className="input !w-48"
+        aria-label="How figures are written"
+        value={tag}
+        onChange={(e) => set({ tag: e.target.value })}
+      >
         {ways.map((w) => (
           <option key={w.tag} value={w.tag}>
             {w.example}
           </option>
         ))}
       </select>
-      <select className="input !w-48" aria-label="How days are written" value={days} onChange={(e) => set({ days: e.target.value })}>
+      <select
+        className="input !w-48"
+        aria-label="How days are written"
+        value={days}
+        onChange={(e) => set({ days: e.target.value })}
+      >
         {dayWays.map((w) => (
           <option key={w.tag} value={w.tag}>
             {w.example}

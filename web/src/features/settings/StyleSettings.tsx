@@ -40,10 +40,18 @@ function Editor({ style, palette, version }: { style: Style; palette: string[]; 
       </div>
       <ValueColours style={s} palette={colours} onChange={setS} />
       <div className="mt-4 flex justify-end gap-2">
-        <button type="button" className="btn btn-quiet" onClick={() => save({}, "Back to the style that came with Uzzel")}>
+        <button
+          type="button"
+          className="btn btn-quiet"
+          onClick={() => save({}, "Back to the style that came with Uzzel")}
+        >
           Back to ours
         </button>
-        <button type="button" className="btn btn-main" onClick={() => save(now, "Saved. Charts that say nothing else follow it.")}>
+        <button
+          type="button"
+          className="btn btn-main"
+          onClick={() => save(now, "Saved. Charts that say nothing else follow it.")}
+        >
           Save style
         </button>
       </div>
@@ -92,7 +100,12 @@ function ValueColours({ style, palette, onChange }: { style: Style; palette: str
   return (
     <div>
       <h3 className="mb-1 font-semibold">Colours of values, on every chart</h3>
-      <select className="input !w-72" aria-label="Values of which field" value={field} onChange={(e) => setField(e.target.value)}>
+      <select
+        className="input !w-72"
+        aria-label="Values of which field"
+        value={field}
+        onChange={(e) => setField(e.target.value)}
+      >
         <option value="">Choose a field …</option>
         {choices.map(([k, label]) => (
           <option key={k} value={k}>
@@ -127,7 +140,11 @@ function ValueColours({ style, palette, onChange }: { style: Style; palette: str
                   </button>
                 </>
               ) : (
-                <button type="button" className="link text-[13px]" onClick={() => put({ ...set, [v.value]: palette[i % palette.length] })}>
+                <button
+                  type="button"
+                  className="link text-[13px]"
+                  onClick={() => put({ ...set, [v.value]: palette[i % palette.length] })}
+                >
                   give it a colour
                 </button>
               )}

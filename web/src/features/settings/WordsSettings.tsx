@@ -96,7 +96,8 @@ function NewWord({ onAdd, onClose }: { onAdd: (name: string, brief: Brief) => vo
         action="Keep the word"
         onRead={(b) => {
           if (!name.trim()) return setLacks("Say first what the word is.");
-          if (!b.start || !b.filter) return setLacks("Say which of the records it means, as “customers where kind is Prospect”.");
+          if (!b.start || !b.filter)
+            return setLacks("Say which of the records it means, as “customers where kind is Prospect”.");
           onAdd(name.trim(), { version: 1, start: b.start, filter: b.filter } as Brief);
         }}
       />

@@ -20,7 +20,12 @@ describe("an organisation's own words", () => {
       "POST /api/typed": ({ body }: { body: unknown }) =>
         read(
           (body as { text: string }).text.includes("where")
-            ? { version: 1, start: "deals", filter: { field: "value", is: "over", values: ["200000"] }, groups: [{ field: "stage" }] }
+            ? {
+                version: 1,
+                start: "deals",
+                filter: { field: "value", is: "over", values: ["200000"] },
+                groups: [{ field: "stage" }],
+              }
             : { version: 1, start: "deals" },
         ),
     });
@@ -36,7 +41,13 @@ describe("an organisation's own words", () => {
     await userEvent.type(sentence, " where value over 200k{Enter}");
     await waitFor(() => expect(asked.some((a) => a.method === "PUT")).toBe(true));
     expect(asked.find((a) => a.method === "PUT")?.body).toEqual({
-      words: [lead, { name: "whales", brief: { version: 1, start: "deals", filter: { field: "value", is: "over", values: ["200000"] } } }],
+      words: [
+        lead,
+        {
+          name: "whales",
+          brief: { version: 1, start: "deals", filter: { field: "value", is: "over", values: ["200000"] } },
+        },
+      ],
       version: 4,
     });
     await userEvent.click(screen.getByRole("button", { name: "Remove leads" }));

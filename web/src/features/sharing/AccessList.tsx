@@ -4,10 +4,20 @@ import { useSubjects } from "../../api/hooks";
 export type Access = Schemas["AccessBody"];
 
 /** Who may open something, and who may change it: everyone, teams and people. */
-export function AccessList({ access, none, onChange }: { access: Access[]; none: string; onChange: (access: Access[]) => void }) {
+export function AccessList({
+  access,
+  none,
+  onChange,
+}: {
+  access: Access[];
+  none: string;
+  onChange: (access: Access[]) => void;
+}) {
   const subjects = useSubjects();
   const nameOf = (a: Access) =>
-    a.kind === "everyone" ? "Everyone" : (subjects.find((s) => s.kind === a.kind && s.id === a.subject)?.name ?? "someone who has left");
+    a.kind === "everyone"
+      ? "Everyone"
+      : (subjects.find((s) => s.kind === a.kind && s.id === a.subject)?.name ?? "someone who has left");
   const left = [{ kind: "everyone" as const, id: 0, name: "Everyone" }, ...subjects].filter(
     (s) => !access.some((a) => a.kind === s.kind && a.subject === s.id),
   );
@@ -21,7 +31,9 @@ export function AccessList({ access, none, onChange }: { access: Access[]; none:
               className="input !w-36"
               aria-label={`What ${nameOf(a)} may do`}
               value={a.mayChange ? "change" : "open"}
-              onChange={(e) => onChange(access.map((x, k) => (k === i ? { ...x, mayChange: e.target.value === "change" } : x)))}
+              onChange={(e) =>
+                onChange(access.map((x, k) => (k === i ? { ...x, mayChange: e.target.value === "change" } : x)))
+              }
             >
               <option value="open">can open</option>
               <option value="change">can change</option>

@@ -10,7 +10,17 @@ import { reason } from "../../ui/tell";
 import { type Access, AccessList } from "./AccessList";
 
 /** Whom a single report or dashboard is shared with, besides those who may open the folder that it lies in. */
-export function ShareDialog({ kind, id, title, onClose }: { kind: "report" | "board"; id: number; title: string; onClose: () => void }) {
+export function ShareDialog({
+  kind,
+  id,
+  title,
+  onClose,
+}: {
+  kind: "report" | "board";
+  id: number;
+  title: string;
+  onClose: () => void;
+}) {
   const client = useQueryClient();
   const params = { params: { path: { kind, id } } };
   const shares = useQuery({
@@ -43,7 +53,9 @@ export function ShareDialog({ kind, id, title, onClose }: { kind: "report" | "bo
             : "Whoever may open its folder may open it. Here others are let in, to this dashboard alone; its reports are shared by themselves."}
         </p>
         <Trouble error={shares.error} />
-        {shares.data && <AccessList access={access} none="Nobody besides those who may open its folder." onChange={setChanged} />}
+        {shares.data && (
+          <AccessList access={access} none="Nobody besides those who may open its folder." onChange={setChanged} />
+        )}
         {refused && (
           <p role="alert" className="mt-3 text-rust">
             {refused}

@@ -38,7 +38,11 @@ describe("sharing one report", () => {
       "GET /api/subjects": subjects,
       "GET /api/shares/board/5": { access: [], version: 0 },
       "PUT /api/shares/board/5": () => {
-        throw new Refused(409, { title: "Conflict", status: 409, detail: "This dashboard was changed by someone else meanwhile." });
+        throw new Refused(409, {
+          title: "Conflict",
+          status: 409,
+          detail: "This dashboard was changed by someone else meanwhile.",
+        });
       },
     });
     const close = vi.fn();

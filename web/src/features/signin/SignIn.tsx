@@ -42,8 +42,8 @@ export function SignIn() {
           <span className="title text-3xl">Uzzel</span>
         </div>
         <p className="font-[family-name:var(--font-title)] text-[28px] leading-[44px]">
-          <U>Deals</U> of <U>my team</U> expected to close <U>this quarter</U>, where <U>value is over €20,000</U>, by <U>stage</U>, as{" "}
-          <U>a funnel</U>.
+          <U>Deals</U> of <U>my team</U> expected to close <U>this quarter</U>, where <U>value is over €20,000</U>, by{" "}
+          <U>stage</U>, as <U>a funnel</U>.
         </p>
         <p className="text-[#a19c90]">{welcome?.organisation}</p>
       </div>
@@ -86,7 +86,8 @@ export function SignIn() {
         {welcome && welcome.people.length > 0 && (
           <section className="mt-8 max-w-[560px]" aria-label="Demo people">
             <p className="mb-2 text-ink2">
-              This is the demo. Take any of its people; they all have the password <strong className="text-ink">{welcome.password}</strong>.
+              This is the demo. Take any of its people; they all have the password{" "}
+              <strong className="text-ink">{welcome.password}</strong>.
             </p>
             <ul className="grid grid-cols-2 gap-x-4">
               {welcome.people.map((p) => (

@@ -34,9 +34,18 @@ export function TargetGrid({ measure }: { measure: string }) {
   const columns: { label: string; stretch: Stretch; quarter?: number; sum: boolean }[] = [
     { label: "Year", stretch: { from: 0, months: 12 }, sum: true },
     ...[0, 1, 2, 3].flatMap((q) => [
-      { label: `${short(g.months[q * 3])} – ${g.months[q * 3 + 2]}`, stretch: { from: q * 3, months: 3 as const }, quarter: q, sum: true },
+      {
+        label: `${short(g.months[q * 3])} – ${g.months[q * 3 + 2]}`,
+        stretch: { from: q * 3, months: 3 as const },
+        quarter: q,
+        sum: true,
+      },
       ...(months.includes(q)
-        ? [0, 1, 2].map((k) => ({ label: g.months[q * 3 + k], stretch: { from: q * 3 + k, months: 1 as const }, sum: false }))
+        ? [0, 1, 2].map((k) => ({
+            label: g.months[q * 3 + k],
+            stretch: { from: q * 3 + k, months: 1 as const },
+            sum: false,
+          }))
         : []),
     ]),
   ];
@@ -44,7 +53,15 @@ export function TargetGrid({ measure }: { measure: string }) {
     ask(
       api.PUT("/api/targets/{key}/amounts", {
         params: { path: { key: measure } },
-        body: { kind: row.kind as "" | "team" | "person", id: row.id, year: inYear, ...stretch, cut, ...what, version: version.current },
+        body: {
+          kind: row.kind as "" | "team" | "person",
+          id: row.id,
+          year: inYear,
+          ...stretch,
+          cut,
+          ...what,
+          version: version.current,
+        },
       }),
     )
       .then((done) => {
@@ -54,7 +71,9 @@ export function TargetGrid({ measure }: { measure: string }) {
       })
       .finally(() => client.invalidateQueries({ queryKey: ["targets", measure] }));
   const set = (row: Row, stretch: Stretch, amount: string) =>
-    put(row, stretch, { amount }).then((done) => setPast((p) => [...p, { row, year: g.year, stretch, amounts: done.before ?? [] }]));
+    put(row, stretch, { amount }).then((done) =>
+      setPast((p) => [...p, { row, year: g.year, stretch, amounts: done.before ?? [] }]),
+    );
   const undo = () => {
     const was = past[past.length - 1];
     if (!was) return;
@@ -67,7 +86,11 @@ export function TargetGrid({ measure }: { measure: string }) {
     <section
       aria-label="The grid of targets"
       onKeyDown={(e) => {
-        if ((e.ctrlKey || e.metaKey) && e.key === "z" && !(e.target instanceof HTMLInputElement && e.target.dataset.dirty)) {
+        if (
+          (e.ctrlKey || e.metaKey) &&
+          e.key === "z" &&
+          !(e.target instanceof HTMLInputElement && e.target.dataset.dirty)
+        ) {
           e.preventDefault();
           undo();
         }
@@ -104,7 +127,10 @@ export function TargetGrid({ measure }: { measure: string }) {
             <tr>
               <th className="th sticky left-0 bg-[var(--paper)] px-3 py-1.5 text-left">For whom</th>
               {columns.map((c) => (
-                <th key={c.label} className={`th whitespace-nowrap px-2.5 py-1.5 !text-right ${c.sum ? "" : "!font-normal"}`}>
+                <th
+                  key={c.label}
+                  className={`th whitespace-nowrap px-2.5 py-1.5 !text-right ${c.sum ? "" : "!font-normal"}`}
+                >
                   {c.quarter === undefined ? (
                     c.label
                   ) : (
@@ -115,7 +141,9 @@ export function TargetGrid({ measure }: { measure: string }) {
                       title={months.includes(c.quarter) ? "Close its months" : "Open its months"}
                       onClick={() =>
                         setOpened(
-                          months.includes(c.quarter as number) ? months.filter((m) => m !== c.quarter) : [...months, c.quarter as number],
+                          months.includes(c.quarter as number)
+                            ? months.filter((m) => m !== c.quarter)
+                            : [...months, c.quarter as number],
                         )
                       }
                     >
@@ -137,7 +165,10 @@ export function TargetGrid({ measure }: { measure: string }) {
                   {row.depth === 0 ? "Everyone" : row.name}
                 </th>
                 {columns.map((c) => (
-                  <td key={c.label} className={`p-0.5 ${c.sum ? "" : "bg-[color-mix(in_srgb,var(--sunk)_50%,transparent)]"}`}>
+                  <td
+                    key={c.label}
+                    className={`p-0.5 ${c.sum ? "" : "bg-[color-mix(in_srgb,var(--sunk)_50%,transparent)]"}`}
+                  >
                     <Amount
                       label={`${row.depth === 0 ? "Everyone" : row.name}, ${c.label}`}
                       text={amountOf(row, c.stretch)}
@@ -152,8 +183,8 @@ export function TargetGrid({ measure }: { measure: string }) {
         </table>
       </div>
       <p className="mt-2 max-w-[90ch] text-[13px] text-ink2">
-        Who has no target of their own is held to what those within come to, shown in italics. Type 40,000, 40k or 1.5m; empty takes a
-        target away.
+        Who has no target of their own is held to what those within come to, shown in italics. Type 40,000, 40k or 1.5m;
+        empty takes a target away.
       </p>
     </section>
   );
@@ -210,8 +241,14 @@ function Amount({
           const cells = [...(e.currentTarget.closest("table")?.querySelectorAll("input") ?? [])];
           const wide = e.currentTarget.closest("tr")?.querySelectorAll("input").length ?? 1;
           const at = cells.indexOf(e.currentTarget);
-          const whole = e.currentTarget.selectionStart === 0 && e.currentTarget.selectionEnd === e.currentTarget.value.length;
-          const to = { Enter: wide, ArrowDown: wide, ArrowUp: -wide, ...(whole ? { ArrowLeft: -1, ArrowRight: 1 } : {}) }[e.key];
+          const whole =
+            e.currentTarget.selectionStart === 0 && e.currentTarget.selectionEnd === e.currentTarget.value.length;
+          const to = {
+            Enter: wide,
+            ArrowDown: wide,
+            ArrowUp: -wide,
+            ...(whole ? { ArrowLeft: -1, ArrowRight: 1 } : {}),
+          }[e.key];
           if (e.key === "Escape") {
             setTyped(undefined);
             setWrong("");

@@ -19,7 +19,8 @@ export function TargetsPage() {
   const [params, setParams] = useSearchParams();
   const [open, setOpen] = useState<"new" | "name" | "drop">();
   if (!me) return null;
-  if (me.role !== "administrator") return <Empty title="Targets are set by administrators">Ask one of them for a change.</Empty>;
+  if (me.role !== "administrator")
+    return <Empty title="Targets are set by administrators">Ask one of them for a change.</Empty>;
   const list = measures.data ?? [];
   const chosen = list.find((m) => m.key === params.get("of")) ?? list[0];
   const show = (key: string | undefined) => {
@@ -33,7 +34,10 @@ export function TargetsPage() {
         <h1 className="title mr-auto text-[26px]">Targets</h1>
         {chosen && (
           <>
-            <Link className="btn btn-quiet" to={`/reports/new/${chosen.start}?brief=${encodeURIComponent(JSON.stringify(chosen.brief))}`}>
+            <Link
+              className="btn btn-quiet"
+              to={`/reports/new/${chosen.start}?brief=${encodeURIComponent(JSON.stringify(chosen.brief))}`}
+            >
               Report on it
             </Link>
             <button type="button" className="btn btn-quiet" onClick={() => setOpen("name")}>
@@ -51,7 +55,8 @@ export function TargetsPage() {
       <Trouble error={measures.error} />
       {measures.isSuccess && list.length === 0 && (
         <Empty title="Nothing has targets yet">
-          Say first what is measured, such as the value won. Then set what is to be reached, by month, for everyone, a team or a person.
+          Say first what is measured, such as the value won. Then set what is to be reached, by month, for everyone, a
+          team or a person.
         </Empty>
       )}
       {chosen && (
@@ -70,7 +75,9 @@ export function TargetsPage() {
                 </option>
               ))}
             </select>
-            <span className="block font-[family-name:var(--font-text)] text-[13px] text-ink2 leading-5">{chosen.text}</span>
+            <span className="block font-[family-name:var(--font-text)] text-[13px] text-ink2 leading-5">
+              {chosen.text}
+            </span>
           </p>
           <TargetGrid key={chosen.key} measure={chosen.key} />
         </>
@@ -109,7 +116,8 @@ function NewMeasure({ onClose, onMade }: { onClose: () => void; onMade: (key: st
         />
       </label>
       <p className="mb-2 text-[13px] text-ink2">
-        Then its records, the date they count by and the summary, typed as a sentence. Whose and which period come from each report.
+        Then its records, the date they count by and the summary, typed as a sentence. Whose and which period come from
+        each report.
       </p>
       <TypedSentence example="won deals closed this year, sum of value" action="Measure it" onRead={make} />
     </Modal>
@@ -139,9 +147,17 @@ function ChangeMeasure({
         }}
       >
         {drop ? (
-          <p className="mb-4">All of its targets go with it. Reports that go by it will say that they have no target.</p>
+          <p className="mb-4">
+            All of its targets go with it. Reports that go by it will say that they have no target.
+          </p>
         ) : (
-          <input className="input mb-4" aria-label="Name" maxLength={60} value={name} onChange={(e) => setName(e.target.value)} />
+          <input
+            className="input mb-4"
+            aria-label="Name"
+            maxLength={60}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+          />
         )}
         <div className="flex justify-end gap-2">
           <button type="button" className="btn btn-quiet" onClick={onClose}>

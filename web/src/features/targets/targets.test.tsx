@@ -33,7 +33,10 @@ vi.mock("../../api/client", async (original) => {
       },
       PUT: (_: string, o: { body: Record<string, unknown> }) => {
         if (server.refuse)
-          return Promise.resolve({ error: { status: 422, detail: server.refuse }, response: new Response(null, { status: 422 }) });
+          return Promise.resolve({
+            error: { status: 422, detail: server.refuse },
+            response: new Response(null, { status: 422 }),
+          });
         server.put.push(o.body);
         return fine({ before: ["1.00", "1.00", "1.00"], note: "" });
       },
@@ -73,7 +76,15 @@ describe("the grid of targets", () => {
     type(quarter, "90k");
     fireEvent.keyDown(quarter, { key: "Enter" });
     await waitFor(() => expect(server.put).toHaveLength(1));
-    expect(server.put[0]).toMatchObject({ kind: "team", id: "2", year: 2026, from: 3, months: 3, amount: "90k", cut: "last_year" });
+    expect(server.put[0]).toMatchObject({
+      kind: "team",
+      id: "2",
+      year: 2026,
+      from: 3,
+      months: 3,
+      amount: "90k",
+      cut: "last_year",
+    });
     await waitFor(() => expect(screen.getByRole("button", { name: "Undo" })).toHaveProperty("disabled", false));
     fireEvent.click(screen.getByRole("button", { name: "Undo" }));
     await waitFor(() => expect(server.put).toHaveLength(2));
