@@ -13,6 +13,7 @@ import (
 	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/fault"
+	"uzzel/internal/feed"
 	"uzzel/internal/people"
 )
 
@@ -28,6 +29,8 @@ func TestSettings(t *testing.T) {
 	b, err := brief.Decode([]byte(`{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["open"]}}`))
 	require.NoError(t, err)
 	point := admin.StartingPoint{Name: "Deals", Brief: b}
+	events, leave := a.Feed.Listen()
+	defer leave()
 	for name, set := range map[string]func(v *answers.View, version int) error{
 		"sees":    func(v *answers.View, n int) error { return a.Admin.SetSees(ctx, v, "deals", engine.SeesTeam, n) },
 		"policy":  func(v *answers.View, n int) error { return a.Admin.SetPolicy(ctx, v, people.Policy{}, n) },
@@ -36,6 +39,9 @@ func TestSettings(t *testing.T) {
 	} {
 		require.True(t, fault.Is(set(c, 0), fault.Forbidden), name)
 		require.NoError(t, set(v, 0), name)
+		if name != "home" { // nothing that is open depends on it
+			require.Equal(t, feed.Settings, (<-events).Kind, name)
+		}
 		require.True(t, fault.Is(set(v, 0), fault.Stale), name)
 	}
 	require.True(t, fault.Is(a.Admin.KeepStartingPoint(ctx, c, point), fault.Forbidden))

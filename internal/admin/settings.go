@@ -37,7 +37,7 @@ func (a *Admin) SetSees(ctx context.Context, v *answers.View, typ string, how en
 		return fault.FromStore(err, "setting")
 	}
 	a.settings.Changed(ctx, a.in.Sees)
-	a.feed.Tell(feed.Event{Kind: feed.Records})
+	a.feed.Tell(feed.Event{Kind: feed.Settings})
 	return nil
 }
 
@@ -54,7 +54,7 @@ func (a *Admin) SetPolicy(ctx context.Context, v *answers.View, p people.Policy,
 		return fault.FromStore(err, "setting")
 	}
 	a.settings.Changed(ctx, a.in.Policy)
-	a.feed.Tell(feed.Event{Kind: feed.Records})
+	a.feed.Tell(feed.Event{Kind: feed.Settings})
 	return nil
 }
 
@@ -75,6 +75,6 @@ func (a *Admin) SetFigures(ctx context.Context, v *answers.View, tag, days strin
 		return fault.FromStore(err, "setting")
 	}
 	a.settings.Changed(ctx, a.in.Figures)
-	a.feed.Tell(feed.Event{Kind: feed.Records})
+	a.feed.Tell(feed.Event{Kind: feed.Settings})
 	return nil
 }

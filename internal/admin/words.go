@@ -68,6 +68,6 @@ func (a *Admin) SetWords(ctx context.Context, v *answers.View, list []answers.Wo
 		return fault.FromStore(err, "setting")
 	}
 	a.settings.Changed(ctx, a.in.Words)
-	a.feed.Tell(feed.Event{Kind: feed.Records})
+	a.feed.Tell(feed.Event{Kind: feed.Settings})
 	return nil
 }

@@ -100,7 +100,7 @@ func (a *App) InWords(err error) error {
 func (a *App) Reread(ctx context.Context) error {
 	err := a.settings.Reread(ctx)
 	if err == nil {
-		a.Feed.Tell(feed.Event{Kind: feed.Records})
+		a.Feed.Tell(feed.Event{Kind: feed.Settings})
 	}
 	return err
 }

@@ -14,6 +14,8 @@ const (
 	Records = "records" // records have changed
 	Day     = "day"     // another day has begun, on which periods have other dates
 	Targets = "targets" // targets or their measures have changed
+	// Settings is what administrators set for everyone: any answer may differ from then on.
+	Settings = "settings"
 )
 
 // Event says that something that was kept has changed.

@@ -49,10 +49,12 @@ describe("what the server tells", () => {
     expect(keys()).toContainEqual(["measures"]);
   });
 
-  it("asks anew for everything when another day begins", () => {
+  it("asks anew for everything when another day begins, or settings have changed", () => {
     start();
     tell("day");
     expect(keys()).toEqual([undefined]);
+    tell("settings");
+    expect(keys()).toEqual([undefined, undefined]);
   });
 
   it("asks anew for what hangs on records at once, then every five seconds at most", () => {

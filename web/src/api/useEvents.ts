@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { keptAnew, recordsAnew } from "./keys";
 import { panelsAnew } from "./panels";
 
-type Told = { kind: "records" | "day" | "report" | "board" | "folder" | "targets"; id: number };
+type Told = { kind: "records" | "day" | "report" | "board" | "folder" | "targets" | "settings"; id: number };
 
 /**
  * Hears what the server tells, in one window for all: a browser keeps only a few connections to a server, so that a
@@ -63,8 +63,8 @@ export function useEvents() {
         later ??= setTimeout(afresh, Math.max(0, last + 5000 - Date.now()));
         return;
       }
-      // Another day: periods come to other dates, in all that is shown.
-      if (kind === "day") return void client.invalidateQueries();
+      // Another day, or other settings: periods come to other dates, figures are written otherwise, in all that is shown.
+      if (kind === "day" || kind === "settings") return void client.invalidateQueries();
       keptAnew(client, kind, id);
       if (kind === "report") void panelsAnew(client, id);
     };
