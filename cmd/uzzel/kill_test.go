@@ -292,8 +292,8 @@ func TestKills(t *testing.T) {
 	second.kill()
 }
 
-// A file of the version before this one, whose server is killed while it brings the tables up to date, is whole afterwards:
-// of either version, with what it held.
+// A file of the version before this one, whose server is killed while it brings the tables up to date, is whole
+// afterwards: of either version, with what it held.
 func TestKilledMigrations(t *testing.T) {
 	names, err := filepath.Glob("../../internal/store/migrations/*.sql")
 	require.NoError(t, err)

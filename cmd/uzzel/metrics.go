@@ -18,8 +18,9 @@ import (
 	"uzzel/internal/httpapi"
 )
 
-// measured serves what is known of the server's work in the Prometheus text form, and profiles of what it does in the form
-// of pprof, on an address of their own, until end is called. where is that address. They hold counts and times, and nothing of any record or person.
+// measured serves what is known of the server's work in the Prometheus text form, and profiles of what it does in the
+// form of pprof, on an address of their own, until end is called. where is that address. They hold counts and times,
+// and nothing of any record or person.
 func measured(a *app.App, cfg *httpapi.Config, addr string) (where string, end func(), err error) {
 	all := prometheus.NewRegistry()
 	all.MustRegister(collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}))

@@ -155,8 +155,8 @@ func tell(w io.Writer, snap *column.Snapshot, st *stats, lines int) error {
 	return err
 }
 
-// openRecords opens the folder or the data file that a run reads. From a data file, and as someone, what that person may see
-// is read; as nobody, all of it, for whoever can read the file can read it all.
+// openRecords opens the folder or the data file that a run reads. From a data file, and as someone, what that person
+// may see is read; as nobody, all of it, for whoever can read the file can read it all.
 func openRecords(ctx context.Context, f runFlags) (*column.Snapshot, map[string]engine.Sees, func() error, error) {
 	switch {
 	case (f.data == "") == (f.db == ""):

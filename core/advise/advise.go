@@ -235,7 +235,8 @@ func also(f *brief.Tree, more ...brief.Tree) *brief.Tree {
 	return out
 }
 
-// empties counts the records that the period and conditions leave out only because they have no value, or are not marked.
+// empties counts the records that the period and conditions leave out only because they have no value, or are not
+// marked.
 func (a *adviser) empties() error {
 	b := a.Bound.Brief
 	if b.Bring != nil {

@@ -1,5 +1,5 @@
-// Package board says how a report is read where it is placed: under the filters of a dashboard, and as a panel's options
-// would have it. It works on briefs alone; nothing is asked.
+// Package board says how a report is read where it is placed: under the filters of a dashboard, and as a panel's
+// options would have it. It works on briefs alone; nothing is asked.
 package board
 
 import (
@@ -64,8 +64,8 @@ type Under struct {
 }
 
 // Apply puts a brief under filters. A period takes the place of the brief's own, on its own date field; a brief without
-// one stays as it is, and so does a panel with a period of its own (own). whose takes the place of the brief's; fields are
-// reached over the nearest link.
+// one stays as it is, and so does a panel with a period of its own (own). whose takes the place of the brief's; fields
+// are reached over the nearest link.
 func (f Filters) Apply(s *schema.Schema, b *brief.Brief, own *brief.Period) (Under, error) {
 	within, whose, err := f.Read(s)
 	if err != nil {
@@ -198,8 +198,8 @@ func EndOf(s *schema.Schema, start, path string) (*schema.Type, *schema.Field) {
 	return nil, nil
 }
 
-// Narrows is the field by which marks of a brief can narrow other panels: that of its first group, where it is no date and
-// no field of the brief's own; nil for none.
+// Narrows is the field by which marks of a brief can narrow other panels: that of its first group, where it is no date
+// and no field of the brief's own; nil for none.
 func Narrows(s *schema.Schema, b *brief.Brief) *FieldFilter {
 	if len(b.Groups) == 0 || len(b.Parts) > 0 {
 		return nil

@@ -118,8 +118,8 @@ func (o Options) Within() (*brief.Period, error) {
 	return &p, err
 }
 
-// Place is a report's brief as a panel shows it: a list of its records, another kind of chart, other looks, another order,
-// or its first groups or records alone.
+// Place is a report's brief as a panel shows it: a list of its records, another kind of chart, other looks, another
+// order, or its first groups or records alone.
 func (o Options) Place(b *brief.Brief) *brief.Brief {
 	out := *b
 	if o.List && len(b.Parts) == 0 {

@@ -302,8 +302,8 @@ const (
 	MaxHeight = 1200
 )
 
-// Legends, Guides, ChartLabels and ChartTotals are where a chart's legend stands, which lines guide the eye, what marks are
-// labelled with, and what is said of the whole.
+// Legends, Guides, ChartLabels and ChartTotals are where a chart's legend stands, which lines guide the eye, what marks
+// are labelled with, and what is said of the whole.
 var (
 	Legends     = []string{"top", "right", "below", "left", "none"}
 	Guides      = []string{"values", "none", "both", "stripes"}

@@ -8,8 +8,9 @@ import (
 	"uzzel/core/period"
 )
 
-// JSONSchema is the format as a JSON Schema (draft 2020-12), made from the types that it is read into and tightened where
-// members exclude or need one another. What a schema cannot say, whether there is such a field above all, Bind does.
+// JSONSchema is the format as a JSON Schema (draft 2020-12), made from the types that it is read into and tightened
+// where members exclude or need one another. What a schema cannot say, whether there is such a field above all, Bind
+// does.
 func JSONSchema() ([]byte, error) {
 	g := schemaMaker{defs: map[string]any{}}
 	root := g.object(reflect.TypeFor[Brief]())

@@ -194,7 +194,8 @@ func hasFixed(t *Tree) bool {
 	return found
 }
 
-// each is a copy of a brief in which visit has been at every place that has conditions, with those kept apart from them.
+// each is a copy of a brief in which visit has been at every place that has conditions, with those kept apart from
+// them.
 func each(b *Brief, visit func(site **Tree, fixed **Tree)) *Brief {
 	out := *b
 	out.Part = b.each(visit)

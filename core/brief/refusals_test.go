@@ -11,7 +11,8 @@ import (
 
 type refusal struct{ members, pointer, says string }
 
-// refused checks that briefs over deals with some members are refused where they are wrong, in words that say what is right.
+// refused checks that briefs over deals with some members are refused where they are wrong, in words that say what is
+// right.
 func refused(t *testing.T, list []refusal) {
 	t.Helper()
 	for _, c := range list {

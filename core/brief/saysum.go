@@ -198,8 +198,8 @@ func (b *Bound) summaryAt(key string) int {
 	return -1
 }
 
-// nameSummaries settles what summaries are called. Labels that were given are kept; what something goes by is told apart
-// by a label made of its words, where they are not enough.
+// nameSummaries settles what summaries are called. Labels that were given are kept; what something goes by is told
+// apart by a label made of its words, where they are not enough.
 func (s *sayer) nameSummaries() {
 	s.sums = make([]sumName, len(s.b.Summaries))
 	taken := map[string]bool{}

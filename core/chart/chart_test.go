@@ -381,7 +381,8 @@ func TestKeptStyles(t *testing.T) {
 	require.Empty(t, drawWith(t, some, by(`{"kind":"pie"}`), w).Totals, "the whole is said where it is asked for")
 }
 
-// A funnel says how many went on from each stage but the last that is drawn, where it is asked and the history is known.
+// A funnel says how many went on from each stage but the last that is drawn, where it is asked and the history is
+// known.
 func TestFunnelSteps(t *testing.T) {
 	asked := strings.Replace(byStage, `"kind":"funnel"`, `"kind":"funnel","steps":true`, 1)
 	steps := map[string]engine.Step{"Enquiry": {Stood: 4, Went: 3}, "Design": {}, "Ordered": {Stood: 2, Went: 2}}

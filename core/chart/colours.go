@@ -25,9 +25,10 @@ func (d *drawer) tints(nodes []engine.Node, kids []int) []string {
 // statusColours are the places in the palette of the three statuses, on every chart.
 var statusColours = map[string]int{"open": 3, "won": 0, "lost": 4}
 
-// colours gives each member of a field a colour that it has on every chart, whatever stands beside it: the one that is set
-// for the value; a status its own; one of a set order by its place among all of them, from sea over moss to amber; a
-// choice by its place among the choices; else by its label. Numbers, dates and bands go from sea to amber in their order.
+// colours gives each member of a field a colour that it has on every chart, whatever stands beside it: the one that is
+// set for the value; a status its own; one of a set order by its place among all of them, from sea over moss to amber;
+// a choice by its place among the choices; else by its label. Numbers, dates and bands go from sea to amber in their
+// order.
 func colours(g *brief.BoundGroup, members []engine.Member, style *Style) []string {
 	palette := style.palette()
 	taken := map[int]bool{}
@@ -99,7 +100,8 @@ func ramp(i, n int) string {
 	return fmt.Sprintf("#%02X%02X%02X", c[0], c[1], c[2])
 }
 
-// paint is a colour with what goes with it: its lighter sister on ink, and text that can be read on both (WCAG 2.2, 1.4.3).
+// paint is a colour with what goes with it: its lighter sister on ink, and text that can be read on both (WCAG 2.2,
+// 1.4.3).
 func paint(colour string) Paint {
 	if brief.CheckColour(colour) != nil {
 		return Paint{Colour: colour, Text: "#000000", OnInk: colour, TextOnInk: "#000000"}

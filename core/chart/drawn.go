@@ -12,8 +12,8 @@ import (
 	"uzzel/core/exact"
 )
 
-// drawn are the groups that are drawn, in their order: one of the field's own or one that was asked for, else by what is
-// drawn, the largest first. On an axis of time, groups without a date have no place; they are left out, and named.
+// drawn are the groups that are drawn, in their order: one of the field's own or one that was asked for, else by what
+// is drawn, the largest first. On an axis of time, groups without a date have no place; they are left out, and named.
 func (d *drawer) drawn(nodes []engine.Node) []int {
 	kids := slices.Clone(nodes[0].Children)
 	if len(d.r.Bound.Groups) == 0 {

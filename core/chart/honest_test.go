@@ -78,7 +78,8 @@ func TestSharesAreShares(t *testing.T) {
 	require.Contains(t, d.Notes[0], "does not add up")
 }
 
-// A stage has the colour of its place among all stages, whichever of them are drawn and however; so has a status its own.
+// A stage has the colour of its place among all stages, whichever of them are drawn and however; so has a status its
+// own.
 func TestColourMeansOneThing(t *testing.T) {
 	by := func(text string, all deals) map[string]string {
 		d := draw(t, all, `{"version":1,"start":"deals",`+text+`}`)
@@ -119,7 +120,8 @@ func TestMarksCanBeRead(t *testing.T) {
 	}
 }
 
-// A funnel of a group without an order is drawn where it is asked for, the largest first, and says that its steps are none.
+// A funnel of a group without an order is drawn where it is asked for, the largest first, and says that its steps are
+// none.
 func TestFunnelOfAnything(t *testing.T) {
 	d := draw(t, some, `{"version":1,"start":"deals","groups":[{"field":"source"}],"chart":{"kind":"funnel"}}`)
 	require.Equal(t, "funnel", d.Kind)

@@ -52,8 +52,8 @@ func (d *drawer) series(cats []place, sums []int) {
 	}
 }
 
-// others draws the series that are too many to be told apart as one, where what they show adds up; else it says that they
-// are left out.
+// others draws the series that are too many to be told apart as one, where what they show adds up; else it says that
+// they are left out.
 func (d *drawer) others(cats []place, rest []engine.Member, find func(place, engine.Member) place) {
 	if !d.adds() || d.c.Kind == "line" {
 		d.note("the first %d of %d series are drawn", MaxSeries, MaxSeries+len(rest))

@@ -404,8 +404,8 @@ func (s *Snapshot) Rows() int {
 	return n
 }
 
-// NameOf is Name by id, with the id behind it where another record has the same name; "" where there is no such record. sees
-// says which records there are for who asks; nil for all.
+// NameOf is Name by id, with the id behind it where another record has the same name; "" where there is no such record.
+// sees says which records there are for who asks; nil for all.
 func (s *Snapshot) NameOf(typ, id string, sees func(row int32) bool) string {
 	t, err := s.Table(typ)
 	if err != nil {

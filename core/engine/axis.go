@@ -263,7 +263,8 @@ func Before(g *brief.BoundGroup, x, y Member) bool {
 	return byNature(g, x, y) < 0
 }
 
-// order sorts the children of every node: then Other, then (blank), then (hidden). value gives a summary's plain value of a node.
+// order sorts the children of every node: then Other, then (blank), then (hidden). value gives a summary's plain value
+// of a node.
 func (a *answer) order(x *axis, value func(node, summary int) Value) {
 	compared := 0
 	for n := range x.nodes {
@@ -302,7 +303,8 @@ func (a *answer) order(x *axis, value func(node, summary int) Value) {
 	}
 }
 
-// last is where a member stands regardless of its value: Other after the groups, (blank) after Other, (hidden) after it.
+// last is where a member stands regardless of its value: Other after the groups, (blank) after Other, (hidden) after
+// it.
 func last(m Member) int {
 	switch {
 	case m.Hidden:

@@ -10,8 +10,8 @@ import (
 	"uzzel/core/brief"
 )
 
-// Budget is what one question may take: rows that it makes or goes over behind links, values of its cells, bytes that it
-// holds. All runs that answer one question share one budget. The zero value has the default limits.
+// Budget is what one question may take: rows that it makes or goes over behind links, values of its cells, bytes that
+// it holds. All runs that answer one question share one budget. The zero value has the default limits.
 type Budget struct {
 	Rows, Values, Bytes int64
 	// Yield is called often by whoever works on the question, so that others may go first. It may wait; what it gives

@@ -14,9 +14,9 @@ import (
 // ErrUnsayable says that what is behind a mark cannot be asked for by conditions.
 var ErrUnsayable = errors.New("this cannot be asked for by conditions")
 
-// Conditions says what is behind some cells of a result as a condition on the records of a part, so that it can be asked
-// for further: their groups' values, by the paths that the part groups by. It fails with ErrUnsayable where no condition
-// is met by just these.
+// Conditions says what is behind some cells of a result as a condition on the records of a part, so that it can be
+// asked for further: their groups' values, by the paths that the part groups by. It fails with ErrUnsayable where no
+// condition is met by just these.
 func Conditions(
 	ctx context.Context,
 	snap *column.Snapshot,

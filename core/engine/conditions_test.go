@@ -14,8 +14,8 @@ func meets(t *testing.T, cond string) string {
 	return strings.Join(listed(t, "deals", `"filter":`+cond+`,`, "id"), " ")
 }
 
-// What each operator lets through. The five deals are worth 100.50, 200, 50, nothing and −10; they are expected on 20 May,
-// today (14 May), 1 June, 1 August and never (docs/brief.md, "Conditions").
+// What each operator lets through. The five deals are worth 100.50, 200, 50, nothing and −10; they are expected on 20
+// May, today (14 May), 1 June, 1 August and never (docs/brief.md, "Conditions").
 func TestOperators(t *testing.T) {
 	for cond, want := range map[string]string{
 		`"field":"value","is":"filled"`:                                                                           "1 2 3 5",

@@ -81,7 +81,8 @@ var harbour = records{
 		"6,deals,5,5,stage,Enquiry,Not taken up,2026-04-01T09:00:00Z,1\n7,deals,1,1,value,90,100.50,2026-04-01T09:00:00Z,1",
 }
 
-// A customer's size counts once however many deals it has, in each group and in the total, which says that groups overlap.
+// A customer's size counts once however many deals it has, in each group and in the total, which says that groups
+// overlap.
 func TestLinkedRecordsCountOnce(t *testing.T) {
 	r := run(t, snapshot(t, harbour), `{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"size","fn":"sum","of":"customer.size"},{"key":"n","fn":"count"}]}`)
 	require.Equal(t, [][]string{{"Enquiry", "140", "2"}, {"Offer sent", "100", "1"}, {"Ordered", "40", "1"}, {"Not taken up", "7", "1"}}, r.Summary().Rows)

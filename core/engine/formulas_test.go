@@ -11,7 +11,8 @@ import (
 	"uzzel/core/engine"
 )
 
-// listed are the texts that one column has in the deals of the harbour, or in another record type, in the order of their numbers.
+// listed are the texts that one column has in the deals of the harbour, or in another record type, in the order of
+// their numbers.
 func listed(t *testing.T, start, members, column string) []string {
 	t.Helper()
 	snap := snapshot(t, harbour)
@@ -25,7 +26,8 @@ func listed(t *testing.T, start, members, column string) []string {
 	return out
 }
 
-// What each formula comes to in the five deals, whose values are 100.50, 200, 50, nothing and −10 (docs/brief.md, "Own fields").
+// What each formula comes to in the five deals, whose values are 100.50, 200, 50, nothing and −10 (docs/brief.md, "Own
+// fields").
 func TestFormulas(t *testing.T) {
 	for formula, want := range map[string]string{
 		`value * 2`:                                   "201 400 100 - -20",
@@ -90,8 +92,8 @@ func TestOwnFieldsOfOwnFields(t *testing.T) {
 	require.Equal(t, []string{"1015", "2010", "510", "", "-90"}, got)
 }
 
-// What the linked records of a deal or a customer come to: the first deal has two calls of 10 and 20 minutes and a letter
-// of 30, the second a call of 5, the others nothing.
+// What the linked records of a deal or a customer come to: the first deal has two calls of 10 and 20 minutes and a
+// letter of 30, the second a call of 5, the others nothing.
 func TestLinkedSummaries(t *testing.T) {
 	calls := `,"where":{"field":"kind","is":"any_of","values":["Call"]}`
 	for linked, want := range map[string]string{
@@ -123,7 +125,8 @@ func TestLinkedSummaries(t *testing.T) {
 	require.Equal(t, []string{"1", "1", "1"}, listed(t, "customers", `"own":[{"key":"a","formula":"if(own.n > 0, 1, 0)"},{"key":"n","linked":{"link":"deals","fn":"count"}}],`, "own.a"))
 }
 
-// Bands cut at their edges, an edge being the first of the band above it; merged values keep what is in no set, or give it one name.
+// Bands cut at their edges, an edge being the first of the band above it; merged values keep what is in no set, or give
+// it one name.
 func TestBandsAndMergedValues(t *testing.T) {
 	groups := func(start, own string) [][]string {
 		return run(t, snapshot(t, harbour), `{"version":1,"start":"`+start+`","own":[{"key":"a",`+own+`}],"groups":[{"field":"own.a"}]}`).Summary().Rows

@@ -140,8 +140,8 @@ type keyer struct {
 // maxFlat is how many places there are at most where leaves are places.
 const maxFlat = 1 << 18
 
-// flattens says that so many of the places of the one field have rows that leaves had better be places: then a row's leaf
-// is not looked up, and what workers found is put together place by place.
+// flattens says that so many of the places of the one field have rows that leaves had better be places: then a row's
+// leaf is not looked up, and what workers found is put together place by place.
 func (k *keyer) flattens() bool {
 	return k.seen == nil && k.dense != nil && len(k.dims) == 1 && k.dims[0].sure && k.size <= maxFlat &&
 		k.n > manyLeaves &&

@@ -95,8 +95,8 @@ func (r *Result) summaryHeaders() []string {
 	return h
 }
 
-// CellTexts writes a cell, a text for each summary; where the brief compares, followed by what was before, the change and
-// the change as a ratio. Shown as each summary is, or plain.
+// CellTexts writes a cell, a text for each summary; where the brief compares, followed by what was before, the change
+// and the change as a ratio. Shown as each summary is, or plain.
 func (r *Result) CellTexts(row, col int, plain bool) []string {
 	var t []string
 	c := r.Cell(row, col)

@@ -44,8 +44,8 @@ func TestMiddle(t *testing.T) {
 	}
 }
 
-// Values are put in order by their digits as comparing them would put them, also where they lie far apart or below zero;
-// the median over several ordered lists is that of all their values together.
+// Values are put in order by their digits as comparing them would put them, also where they lie far apart or below
+// zero; the median over several ordered lists is that of all their values together.
 func TestOrderedMedians(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		far := rapid.SampledFrom([]int64{3, 1000, 1 << 20, 1 << 40}).Draw(t, "far")

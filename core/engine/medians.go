@@ -10,8 +10,8 @@ import (
 	"uzzel/core/exact"
 )
 
-// Medians of rows that each bring their own record: values are noted with their leaf as they are found, then put in order
-// leaf by leaf once. A cell's median is found in the ordered values of its leaves, on every level of groups.
+// Medians of rows that each bring their own record: values are noted with their leaf as they are found, then put in
+// order leaf by leaf once. A cell's median is found in the ordered values of its leaves, on every level of groups.
 
 // blockSize is how many values are noted in one stretch of memory.
 const blockSize = 1 << 15

@@ -7,9 +7,9 @@ import (
 )
 
 // pick takes the few groups that a top keeps straight out of what the workers found, so that of very many groups only
-// those few, and all others together, come into the space. It does so where a report is of one group by a link or by the
-// record itself, over one part and one period, and the top goes by a summary whose sums compare as its values do; it says
-// whether it did. What it gives is what settle would (docs/brief.md, groups: top).
+// those few, and all others together, come into the space. It does so where a report is of one group by a link or by
+// the record itself, over one part and one period, and the top goes by a summary whose sums compare as its values do;
+// it says whether it did. What it gives is what settle would (docs/brief.md, groups: top).
 func (s *space) pick(g guard, b *brief.Bound, crew []*worker, dims []*dim, tallies []*data, out *side) bool {
 	if len(b.Groups) != 1 || b.Groups[0].Group.Top == nil || len(b.Parts) != 1 || b.Brief.Compare != "" ||
 		dims[0].node.dict != nil ||

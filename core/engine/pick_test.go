@@ -14,8 +14,9 @@ import (
 	"uzzel/core/exact"
 )
 
-// The few groups that a top keeps of very many, and Other, are those that sorting all of them gives: by each summary, from
-// either end, ties by name and then by number, whatever the number of workers, and with a reader who sees only some.
+// The few groups that a top keeps of very many, and Other, are those that sorting all of them gives: by each summary,
+// from either end, ties by name and then by number, whatever the number of workers, and with a reader who sees only
+// some.
 func TestTopOfVeryMany(t *testing.T) {
 	customers, deals := strings.Builder{}, strings.Builder{}
 	customers.WriteString("id,name,owner")

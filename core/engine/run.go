@@ -234,7 +234,8 @@ func (r *run) total() int {
 	return n
 }
 
-// processors is how many there were when the program began. A server may have Go run more goroutines at a time than that.
+// processors is how many there were when the program began. A server may have Go run more goroutines at a time than
+// that.
 var processors = runtime.GOMAXPROCS(0)
 
 // workers is how many goroutines share a scan.

@@ -19,8 +19,8 @@ const (
 
 // Sight is what one reader may see of a snapshot (docs/brief.md, "Rows": whose). A record with an owner is seen by its
 // owner, or its owner's team, where its type is limited so. A record of a type without owner that belongs to others (a
-// line to its deal, a change to its record) is seen where all that it belongs to is seen; one that belongs to nothing is
-// not seen where its type belongs to a limited one. What is looked up is kept: one Sight serves many questions.
+// line to its deal, a change to its record) is seen where all that it belongs to is seen; one that belongs to nothing
+// is not seen where its type belongs to a limited one. What is looked up is kept: one Sight serves many questions.
 type Sight struct {
 	snap   *column.Snapshot
 	reader string

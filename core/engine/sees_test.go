@@ -63,8 +63,8 @@ func asReader(t *testing.T, text string) *engine.Result {
 	return r
 }
 
-// Hidden is not empty (docs/brief.md, "Rows"): conditions treat it as they treat empties, but it is not empty, and the link
-// itself is filled.
+// Hidden is not empty (docs/brief.md, "Rows"): conditions treat it as they treat empties, but it is not empty, and the
+// link itself is filled.
 func TestHiddenIsNotEmpty(t *testing.T) {
 	for filter, want := range map[string]string{
 		`{"field":"customer","is":"empty"}`:                                                  "0",

@@ -136,8 +136,8 @@ func (k leafKey) prefix(first, d int) leafKey {
 	return p
 }
 
-// prefixes finds the groups that the fields from first to d make: the one of each leaf that is left, −1 of others. Where
-// each leaf is a group, its keys are the leaves themselves.
+// prefixes finds the groups that the fields from first to d make: the one of each leaf that is left, −1 of others.
+// Where each leaf is a group, its keys are the leaves themselves.
 func (a *answer) prefixes(first, d int) (cellOf []int32, keys []leafKey) {
 	cellOf = make([]int32, len(a.leaves))
 	if len(a.s.fields) == 1 && !slices.Contains(a.alive, false) { // each leaf is a group

@@ -79,8 +79,8 @@ func Sift(
 // ErrStep says that a report has no condition of a number.
 var ErrStep = errors.New("the report has no such condition")
 
-// Dropped lists the starting records that one step of the sift took out: those that the steps before it left and that it
-// did not. step counts from 0, without the first line of Sift.
+// Dropped lists the starting records that one step of the sift took out: those that the steps before it left and that
+// it did not. step counts from 0, without the first line of Sift.
 func Dropped(
 	ctx context.Context,
 	snap *column.Snapshot,

@@ -320,8 +320,8 @@ func (s *space) collect(
 	return out, nil
 }
 
-// countHidden counts the starting records of which the brief reads something that the reader may not see: those that the
-// conditions leave that read nothing of the kind, so that what such a condition takes out is counted too.
+// countHidden counts the starting records of which the brief reads something that the reader may not see: those that
+// the conditions leave that read nothing of the kind, so that what such a condition takes out is counted too.
 func (r *run) countHidden(dims []*dim, tallies []*data, out *side) error {
 	reads := r.hides
 	for _, d := range dims {

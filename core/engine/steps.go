@@ -34,8 +34,9 @@ func HasSteps(b *brief.Bound) bool {
 	return v.Field != nil && v.Field.Stages && len(v.Hops) == 0 && len(b.Schema.Settings.Stages) <= maxStages
 }
 
-// Steps works out, for each open stage by its name that others come after, how many records went on from there (docs/brief.md, "Charts"): from where
-// records stand and from all changes of their stage. Nothing where HasSteps says so.
+// Steps works out, for each open stage by its name that others come after, how many records went on from there
+// (docs/brief.md, "Charts"): from where records stand and from all changes of their stage. Nothing where HasSteps says
+// so.
 func Steps(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (by map[string]Step, err error) {
 	defer whole(&err)
 	if !HasSteps(b) {

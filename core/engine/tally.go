@@ -15,8 +15,8 @@ import (
 //
 // Where each row brings its own record, sums and counts simply add up, leaf by leaf (adds). Where records repeat but
 // the rows of one stand together (brought rows), and no group is left out afterwards, each level of groups and across
-// adds up by itself, taking a record once in each cell (levels). Otherwise (links to one, medians, distinct values, top)
-// the rows are noted and each record is counted once in each cell afterwards (notes).
+// adds up by itself, taking a record once in each cell (levels). Otherwise (links to one, medians, distinct values,
+// top) the rows are noted and each record is counted once in each cell afterwards (notes).
 type tally struct {
 	sum *brief.BoundSummary
 	fn  string
@@ -143,8 +143,8 @@ func (s *sum) merge(o *sum, least bool) {
 	}
 }
 
-// notes are rows noted for one summary: their leaf, the record (or distinct value) they count once by where one can come
-// again, their value.
+// notes are rows noted for one summary: their leaf, the record (or distinct value) they count once by where one can
+// come again, their value.
 type notes struct {
 	leaf []int32
 	key  []int64

@@ -222,8 +222,8 @@ func (r *run) ways(hops []brief.Hop) (ways []way, hides bool, err error) {
 // way gives the rows that some rows lead to over a link to one, as follow has it.
 type way func(rows []int32, out []int64)
 
-// onward goes over the link: rows become those that they lead to, −1 where they lead nowhere or to what the reader may not
-// see; vals are what the link has.
+// onward goes over the link: rows become those that they lead to, −1 where they lead nowhere or to what the reader may
+// not see; vals are what the link has.
 func (w way) onward(rows []int32, vals []int64) {
 	w(rows, vals)
 	for i, v := range vals {
@@ -284,8 +284,8 @@ func (r *run) read(v *brief.Value, col *column.Column) (*node, error) {
 	}}, nil
 }
 
-// hops plans following links to one from a level of the rows; it gives row numbers, −1 where a link is empty, or leads to
-// what the reader may not see.
+// hops plans following links to one from a level of the rows; it gives row numbers, −1 where a link is empty, or leads
+// to what the reader may not see.
 func (r *run) hops(level int, hops []brief.Hop) (func(b *batch, out []int32), error) {
 	ways, _, err := r.ways(hops)
 	if err != nil {

@@ -1,6 +1,6 @@
-// Package figures is how an organisation writes numbers, amounts and days for people: its marks between thousands and before
-// decimals, on which side of an amount the currency stands, and the order of a day’s parts. Marks are those of golang.org/x/text (Unicode CLDR).
-// Sentences are not written so: they are typed, and read one way by everyone.
+// Package figures is how an organisation writes numbers, amounts and days for people: its marks between thousands and
+// before decimals, on which side of an amount the currency stands, and the order of a day’s parts. Marks are those of
+// golang.org/x/text (Unicode CLDR). Sentences are not written so: they are typed, and read one way by everyone.
 package figures
 
 import (
@@ -24,8 +24,8 @@ type Form struct {
 	days           string // one of Days, or "" for the first
 }
 
-// Days are the ways that an organisation chooses among to write a day: 14 May 2026, 14.05.2026, 14/05/2026, 2026-05-14. The
-// first is the zero Form's; the last is that of ISO 8601.
+// Days are the ways that an organisation chooses among to write a day: 14 May 2026, 14.05.2026, 14/05/2026, 2026-05-14.
+// The first is the zero Form's; the last is that of ISO 8601.
 var Days = []string{"words", "dots", "slashes", "iso"}
 
 // dayForms are the ways to write a day in numbers, as package time has them, and as cells of a spreadsheet do (ISO/IEC
@@ -37,7 +37,8 @@ var dayForms = map[string]struct{ written, cell string }{
 	"iso":     {"2006-01-02", "yyyy-mm-dd"},
 }
 
-// WithDays is the form with days written in one of the ways of Days; "" is the first. An error says that it is none of them.
+// WithDays is the form with days written in one of the ways of Days; "" is the first. An error says that it is none of
+// them.
 func (f Form) WithDays(way string) (Form, error) {
 	if way == Days[0] {
 		way = ""

@@ -11,7 +11,8 @@ import (
 	"uzzel/core/period"
 )
 
-// Every way has marks of its own for thousands and decimals, loses no digit of any number, and has the sign in its place.
+// Every way has marks of its own for thousands and decimals, loses no digit of any number, and has the sign in its
+// place.
 func TestForms(t *testing.T) {
 	const long = "-12345678901234567890.123456"
 	seen := map[string]bool{}

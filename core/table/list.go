@@ -1,5 +1,6 @@
 // Package table lays a result out as rows and columns: records under the headers that a report gives them, groups with
-// their summaries, and both together. The screen, print, workbooks and CSV are laid out by it alike. It computes nothing.
+// their summaries, and both together. The screen, print, workbooks and CSV are laid out by it alike. It computes
+// nothing.
 package table
 
 import (

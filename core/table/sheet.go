@@ -126,9 +126,9 @@ func (s *Sheet) sums(r *engine.Result, heading string) {
 	}
 }
 
-// Outline is one line for every group, each before the groups in it, and the total last; groups across are columns, each
-// before its subtotal. Where records are given, those of an innermost group follow it, in columns of their own between the
-// groups' and the summaries'.
+// Outline is one line for every group, each before the groups in it, and the total last; groups across are columns,
+// each before its subtotal. Where records are given, those of an innermost group follow it, in columns of their own
+// between the groups' and the summaries'.
 func Outline(r *engine.Result, w chart.Writer, records *Under) Sheet {
 	s := Sheet{Outline: true, Deepest: r.Bound.Rows}
 	for _, g := range r.Bound.Groups[:r.Bound.Rows] {

@@ -395,8 +395,8 @@ func (r *reader) between(h hit, t *brief.Tree) bool {
 	return ok
 }
 
-// besideDay reads of a time that it is before or after a day: "is after 3 May 2026" is from the next day on. A day that is
-// written as the values of times are, 2026-05-03, is not one but its start.
+// besideDay reads of a time that it is before or after a day: "is after 3 May 2026" is from the next day on. A day that
+// is written as the values of times are, 2026-05-03, is not one but its start.
 func (r *reader) besideDay() (period.Period, bool) {
 	at := r.at
 	before := r.take("is before")

@@ -33,8 +33,8 @@ func (r *reader) formulaSummary(s *brief.Summary) bool {
 	return true
 }
 
-// formula reads as far as a formula can go, where a clause or a list goes on after it. name gives what stands for a name
-// in a brief, sort what it comes to.
+// formula reads as far as a formula can go, where a clause or a list goes on after it. name gives what stands for a
+// name in a brief, sort what it comes to.
 func (r *reader) formula(name func(string) (string, bool), sort func(string) (brief.Sort, error)) (string, bool) {
 	far := len(r.text) // no formula that begins here goes further
 	for end := r.formulaEnd(); end > r.at; end-- {

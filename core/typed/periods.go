@@ -200,8 +200,8 @@ func (r *reader) periodWord() (string, bool) {
 	return best, true
 }
 
-// day reads a day: 14 May 2026, 2026-05-14, 14.5.2026, and 14/05/2026 where the organisation writes days so: elsewhere it could
-// be a month's day or a day's month.
+// day reads a day: 14 May 2026, 2026-05-14, 14.5.2026, and 14/05/2026 where the organisation writes days so: elsewhere
+// it could be a month's day or a day's month.
 func (r *reader) day() (string, bool) {
 	if r.at < len(r.w) {
 		if _, err := period.ParseDay(r.word(r.at).text); err == nil {

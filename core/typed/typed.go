@@ -11,15 +11,16 @@ import (
 	"uzzel/core/schema"
 )
 
-// Known is what the organisation knows besides its schema: records by name (IDs may be nil), words of its own, and how it
-// writes days.
+// Known is what the organisation knows besides its schema: records by name (IDs may be nil), words of its own, and how
+// it writes days.
 type Known struct {
 	IDs   func(typ, name string) []string
 	Words []Word
 	Form  figures.Form
 }
 
-// Word is a word of an organisation's own for some of the records of a type: "leads" are customers whose kind is Prospect.
+// Word is a word of an organisation's own for some of the records of a type: "leads" are customers whose kind is
+// Prospect.
 type Word struct {
 	Name   string
 	Start  string

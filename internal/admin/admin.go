@@ -1,5 +1,5 @@
-// Package admin is what administrators set up for everyone: which records people see, where teams begin, what reports are
-// begun from.
+// Package admin is what administrators set up for everyone: which records people see, where teams begin, what reports
+// are begun from.
 package admin
 
 import (

@@ -17,8 +17,8 @@ import (
 	"uzzel/internal/people"
 )
 
-// What is set up is the administrators' to change, each setting on the version that was read, and holds for whoever asks
-// from then on, not within a request that began before.
+// What is set up is the administrators' to change, each setting on the version that was read, and holds for whoever
+// asks from then on, not within a request that began before.
 func TestSettings(t *testing.T) {
 	s := demotest.Open(t)
 	defer func() { require.NoError(t, s.Close()) }()

@@ -12,7 +12,8 @@ import (
 
 const homeBoards = "home boards"
 
-// Homes are the boards that teams begin on, by team; 0 is for everyone whose team has none. version is that of them all.
+// Homes are the boards that teams begin on, by team; 0 is for everyone whose team has none. version is that of them
+// all.
 func (a *Admin) Homes(ctx context.Context) (by map[int64]int64, version int, err error) {
 	text, version, err := a.store.Preference(ctx, homeBoards)
 	by = map[int64]int64{}
@@ -22,7 +23,8 @@ func (a *Admin) Homes(ctx context.Context) (by map[int64]int64, version int, err
 	return by, version, err
 }
 
-// Home is the board that a person begins on: the team's, or that of all; 0 where there is none that the person may open.
+// Home is the board that a person begins on: the team's, or that of all; 0 where there is none that the person may
+// open.
 func (a *Admin) Home(ctx context.Context, v *answers.View) (int64, error) {
 	by, _, err := a.Homes(ctx)
 	if err != nil {

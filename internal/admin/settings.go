@@ -58,8 +58,8 @@ func (a *Admin) SetPolicy(ctx context.Context, v *answers.View, p people.Policy,
 	return nil
 }
 
-// SetFigures sets how figures are written for everyone: a tag of figures.Tags and one of figures.Days; version is the one
-// that was read.
+// SetFigures sets how figures are written for everyone: a tag of figures.Tags and one of figures.Days; version is the
+// one that was read.
 func (a *Admin) SetFigures(ctx context.Context, v *answers.View, tag, days string, version int) error {
 	if !v.Who.Administers() {
 		return fault.New(fault.Forbidden, "", "Only administrators say how figures are written.")

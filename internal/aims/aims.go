@@ -188,7 +188,8 @@ func (s Scene) Of(b *brief.Bound) Aim {
 	return aim
 }
 
-// groups gives what is aimed at in each group of a bound brief: by the period's own date, by owner, or by the owner's team.
+// groups gives what is aimed at in each group of a bound brief: by the period's own date, by owner, or by the owner's
+// team.
 func (s Scene) groups(m *Measure, b *brief.Bound) chart.Aims {
 	if len(b.Groups) == 0 {
 		return nil

@@ -190,7 +190,8 @@ func TestStoppedQuestion(t *testing.T) {
 	require.Positive(t, a.Result.Records)
 }
 
-// The values of a field: the most frequent first, stages in their order, all that a choice allows, and what is searched.
+// The values of a field: the most frequent first, stages in their order, all that a choice allows, and what is
+// searched.
 func TestValues(t *testing.T) {
 	d, _ := demoApp(t)
 	ctx, who := context.Background(), sees(t, d, 1)

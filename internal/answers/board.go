@@ -73,8 +73,8 @@ type Panel struct {
 	List        *List              // the records, where it shows them; nil otherwise
 }
 
-// Panel answers a report as it is placed. shown is its brief as the person may see it; held adds what its owner holds it to
-// besides.
+// Panel answers a report as it is placed. shown is its brief as the person may see it; held adds what its owner holds
+// it to besides.
 func (v *View) Panel(
 	ctx context.Context,
 	shown *brief.Brief,

@@ -22,9 +22,9 @@ type Extract struct {
 	Brief brief.Public
 }
 
-// Extract takes a brief's records, summary, totals or outline out. shown is the brief as the person has it, asked the one
-// that is answered, with the conditions that a report's owner fixed; title is the report's, or "". Headers are as they are
-// shown; with keys, as uzzel run writes them.
+// Extract takes a brief's records, summary, totals or outline out. shown is the brief as the person has it, asked the
+// one that is answered, with the conditions that a report's owner fixed; title is the report's, or "". Headers are as
+// they are shown; with keys, as uzzel run writes them.
 func (v *View) Extract(
 	ctx context.Context,
 	title string,

@@ -176,8 +176,8 @@ func DefaultColumns(t *schema.Type) []brief.Column {
 	return list
 }
 
-// AsReport gives what is behind marks as a report of its own: the records of the part that it is about, narrowed to what
-// the marks show, with the report's columns. What cannot be asked for by conditions is refused in words.
+// AsReport gives what is behind marks as a report of its own: the records of the part that it is about, narrowed to
+// what the marks show, with the report's columns. What cannot be asked for by conditions is refused in words.
 func (v *View) AsReport(
 	ctx context.Context,
 	own, asked *brief.Brief,

@@ -1,5 +1,5 @@
-// Package answers is what a report is answered for a person: numbers, drawings, lists, what its conditions do, and why a
-// record is in it or not. Everything that answers one request answers from one View.
+// Package answers is what a report is answered for a person: numbers, drawings, lists, what its conditions do, and why
+// a record is in it or not. Everything that answers one request answers from one View.
 package answers
 
 import (

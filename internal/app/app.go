@@ -1,4 +1,5 @@
-// Package app puts the use cases together over one store: who may sign in, what is answered, what is kept, what is set up.
+// Package app puts the use cases together over one store: who may sign in, what is answered, what is kept, what is set
+// up.
 package app
 
 import (
@@ -38,8 +39,8 @@ type App struct {
 	log      *slog.Logger
 }
 
-// New puts the application together over a store. today is the organisation's day; log is written to, nowhere where it is
-// nil.
+// New puts the application together over a store. today is the organisation's day; log is written to, nowhere where it
+// is nil.
 func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 	if log == nil {
 		log = slog.New(slog.DiscardHandler)
@@ -86,8 +87,8 @@ func (a *App) Organisation(ctx context.Context) (string, error) { return a.store
 // Ready says whether the data file can be read and written now, and otherwise in words why not.
 func (a *App) Ready(ctx context.Context) error { return a.InWords(a.store.Ready(ctx)) }
 
-// InWords turns an error that is about the data file into words for people, and writes it down; others it leaves as they
-// are.
+// InWords turns an error that is about the data file into words for people, and writes it down; others it leaves as
+// they are.
 func (a *App) InWords(err error) error {
 	told, ok := fault.OfFile(err)
 	if ok && a != nil {

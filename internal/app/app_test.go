@@ -15,8 +15,8 @@ import (
 	"uzzel/internal/store"
 )
 
-// Those who listen hear that records have changed and that another day has begun, until they stop; one who does not keep
-// up holds up nobody.
+// Those who listen hear that records have changed and that another day has begun, until they stop; one who does not
+// keep up holds up nobody.
 func TestWatch(t *testing.T) {
 	s := demotest.Open(t)
 	defer func() { require.NoError(t, s.Close()) }()

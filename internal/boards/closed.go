@@ -110,8 +110,8 @@ type ClosedPlace struct {
 	IntoName string
 }
 
-// ClosedAt lists the places of a report at which some who come there may not open it: dashboards, and record pages, which
-// everyone opens.
+// ClosedAt lists the places of a report at which some who come there may not open it: dashboards, and record pages,
+// which everyone opens.
 func (bs *Boards) ClosedAt(ctx context.Context, v *answers.View, report int64) ([]ClosedPlace, error) {
 	r, err := bs.lib.Report(ctx, v, report)
 	if err != nil {
@@ -157,8 +157,8 @@ func (bs *Boards) ClosedAt(ctx context.Context, v *answers.View, report int64) (
 	return list, nil
 }
 
-// openTo is a folder that a person may move a report to and that all of some people may open: the one where it stands, or
-// else the first of those by name; nil for none.
+// openTo is a folder that a person may move a report to and that all of some people may open: the one where it stands,
+// or else the first of those by name; nil for none.
 func (bs *Boards) openTo(
 	ctx context.Context,
 	v *answers.View,

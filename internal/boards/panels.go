@@ -101,8 +101,8 @@ type PanelShown struct {
 // panelsAtOnce is how many panels of one request are worked on at a time; how many questions are is up to the gate.
 const panelsAtOnce = 16
 
-// Panels answers panels under a dashboard's filters, all from one view, and hands each on as soon as it is ready: done is
-// called once for each with its place in the list, by several at a time. It ends early where ctx does.
+// Panels answers panels under a dashboard's filters, all from one view, and hands each on as soon as it is ready: done
+// is called once for each with its place in the list, by several at a time. It ends early where ctx does.
 func (bs *Boards) Panels(
 	ctx context.Context,
 	v *answers.View,
@@ -127,7 +127,8 @@ func (bs *Boards) Panels(
 	_ = all.Wait()
 }
 
-// panel answers one panel. What goes badly wrong with it is its own error, so that the others are answered all the same.
+// panel answers one panel. What goes badly wrong with it is its own error, so that the others are answered all the
+// same.
 func (bs *Boards) panel(ctx context.Context, v *answers.View, f board.Filters, ask PanelAsk) (p PanelShown, err error) {
 	defer func() {
 		if r := recover(); r != nil {

@@ -30,8 +30,8 @@ var (
 	}
 )
 
-// makeActivities has each deal worked on while it was open, in the order in which such work goes on, and customers looked
-// after besides. What is planned lies ahead of open deals alone.
+// makeActivities has each deal worked on while it was open, in the order in which such work goes on, and customers
+// looked after besides. What is planned lies ahead of open deals alone.
 func (m *maker) makeActivities() {
 	var list []work
 	counts := make([]int, len(m.course))

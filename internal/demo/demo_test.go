@@ -85,7 +85,8 @@ func TestSeed(t *testing.T) {
 	require.Error(t, demo.Seed(context.Background(), s, 10, today, func(string) {}), "only an empty file is filled")
 }
 
-// A demo that was killed while it was made is made anew; one that is whole, and a company of another name, is left alone.
+// A demo that was killed while it was made is made anew; one that is whole, and a company of another name, is left
+// alone.
 func TestEnsure(t *testing.T) {
 	ctx, today := context.Background(), period.Day(2026, 5, 14)
 	path := filepath.Join(t.TempDir(), "demo.db")

@@ -29,7 +29,8 @@ var wonByMonth = []int{300_000, 330_000, 300_000, 20_000}
 // visitsByMonth is a seller's target of a month.
 const visitsByMonth = 6
 
-// keepTargets sets targets for the year before today's and the one after it: of what is won by team, of visits by person.
+// keepTargets sets targets for the year before today's and the one after it: of what is won by team, of visits by
+// person.
 func keepTargets(ctx context.Context, s *store.Store, today int32) error {
 	for _, m := range measures {
 		if err := s.KeepMeasure(ctx, m, store.Unchecked); err != nil {

@@ -27,8 +27,8 @@ type Workbook struct {
 	Chart    []byte       // a picture of the chart as PNG, on a sheet of its own
 }
 
-// WriteXLSX writes a sheet as a workbook: a header that stays in view and filters, numbers as numbers in the forms of the
-// screen, days as days, and all else as text, so that no cell is a formula. The lines of an outline can be folded,
+// WriteXLSX writes a sheet as a workbook: a header that stays in view and filters, numbers as numbers in the forms of
+// the screen, days as days, and all else as text, so that no cell is a formula. The lines of an outline can be folded,
 // headings of others in bold. A chart that is no picture is refused.
 func WriteXLSX(w io.Writer, t table.Sheet, more Workbook) error {
 	f := excelize.NewFile()

@@ -46,7 +46,8 @@ func Is(err error, r Reason) bool {
 	return errors.As(err, &e) && e.Reason == r
 }
 
-// FromStore says in words what the store refused; what names the thing that was asked for. Other errors are left as they are.
+// FromStore says in words what the store refused; what names the thing that was asked for. Other errors are left as
+// they are.
 func FromStore(err error, what string) error {
 	switch {
 	case errors.Is(err, store.ErrNotFound):

@@ -46,8 +46,8 @@ type Hub struct {
 	closed bool
 }
 
-// Listen gives events until stop is called, or the hub closes: then the channel is closed. One who does not keep up misses
-// some.
+// Listen gives events until stop is called, or the hub closes: then the channel is closed. One who does not keep up
+// misses some.
 func (h *Hub) Listen() (events <-chan Event, stop func()) {
 	c := make(chan Event, 64)
 	h.mu.Lock()

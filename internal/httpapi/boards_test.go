@@ -83,7 +83,8 @@ func TestWholeBoards(t *testing.T) {
 	require.Empty(t, out["panels"])
 }
 
-// A report is placed where there is room, keeping what the board has; a panel goes to another board as it is; the report is taken off again.
+// A report is placed where there is room, keeping what the board has; a panel goes to another board as it is; the
+// report is taken off again.
 func TestPlacingAndTakingOff(t *testing.T) {
 	server := serve(t)
 	c := signIn(t, server, 1)
@@ -123,7 +124,8 @@ func TestPlacingAndTakingOff(t *testing.T) {
 	}
 }
 
-// A report that some who may open a board may not open is told, with whom it is closed to, and put beside the board in one step.
+// A report that some who may open a board may not open is told, with whom it is closed to, and put beside the board in
+// one step.
 func TestClosedReportsOnABoard(t *testing.T) {
 	server := serve(t)
 	c := signIn(t, server, 1)
@@ -154,8 +156,8 @@ func TestClosedReportsOnABoard(t *testing.T) {
 	require.Equal(t, http.StatusOK, status)
 }
 
-// A report says itself where it stands before people who cannot read it, record pages too, to whoever may change it; moved
-// to where all of them read, it says nothing.
+// A report says itself where it stands before people who cannot read it, record pages too, to whoever may change it;
+// moved to where all of them read, it says nothing.
 func TestPlacesWhereAReportIsClosed(t *testing.T) {
 	server := serve(t)
 	c, admin := signIn(t, server, 1), signIn(t, server, 2)

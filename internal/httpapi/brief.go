@@ -12,8 +12,8 @@ import (
 )
 
 // Brief is a brief in a request or a response. It is read by the format's own rules, whose errors name the member,
-// rather than by the contract's. Besides the format's members it may have "reading": the number of the report that it is a
-// reading of, whose owner fixed conditions that are not in it and hold all the same.
+// rather than by the contract's. Besides the format's members it may have "reading": the number of the report that it
+// is a reading of, whose owner fixed conditions that are not in it and hold all the same.
 type Brief struct {
 	*brief.Brief
 	Reading int64

@@ -12,8 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Every answer is as the contract says, as another's validator reads both: of each route, by those who may, and by those
-// who may not.
+// Every answer is as the contract says, as another's validator reads both: of each route, by those who may, and by
+// those who may not.
 func TestAnswersAreAsTheContractSays(t *testing.T) {
 	data, err := os.ReadFile("../../docs/openapi.json")
 	require.NoError(t, err)

@@ -15,8 +15,8 @@ type EventBody struct {
 }
 
 // events streams what changes, as server-sent events, until the client goes, signs out or may no longer sign in, or the
-// server stops. Of what others keep to themselves it tells nothing. A comment every now and then keeps the connection from
-// being taken for dead.
+// server stops. Of what others keep to themselves it tells nothing. A comment every now and then keeps the connection
+// from being taken for dead.
 func (a *api) events(w http.ResponseWriter, r *http.Request) {
 	person, err := a.app.People.Who(r.Context(), a.sessions.GetInt64(r.Context(), personKey))
 	if err != nil {

@@ -49,8 +49,8 @@ var fixedBriefs = map[string]string{
 		"where":{"field":"subject","is":"not_contains","values":["` + secret + `"],"fixed":true}}]}],"groups":[{"paths":{"a":"owner","b":"owner"}}]}`,
 }
 
-// What an owner fixed leaves in no answer to anyone who may not change the report, through no operation, at no depth; and
-// all that is answered holds to it.
+// What an owner fixed leaves in no answer to anyone who may not change the report, through no operation, at no depth;
+// and all that is answered holds to it.
 func TestFixedConditionsNeverLeave(t *testing.T) {
 	server := serve(t)
 	owner, admin := signIn(t, server, 1), signIn(t, server, 2)
@@ -180,8 +180,8 @@ func TestReadingsStayReadings(t *testing.T) {
 	require.NotContains(t, text, secret)
 }
 
-// Readers take out what was kept, for other dates and people and narrowed, and nothing else under its name; what is kept
-// in is not let out by another report's number.
+// Readers take out what was kept, for other dates and people and narrowed, and nothing else under its name; what is
+// kept in is not let out by another report's number.
 func TestExportsAreOfTheReport(t *testing.T) {
 	server := serve(t)
 	owner, reader := signIn(t, server, 1), signIn(t, server, 8)

@@ -140,8 +140,8 @@ func TestNamesakesThatAreHiddenTellNothing(t *testing.T) {
 	require.NotContains(t, seller.answered(brief)["text"], "number")
 }
 
-// Others' work stays where its readers find it: nobody moves it into a private folder, or closes a folder to others; its
-// owner and administrators always get at it and bring it back.
+// Others' work stays where its readers find it: nobody moves it into a private folder, or closes a folder to others;
+// its owner and administrators always get at it and bring it back.
 func TestNobodyTakesOthersWorkAway(t *testing.T) {
 	server := serve(t)
 	owner, admin, colleague := signIn(t, server, 1), signIn(t, server, 2), signIn(t, server, 7)
@@ -322,8 +322,8 @@ func TestEventsAreForThoseConcerned(t *testing.T) {
 	require.Less(t, time.Since(began), 5*time.Second)
 }
 
-// Wrong passwords for one account end its tries from everywhere, whatever address they come from; another account is not
-// affected. The word of a proxy is taken only from the proxy that was set.
+// Wrong passwords for one account end its tries from everywhere, whatever address they come from; another account is
+// not affected. The word of a proxy is taken only from the proxy that was set.
 func TestTriesOfOneAccount(t *testing.T) {
 	server := serve(t)
 	try := func(from, email, password string) int {
@@ -441,8 +441,8 @@ func TestPanicsAreWrittenDown(t *testing.T) {
 	require.Contains(t, line["stack"], "panicking")
 }
 
-// A server that cannot write says so to whoever saves, in words; it stays alive, and what could not be saved can be saved
-// when it can write again.
+// A server that cannot write says so to whoever saves, in words; it stays alive, and what could not be saved can be
+// saved when it can write again.
 func TestReadiness(t *testing.T) {
 	s := demotest.Open(t)
 	d, err := app.New(s, func() int32 { return demotest.Day }, nil)

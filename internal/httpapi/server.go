@@ -1,5 +1,5 @@
-// Package httpapi serves the application over HTTP: a JSON API described by OpenAPI 3.1 and the embedded front end. It alone
-// knows sessions and status codes.
+// Package httpapi serves the application over HTTP: a JSON API described by OpenAPI 3.1 and the embedded front end. It
+// alone knows sessions and status codes.
 package httpapi
 
 import (
@@ -102,8 +102,8 @@ func New(d *app.App, cfg Config) (http.Handler, error) {
 	return r, nil
 }
 
-// byPeer is the address that a request comes from: that of the connection, or, where it is the proxy's that was set, the
-// last one that the proxy names. Addresses of one household or server, which has 2⁶⁴ of them, are one.
+// byPeer is the address that a request comes from: that of the connection, or, where it is the proxy's that was set,
+// the last one that the proxy names. Addresses of one household or server, which has 2⁶⁴ of them, are one.
 func (a *api) byPeer(r *http.Request) (string, error) {
 	host, _, err := net.SplitHostPort(r.RemoteAddr)
 	if err != nil {

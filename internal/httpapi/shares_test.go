@@ -25,8 +25,8 @@ func (c *client) private() string {
 	return ""
 }
 
-// A single report or dashboard is opened to people and teams beside its folder: to read, or to change; who may change it
-// cannot open it to others; when it is taken back, it is as if it had never been there.
+// A single report or dashboard is opened to people and teams beside its folder: to read, or to change; who may change
+// it cannot open it to others; when it is taken back, it is as if it had never been there.
 func TestSharing(t *testing.T) {
 	server := serve(t)
 	owner, reader, composer := signIn(t, server, 1), signIn(t, server, 8), signIn(t, server, 7)

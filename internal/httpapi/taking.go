@@ -50,8 +50,8 @@ func (a *api) taking(g huma.API) {
 // MaxFile is the largest file that is taken out, in bytes.
 const MaxFile = 1 << 30
 
-// export writes the file to the disk first, line by line: so none of it is held in memory, and what cannot be worked out is
-// refused in words.
+// export writes the file to the disk first, line by line: so none of it is held in memory, and what cannot be worked
+// out is refused in words.
 func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error) {
 	if err := in.Body.Brief.checked(); err != nil {
 		return nil, a.fail(ctx, err)

@@ -1,5 +1,5 @@
-// Package inforce keeps settings as they are in force: read as a whole from the file, replaced as a whole, so that whoever
-// reads one sees all of it or none of a change.
+// Package inforce keeps settings as they are in force: read as a whole from the file, replaced as a whole, so that
+// whoever reads one sees all of it or none of a change.
 package inforce
 
 import (
@@ -51,8 +51,8 @@ func NewSettings(log *slog.Logger, list ...Refresher) *Settings {
 	return &Settings{log: log, list: list}
 }
 
-// Changed has one read anew after it was changed. What was changed is in the file: where it cannot be read just now, that
-// is written down and tried again (Settle), not told to whoever changed it.
+// Changed has one read anew after it was changed. What was changed is in the file: where it cannot be read just now,
+// that is written down and tried again (Settle), not told to whoever changed it.
 func (s *Settings) Changed(ctx context.Context, what Refresher) {
 	if err := what.Refresh(ctx); err != nil {
 		s.unsettled.Store(true)

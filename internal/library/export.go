@@ -10,9 +10,9 @@ import (
 	"uzzel/internal/fault"
 )
 
-// Export takes a brief's records, summary, totals or outline out. report is the kept report that it is a reading of, 0 for
-// none. Readers take out what was kept, narrowed or for other dates and people (brief.Within); what an owner does not let
-// out is refused. Headers are as they are shown; with keys, as uzzel run writes them.
+// Export takes a brief's records, summary, totals or outline out. report is the kept report that it is a reading of, 0
+// for none. Readers take out what was kept, narrowed or for other dates and people (brief.Within); what an owner does
+// not let out is refused. Headers are as they are shown; with keys, as uzzel run writes them.
 func (lib *Library) Export(
 	ctx context.Context,
 	v *answers.View,
@@ -28,8 +28,8 @@ func (lib *Library) Export(
 	return v.Extract(ctx, title, b, asked, view, keys)
 }
 
-// mayTake refuses to let out what a report's owner keeps in, and gives the report's title and what is asked: the reading
-// with the conditions that the report's owner fixed.
+// mayTake refuses to let out what a report's owner keeps in, and gives the report's title and what is asked: the
+// reading with the conditions that the report's owner fixed.
 func (lib *Library) mayTake(
 	ctx context.Context,
 	v *answers.View,

@@ -79,8 +79,8 @@ func (lib *Library) Folders(ctx context.Context, v *answers.View) ([]Folder, err
 	return list, err
 }
 
-// KeepFolder makes a shared folder (ID 0), or changes the name and access of one, which its keeper and administrators may:
-// whoever may change what lies in a folder cannot close it to others.
+// KeepFolder makes a shared folder (ID 0), or changes the name and access of one, which its keeper and administrators
+// may: whoever may change what lies in a folder cannot close it to others.
 func (lib *Library) KeepFolder(
 	ctx context.Context,
 	v *answers.View,

@@ -48,7 +48,8 @@ func folder(t *testing.T, a *app.App, name string, access ...store.Access) int64
 
 const deals = `{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"}]}`
 
-// What is closed to a person is as if it were not there, until it is shared; what an owner fixed holds and is not copied.
+// What is closed to a person is as if it were not there, until it is shared; what an owner fixed holds and is not
+// copied.
 func TestWhoOpensAReport(t *testing.T) {
 	a, ctx := open(t), context.Background()
 	closed := folder(t, a, "Board papers", store.Access{Kind: store.ForPerson, Subject: admin.ID, MayChange: true})

@@ -37,7 +37,8 @@ type Report struct {
 	whole *brief.Brief
 }
 
-// Reading is the report that a reading of it names, so that the conditions that its owner fixed hold; 0 where there are none.
+// Reading is the report that a reading of it names, so that the conditions that its owner fixed hold; 0 where there are
+// none.
 func (r *Report) Reading() int64 {
 	if r.Fixed {
 		return r.ID

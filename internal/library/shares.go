@@ -44,8 +44,8 @@ func (lib *Library) sharable(ctx context.Context, v *answers.View, i store.Item)
 	return owner, folder, nil
 }
 
-// Shares lists whom a report or dashboard is shared with by itself, besides those who may open its folder, and the version
-// of that.
+// Shares lists whom a report or dashboard is shared with by itself, besides those who may open its folder, and the
+// version of that.
 func (lib *Library) Shares(
 	ctx context.Context,
 	v *answers.View,

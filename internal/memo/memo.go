@@ -30,8 +30,8 @@ type kept struct {
 	bytes int64
 }
 
-// New keeps at most so many bytes, and lets work take as long as limit. stale says whether a key asks about what is past:
-// nothing is kept for such a key.
+// New keeps at most so many bytes, and lets work take as long as limit. stale says whether a key asks about what is
+// past: nothing is kept for such a key.
 func New[K comparable](most int64, limit time.Duration, stale func(K) bool) *Memo[K] {
 	m := &Memo[K]{most: most, limit: limit, stale: stale, under: map[K]*flight{}}
 	m.list, _ = simplelru.NewLRU(1<<20, func(_ K, k kept) { m.bytes -= k.bytes })
@@ -111,8 +111,8 @@ func Recovered(r any) *Panicked {
 
 func (p *Panicked) Error() string { return fmt.Sprintf("panic: %v", p.Value) }
 
-// Get gives what a question was answered: as it is kept, or worked out, once however many ask at the same time. The work
-// goes on as long as somebody waits for it. bytes says how large what was worked out is.
+// Get gives what a question was answered: as it is kept, or worked out, once however many ask at the same time. The
+// work goes on as long as somebody waits for it. bytes says how large what was worked out is.
 func Get[K comparable, T any](
 	ctx context.Context,
 	m *Memo[K],

@@ -11,8 +11,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// However many sign in at once, two passwords at most are checked at a time, each of which takes 64 MB; who would have to wait very
-// long is told to come again.
+// However many sign in at once, two passwords at most are checked at a time, each of which takes 64 MB; who would have
+// to wait very long is told to come again.
 func TestPasswordsAreCheckedInTurn(t *testing.T) {
 	d := newDoors(time.Now)
 	var now, most, refused atomic.Int64
@@ -45,8 +45,8 @@ func TestPasswordsAreCheckedInTurn(t *testing.T) {
 	require.ErrorIs(t, err, context.Canceled)
 }
 
-// Wrong passwords close an account for a while, wherever they come from; a right one opens it, and only so many accounts
-// are kept in mind.
+// Wrong passwords close an account for a while, wherever they come from; a right one opens it, and only so many
+// accounts are kept in mind.
 func TestAccountsCloseForAWhile(t *testing.T) {
 	now := time.Date(2026, 5, 14, 9, 0, 0, 0, time.UTC)
 	d := newDoors(func() time.Time { return now })

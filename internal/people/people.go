@@ -35,7 +35,8 @@ func (p Person) Viewer() store.Viewer {
 	return store.Viewer{Person: p.ID, Team: p.TeamID, Administrator: p.Administers()}
 }
 
-// MayCompose says whether a person may change what all share: reports and dashboards in folders that are open to change.
+// MayCompose says whether a person may change what all share: reports and dashboards in folders that are open to
+// change.
 func (p Person) MayCompose() bool { return p.Role == Administrator || p.Role == Composer }
 
 // Administers says whether a person is an administrator.
@@ -150,8 +151,8 @@ func (p *People) Accounts(ctx context.Context) ([]Account, error) {
 	return out, nil
 }
 
-// Readers are those who can sign in and may open a folder; everyone, where it is nil. Only what says who may open what is
-// filled in: id, role and team.
+// Readers are those who can sign in and may open a folder; everyone, where it is nil. Only what says who may open what
+// is filled in: id, role and team.
 func (p *People) Readers(ctx context.Context, f *store.Folder) ([]Person, error) {
 	accounts, err := p.store.Accounts(ctx)
 	snap := p.store.Snapshot()

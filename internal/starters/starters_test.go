@@ -16,8 +16,8 @@ import (
 	"uzzel/internal/store"
 )
 
-// Every starter shows something on the demo company's records, to a manager and to a seller who sees the team's contacts
-// only: three groups that are not empty, or ten records.
+// Every starter shows something on the demo company's records, to a manager and to a seller who sees the team's
+// contacts only: three groups that are not empty, or ten records.
 func TestEachShowsSomething(t *testing.T) {
 	s, err := store.Open(filepath.Join(t.TempDir(), "demo.db"))
 	require.NoError(t, err)

@@ -81,8 +81,8 @@ func openFolders(db *gorm.DB, v Viewer) *gorm.DB {
 		WHERE kind = 'everyone' OR (kind = 'team' AND subject = ?) OR (kind = 'person' AND subject = ?)))`, v.Person, v.Team, v.Person)
 }
 
-// openTo narrows a query of a kind of things to what a viewer may open and is not deleted: what lies in folders that the
-// viewer may open, what is the viewer's own, wherever it lies, and what is shared with the viewer.
+// openTo narrows a query of a kind of things to what a viewer may open and is not deleted: what lies in folders that
+// the viewer may open, what is the viewer's own, wherever it lies, and what is shared with the viewer.
 func openTo(db *gorm.DB, v Viewer, kind string) *gorm.DB {
 	return db.Where(
 		"deleted IS NULL AND (folder IN (?) OR owner = ? OR id IN (?))",

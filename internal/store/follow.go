@@ -9,8 +9,8 @@ import (
 )
 
 // Follow looks once in a while whether another program wrote to the file, or the columns are behind, and if so starts a
-// new snapshot, which reads the records anew, and tells changed, which may be nil. It returns when the context ends; what
-// fails is told through failed and tried again at the next look.
+// new snapshot, which reads the records anew, and tells changed, which may be nil. It returns when the context ends;
+// what fails is told through failed and tried again at the next look.
 func (s *Store) Follow(ctx context.Context, every time.Duration, changed func(), failed func(error)) {
 	tick := time.NewTicker(every)
 	defer tick.Stop()

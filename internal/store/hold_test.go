@@ -107,8 +107,8 @@ func TestOneServerAFile(t *testing.T) {
 	require.NoError(t, release())
 }
 
-// A full disk, a damaged file and one that may not be read are told apart in words, and a full disk is over when there is
-// room again.
+// A full disk, a damaged file and one that may not be read are told apart in words, and a full disk is over when there
+// is room again.
 func TestTroublesOfTheFile(t *testing.T) {
 	s, _ := open(t)
 	ctx := context.Background()
@@ -170,7 +170,8 @@ func TestSound(t *testing.T) {
 	require.NoError(t, s.Close())
 }
 
-// Where the columns cannot follow a write, the write holds all the same, and the columns are read anew at the next look.
+// Where the columns cannot follow a write, the write holds all the same, and the columns are read anew at the next
+// look.
 func TestColumnsCatchUp(t *testing.T) {
 	s, _ := open(t)
 	ctx, stop := context.WithCancel(context.Background())

@@ -208,8 +208,8 @@ func (s *Store) Drafts(ctx context.Context, person int64) ([]Draft, error) {
 	return list, s.reader(ctx).Where("person = ?", person).Order("changed DESC, id DESC").Find(&list).Error
 }
 
-// PutDraft keeps a draft, a new one where it has no id. d.Revision is the one it was read at; ErrStale says that another
-// window changed it since.
+// PutDraft keeps a draft, a new one where it has no id. d.Revision is the one it was read at; ErrStale says that
+// another window changed it since.
 func (s *Store) PutDraft(ctx context.Context, d *Draft) error {
 	at := d.Revision
 	d.Revision, d.Changed = at+1, s.Now().Unix()

@@ -7,8 +7,8 @@ import (
 	"gorm.io/gorm"
 )
 
-// Kinds of things that are kept once for all and have versions: how often each was changed. The zero version is one that
-// was never changed.
+// Kinds of things that are kept once for all and have versions: how often each was changed. The zero version is one
+// that was never changed.
 const (
 	SettingFolder     = "folder:"
 	SettingPoint      = "point:"
@@ -62,7 +62,8 @@ func advance(tx *gorm.DB, name string, at int) error {
 	).Error
 }
 
-// dropSetting takes the row of a model away that where and key find, with its version. ErrNotFound says that there is none.
+// dropSetting takes the row of a model away that where and key find, with its version. ErrNotFound says that there is
+// none.
 func (s *Store) dropSetting(ctx context.Context, model any, where string, key any, name string) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		done := tx.Delete(model, where, key)

@@ -8,8 +8,8 @@ import (
 	"gorm.io/gorm"
 )
 
-// Share lets someone open a single report or board, and where MayChange is set change it, besides those who may open the
-// folder that it lies in. Kind is everyone, team or person; Subject the team or person.
+// Share lets someone open a single report or board, and where MayChange is set change it, besides those who may open
+// the folder that it lies in. Kind is everyone, team or person; Subject the team or person.
 type Share struct {
 	ItemKind  string `gorm:"primaryKey"`
 	Item      int64  `gorm:"primaryKey"`

@@ -218,8 +218,8 @@ func (s *Store) Snapshot() *column.Snapshot { return s.snapshot.Load() }
 
 type txKey struct{}
 
-// Together runs do in one write transaction: all that it keeps through the store with the context it is given is kept, or
-// none of it. Records are not written so, but through Write.
+// Together runs do in one write transaction: all that it keeps through the store with the context it is given is kept,
+// or none of it. Records are not written so, but through Write.
 func (s *Store) Together(ctx context.Context, do func(ctx context.Context) error) error {
 	return s.tx(ctx, func(tx *gorm.DB) error { return do(context.WithValue(ctx, txKey{}, tx)) })
 }

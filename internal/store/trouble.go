@@ -141,8 +141,8 @@ func (s *Store) Sound(ctx context.Context) (faults []string, err error) {
 	return found, nil
 }
 
-// Serve claims a data file for one server: ErrServed says that another has it. Programs that only read and write it for a
-// moment need no claim. release lets go of it; a server that is killed lets go of it too.
+// Serve claims a data file for one server: ErrServed says that another has it. Programs that only read and write it for
+// a moment need no claim. release lets go of it; a server that is killed lets go of it too.
 func Serve(path string) (release func() error, err error) {
 	if err := os.MkdirAll(filepath.Dir(path), 0o750); err != nil {
 		return nil, err

@@ -13,8 +13,8 @@ import (
 	"uzzel/internal/people"
 )
 
-// A style is its owner's and the administrators' to change, keeps its key when it is renamed, and what is wrong with it is
-// said; the house style is the administrators'.
+// A style is its owner's and the administrators' to change, keeps its key when it is renamed, and what is wrong with it
+// is said; the house style is the administrators'.
 func TestStyles(t *testing.T) {
 	s := demotest.Open(t)
 	defer func() { require.NoError(t, s.Close()) }()

@@ -1,5 +1,5 @@
-// Package targets is where administrators set what is aimed at: measures, and their targets for everyone, teams and people
-// month by month.
+// Package targets is where administrators set what is aimed at: measures, and their targets for everyone, teams and
+// people month by month.
 package targets
 
 import (

@@ -29,8 +29,8 @@ func open(t *testing.T) *app.App {
 	return a
 }
 
-// An amount is cut into its months without losing a cent, what was there is given back to undo with, and whoever read an
-// older grid is told.
+// An amount is cut into its months without losing a cent, what was there is given back to undo with, and whoever read
+// an older grid is told.
 func TestSet(t *testing.T) {
 	a, ctx := open(t), context.Background()
 	version := a.View(admin).Aims.Measure("won_value").Version

@@ -20,8 +20,8 @@ const (
 	Slice = 250 * time.Millisecond
 )
 
-// Whoever has had the processors for more than Share of late is in no hurry: such a person's questions give way from the
-// beginning. What somebody has had counts half after each HalfLife.
+// Whoever has had the processors for more than Share of late is in no hurry: such a person's questions give way from
+// the beginning. What somebody has had counts half after each HalfLife.
 const (
 	Share    = 2 * time.Second
 	HalfLife = 10 * time.Second
