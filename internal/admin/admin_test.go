@@ -10,7 +10,6 @@ import (
 	"uzzel/core/engine"
 	"uzzel/internal/admin"
 	"uzzel/internal/answers"
-	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
@@ -20,10 +19,7 @@ import (
 // What is set up is the administrators' to change, each setting on the version that was read, and holds for whoever
 // asks from then on, not within a request that began before.
 func TestSettings(t *testing.T) {
-	s := demotest.Open(t)
-	defer func() { require.NoError(t, s.Close()) }()
-	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
-	require.NoError(t, err)
+	a, _ := demotest.App(t)
 	ctx := context.Background()
 	v, c := a.View(people.Person{ID: 2, Role: people.Administrator}), a.View(people.Person{ID: 1, TeamID: 1, Role: people.Composer})
 	b, err := brief.Decode([]byte(`{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["open"]}}`))

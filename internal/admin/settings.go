@@ -10,6 +10,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
+	"uzzel/internal/inforce"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
@@ -36,8 +37,7 @@ func (a *Admin) SetSees(ctx context.Context, v *answers.View, typ string, how en
 	if err := a.store.SetSees(ctx, typ, string(how), version); err != nil {
 		return fault.FromStore(err, "setting")
 	}
-	a.settings.Changed(ctx, a.in.Sees)
-	a.feed.Tell(feed.Event{Kind: feed.Settings})
+	a.changed(ctx, a.in.Sees)
 	return nil
 }
 
@@ -50,12 +50,7 @@ func (a *Admin) SetPolicy(ctx context.Context, v *answers.View, p people.Policy,
 	if err != nil {
 		return err
 	}
-	if err := a.store.SetPreference(ctx, people.PolicySetting, string(text), version); err != nil {
-		return fault.FromStore(err, "setting")
-	}
-	a.settings.Changed(ctx, a.in.Policy)
-	a.feed.Tell(feed.Event{Kind: feed.Settings})
-	return nil
+	return a.set(ctx, people.PolicySetting, string(text), version, a.in.Policy)
 }
 
 // SetFigures sets how figures are written for everyone: a tag of figures.Tags and one of figures.Days; version is the
@@ -71,10 +66,20 @@ func (a *Admin) SetFigures(ctx context.Context, v *answers.View, tag, days strin
 	if form, err = form.WithDays(days); err != nil {
 		return fault.New(fault.Invalid, "/days", "%s.", brief.Capital(err.Error()))
 	}
-	if err := a.store.SetPreference(ctx, answers.FiguresSetting, tag+" "+form.Way(), version); err != nil {
+	return a.set(ctx, answers.FiguresSetting, tag+" "+form.Way(), version, a.in.Figures)
+}
+
+// set keeps a preference that holds for everyone, as what is in force from then on; version is the one that was read.
+func (a *Admin) set(ctx context.Context, name, text string, version int, setting inforce.Refresher) error {
+	if err := a.store.SetPreference(ctx, name, text, version); err != nil {
 		return fault.FromStore(err, "setting")
 	}
-	a.settings.Changed(ctx, a.in.Figures)
-	a.feed.Tell(feed.Event{Kind: feed.Settings})
+	a.changed(ctx, setting)
 	return nil
+}
+
+// changed has a setting that was kept in force from then on, and open windows ask anew.
+func (a *Admin) changed(ctx context.Context, setting inforce.Refresher) {
+	a.settings.Changed(ctx, setting)
+	a.feed.Tell(feed.Event{Kind: feed.Settings})
 }

@@ -13,7 +13,6 @@ import (
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
-	"uzzel/internal/feed"
 	"uzzel/internal/naming"
 )
 
@@ -64,10 +63,5 @@ func (a *Admin) SetWords(ctx context.Context, v *answers.View, list []answers.Wo
 	if err != nil {
 		return err
 	}
-	if err := a.store.SetPreference(ctx, answers.WordsSetting, string(text), version); err != nil {
-		return fault.FromStore(err, "setting")
-	}
-	a.settings.Changed(ctx, a.in.Words)
-	a.feed.Tell(feed.Event{Kind: feed.Settings})
-	return nil
+	return a.set(ctx, answers.WordsSetting, string(text), version, a.in.Words)
 }

@@ -10,7 +10,6 @@ import (
 	"uzzel/core/target"
 	"uzzel/internal/aims"
 	"uzzel/internal/answers"
-	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/people"
 )
@@ -18,10 +17,7 @@ import (
 // A report is held against the targets of its whose, in its period, as far as its reader sees those records; what it
 // measures otherwise is said.
 func TestAims(t *testing.T) {
-	s := demotest.Open(t)
-	defer func() { require.NoError(t, s.Close()) }()
-	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
-	require.NoError(t, err)
+	a, _ := demotest.App(t)
 	maite := people.Person{ID: 1, TeamID: 1, Role: people.Composer}
 	of := func(v *answers.View, more string) aims.Aim {
 		b, err := brief.Decode([]byte(`{"version":1,"start":"deals","period":{"field":"closed","within":"this_quarter"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}]},"summaries":[{"key":"v","fn":"sum","of":"value"}],"targetOf":"won_value"` + more + `}`))

@@ -20,16 +20,6 @@ import (
 	"uzzel/internal/store"
 )
 
-// demoApp is the application over a fresh demo company.
-func demoApp(t *testing.T) (*app.App, *store.Store) {
-	t.Helper()
-	s := demotest.Open(t)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	d, err := app.New(s, func() int32 { return demotest.Day }, nil)
-	require.NoError(t, err)
-	return d, s
-}
-
 // sees is a person's view of what there is now.
 func sees(t *testing.T, d *app.App, id int64) *answers.View {
 	t.Helper()
@@ -47,7 +37,7 @@ func decoded(t *testing.T, text string) *brief.Brief {
 
 // The numbers of a report are worked out once for all ways to show them, and anew where they hang on what changed.
 func TestNumbersAreKept(t *testing.T) {
-	d, s := demoApp(t)
+	d, s := demotest.App(t)
 	ctx, maite, petra := context.Background(), sees(t, d, 1), sees(t, d, 7)
 	ask := func(who *answers.View, more string) *answers.Answer {
 		a, err := who.Ask(ctx, decoded(t, `{"version":1,"start":"deals","groups":[{"field":"stage"}]`+more+`}`))
@@ -92,7 +82,7 @@ func TestNumbersAreKept(t *testing.T) {
 
 // What a dashboard is narrowed to is said with names, not numbers, and refused where it makes no sense.
 func TestSayFilters(t *testing.T) {
-	d, _ := demoApp(t)
+	d, _ := demotest.App(t)
 	say := func(text string) (answers.FiltersSaid, error) {
 		var f board.Filters
 		require.NoError(t, json.Unmarshal([]byte(text), &f))
@@ -119,7 +109,7 @@ func TestSayFilters(t *testing.T) {
 
 // A sentence does not name records that its reader may not see, whoever wrote it; nor are they found by their name.
 func TestSentencesNameWhatIsSeen(t *testing.T) {
-	d, _ := demoApp(t)
+	d, _ := demotest.App(t)
 	ctx, admin := context.Background(), sees(t, d, 2)
 	one := func(cond string) (id, name string) {
 		l, err := admin.List(ctx, decoded(t, `{"version":1,"start":"customers","filter":`+cond+`,"columns":[{"field":"id"},{"field":"name"}],"order":[{"field":"id"}],"limit":1}`))
@@ -154,7 +144,7 @@ func TestSentencesNameWhatIsSeen(t *testing.T) {
 
 // A brief that cannot be answered says where it is wrong, in every question about it.
 func TestWrongQuestions(t *testing.T) {
-	d, _ := demoApp(t)
+	d, _ := demotest.App(t)
 	ctx, who := context.Background(), sees(t, d, 1)
 	wrong := decoded(t, `{"version":1,"start":"deals","groups":[{"field":"stag"}]}`)
 	var problems brief.Problems
@@ -178,7 +168,7 @@ func TestWrongQuestions(t *testing.T) {
 
 // A question that is given up is not kept as an answer.
 func TestStoppedQuestion(t *testing.T) {
-	d, _ := demoApp(t)
+	d, _ := demotest.App(t)
 	who := sees(t, d, 1)
 	b := decoded(t, `{"version":1,"start":"deals","groups":[{"field":"owner"}]}`)
 	ctx, stop := context.WithCancel(context.Background())
@@ -193,7 +183,7 @@ func TestStoppedQuestion(t *testing.T) {
 // The values of a field: the most frequent first, stages in their order, all that a choice allows, and what is
 // searched.
 func TestValues(t *testing.T) {
-	d, _ := demoApp(t)
+	d, _ := demotest.App(t)
 	ctx, who := context.Background(), sees(t, d, 1)
 	stages, err := who.Values(ctx, "deals", "stage", "")
 	require.NoError(t, err)
@@ -217,7 +207,7 @@ func TestValues(t *testing.T) {
 
 // The records under groups are all there are, one group after the other, each as many as its group counts.
 func TestGroupedRecords(t *testing.T) {
-	d, _ := demoApp(t)
+	d, _ := demotest.App(t)
 	ctx, maite := context.Background(), sees(t, d, 1)
 	b := decoded(t, `{"version":1,"start":"deals","groups":[{"field":"stage"}],"columns":[{"field":"value"},{"field":"stage"}],"order":[{"field":"value","desc":true}],"limit":3}`)
 	g, err := maite.Grouped(ctx, b)
@@ -243,7 +233,7 @@ func TestGroupedRecords(t *testing.T) {
 
 // The values to choose from are counted in the report that they are chosen for.
 func TestValuesWithinAReport(t *testing.T) {
-	d, _ := demoApp(t)
+	d, _ := demotest.App(t)
 	ctx, maite := context.Background(), sees(t, d, 1)
 	count := func(filter string) map[string]int64 {
 		list, err := maite.ValuesWithin(ctx, decoded(t, `{"version":1,"start":"deals","filter":{"all":[`+filter+`]}}`), "status", "")
@@ -263,7 +253,7 @@ func TestValuesWithinAReport(t *testing.T) {
 
 // One mark a record: each deal is a group of its own, called by its name, those of one name told apart.
 func TestOneGroupARecord(t *testing.T) {
-	d, _ := demoApp(t)
+	d, _ := demotest.App(t)
 	a, err := sees(t, d, 1).Ask(context.Background(), decoded(t, `{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["open"]},"groups":[{"field":"id"}],"summaries":[{"key":"v","fn":"sum","of":"value"}],"chart":{"kind":"bar"}}`))
 	require.NoError(t, err)
 	require.Contains(t, a.Sentence.String(), "by each deal")

@@ -26,10 +26,7 @@ var (
 // company opens the demo company with two folders, one open to all and one to its administrator, and a report in each.
 func company(t *testing.T) (a *app.App, f, r [2]int64) {
 	t.Helper()
-	s := demotest.Open(t)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
-	require.NoError(t, err)
+	a, _ = demotest.App(t)
 	ctx, v := context.Background(), a.View(admin)
 	b, err := brief.Decode([]byte(`{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"}]}`))
 	require.NoError(t, err)

@@ -22,15 +22,6 @@ var (
 	reader   = people.Person{ID: 3, TeamID: 2, Role: people.Reader}
 )
 
-func open(t *testing.T) *app.App {
-	t.Helper()
-	s := demotest.Open(t)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
-	require.NoError(t, err)
-	return a
-}
-
 func read(t *testing.T, text string) *brief.Brief {
 	t.Helper()
 	b, err := brief.Decode([]byte(text))
@@ -51,7 +42,8 @@ const deals = `{"version":1,"start":"deals","groups":[{"field":"stage"}],"summar
 // What is closed to a person is as if it were not there, until it is shared; what an owner fixed holds and is not
 // copied.
 func TestWhoOpensAReport(t *testing.T) {
-	a, ctx := open(t), context.Background()
+	a, _ := demotest.App(t)
+	ctx := context.Background()
 	closed := folder(t, a, "Board papers", store.Access{Kind: store.ForPerson, Subject: admin.ID, MayChange: true})
 	fixed := read(t, `{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["won"],"fixed":true},"summaries":[{"key":"n","fn":"count"}]}`)
 	r, err := a.Library.KeepNew(ctx, a.View(admin), library.Keep{Title: "Won", Folder: closed, Brief: fixed})
@@ -87,7 +79,8 @@ func TestWhoOpensAReport(t *testing.T) {
 // The second of two who change a report is told; what it was can be brought back; what is deleted is found and brought
 // back by those who might delete it.
 func TestAReportIsChanged(t *testing.T) {
-	a, ctx := open(t), context.Background()
+	a, _ := demotest.App(t)
+	ctx := context.Background()
 	shared := folder(t, a, "For all", store.Access{Kind: store.ForEveryone, MayChange: true})
 	r, err := a.Library.KeepNew(ctx, a.View(admin), library.Keep{Title: "Stages", Folder: shared, Brief: read(t, deals)})
 	require.NoError(t, err)
@@ -122,7 +115,8 @@ func TestAReportIsChanged(t *testing.T) {
 
 // Nothing of what is kept together stays where one of it fails, and nobody is told of it.
 func TestTogetherOrNotAtAll(t *testing.T) {
-	a, ctx := open(t), context.Background()
+	a, _ := demotest.App(t)
+	ctx := context.Background()
 	shared := folder(t, a, "For all", store.Access{Kind: store.ForEveryone, MayChange: true})
 	events, leave := a.Feed.Listen()
 	defer leave()

@@ -7,7 +7,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/core/chart"
-	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/fault"
 	"uzzel/internal/people"
@@ -16,10 +15,7 @@ import (
 // A style is its owner's and the administrators' to change, keeps its key when it is renamed, and what is wrong with it
 // is said; the house style is the administrators'.
 func TestStyles(t *testing.T) {
-	s := demotest.Open(t)
-	defer func() { require.NoError(t, s.Close()) }()
-	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
-	require.NoError(t, err)
+	a, _ := demotest.App(t)
 	ctx := context.Background()
 	admin, owner, other, reader := people.Person{ID: 2, Role: people.Administrator}, people.Person{ID: 1, Role: people.Composer}, people.Person{ID: 7, Role: people.Composer}, people.Person{ID: 8, Role: people.Reader}
 

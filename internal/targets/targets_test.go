@@ -8,7 +8,6 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/target"
-	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/fault"
 	"uzzel/internal/people"
@@ -20,19 +19,11 @@ var (
 	reader = people.Person{ID: 3, TeamID: 1, Role: people.Reader}
 )
 
-func open(t *testing.T) *app.App {
-	t.Helper()
-	s := demotest.Open(t)
-	t.Cleanup(func() { require.NoError(t, s.Close()) })
-	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
-	require.NoError(t, err)
-	return a
-}
-
 // An amount is cut into its months without losing a cent, what was there is given back to undo with, and whoever read
 // an older grid is told.
 func TestSet(t *testing.T) {
-	a, ctx := open(t), context.Background()
+	a, _ := demotest.App(t)
+	ctx := context.Background()
 	version := a.View(admin).Aims.Measure("won_value").Version
 	set := targets.Setting{Scope: target.Scope{Kind: target.Team, ID: "1"}, Year: 2031, Months: 3, Amount: "€ 100,000.01", Version: version}
 	before, _, now, err := a.Targets.Set(ctx, a.View(admin), "won_value", set)
@@ -69,7 +60,8 @@ func TestSet(t *testing.T) {
 
 // What is measured keeps only what says so: records, conditions, the date that it goes by, its first summary.
 func TestKeepMeasure(t *testing.T) {
-	a, ctx := open(t), context.Background()
+	a, _ := demotest.App(t)
+	ctx := context.Background()
 	decode := func(text string) *brief.Brief {
 		b, err := brief.Decode([]byte(text))
 		require.NoError(t, err)

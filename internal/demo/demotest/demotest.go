@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/core/period"
+	"uzzel/internal/app"
 	"uzzel/internal/demo"
 	"uzzel/internal/store"
 )
@@ -41,4 +42,14 @@ func Open(t testing.TB) *store.Store {
 	s, err := store.Open(path)
 	require.NoError(t, err)
 	return s
+}
+
+// App is the application over a fresh demo company on its day, which is closed when the test ends.
+func App(t testing.TB) (*app.App, *store.Store) {
+	t.Helper()
+	s := Open(t)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	a, err := app.New(s, func() int32 { return Day }, nil)
+	require.NoError(t, err)
+	return a, s
 }
