@@ -81,13 +81,20 @@ func (bs *Boards) pagePanels(ctx context.Context, v *answers.View, t *schema.Typ
 		if err != nil {
 			return nil, err
 		}
-		start := v.Snap.Schema.Type(r.Brief.Brief().Start)
-		if start == nil || start.Field(p.Link) == nil {
-			continue // the report was changed and no longer leads here
+		if panel, ok := pagePanel(v, t, r, p.Link); ok {
+			list = append(list, panel)
 		}
-		list = append(list, PagePanel{r, strings.ToLower(start.Label) + " of this " + t.One, p.Link})
 	}
 	return list, nil
+}
+
+// pagePanel is a report on the pages of a record type; not where it was changed and its link no longer leads there.
+func pagePanel(v *answers.View, t *schema.Type, r library.Report, link string) (p PagePanel, ok bool) {
+	start := v.Snap.Schema.Type(r.Brief.Brief().Start)
+	if start == nil || start.Field(link) == nil {
+		return p, false
+	}
+	return PagePanel{r, strings.ToLower(start.Label) + " of this " + t.One, link}, true
 }
 
 // of is the panel's brief narrowed to one record.

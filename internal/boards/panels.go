@@ -140,7 +140,7 @@ func (bs *Boards) panel(ctx context.Context, v *answers.View, f board.Filters, a
 	}
 	shown := p.Report.Brief.Brief()
 	if ask.Type != "" {
-		on, err := bs.onPage(ctx, v, ask)
+		on, err := bs.onPage(ctx, v, ask, p.Report)
 		if err != nil {
 			return p, err
 		}
@@ -150,19 +150,22 @@ func (bs *Boards) panel(ctx context.Context, v *answers.View, f board.Filters, a
 	return p, err
 }
 
-// onPage is the panel on the page of a record that is asked for.
-func (bs *Boards) onPage(ctx context.Context, v *answers.View, ask PanelAsk) (PagePanel, error) {
+// onPage is the panel on the page of a record that is asked for, of a report that is open.
+func (bs *Boards) onPage(ctx context.Context, v *answers.View, ask PanelAsk, r library.Report) (PagePanel, error) {
 	missing := fault.New(fault.NotFound, "", "The report does not stand on this page.")
 	t := v.Snap.Schema.Type(ask.Type)
 	if t == nil {
 		return PagePanel{}, missing
 	}
-	list, err := bs.pagePanels(ctx, v, t)
+	rows, err := bs.store.PagePanels(ctx, v.Who.Viewer(), t.Key)
 	if err != nil {
 		return PagePanel{}, err
 	}
-	for _, p := range list {
-		if p.Report.ID == ask.Report {
+	for _, row := range rows {
+		if row.Report != ask.Report {
+			continue
+		}
+		if p, ok := pagePanel(v, t, r, row.Link); ok {
 			return p, nil
 		}
 	}
