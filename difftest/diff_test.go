@@ -19,6 +19,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/internal/soak"
 )
@@ -135,7 +136,7 @@ func answerSeeing(snap *column.Snapshot, data []byte, view, reader string, seen 
 		return nil, err
 	}
 	opts := engine.Options{Today: day, Reader: reader, Sees: sees}
-	var lines engine.Lines
+	var lines result.Lines
 	if view == "records" {
 		l, err := engine.List(context.Background(), snap, bound, opts)
 		if err != nil {

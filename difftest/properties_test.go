@@ -14,6 +14,7 @@ import (
 	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -35,7 +36,7 @@ func TestProperties(t *testing.T) {
 		b, err := brief.Decode(data)
 		require.NoError(t, err)
 		opts := engine.Options{Today: day, Reader: pick(m, w.ids["people"])}
-		run := func(b *brief.Brief) *engine.Result {
+		run := func(b *brief.Brief) *result.Result {
 			bound, err := brief.Bind(b, s)
 			require.NoError(t, err, "%s", data)
 			r, err := engine.Run(context.Background(), snap, bound, opts)
@@ -54,7 +55,7 @@ func TestProperties(t *testing.T) {
 
 // partition: the groups of the first level add up to the total, unless overlap says that they share records; then they
 // come to no less.
-func partition(t *testing.T, r *engine.Result, did map[string]int, data []byte) {
+func partition(t *testing.T, r *result.Result, did map[string]int, data []byte) {
 	if r.Bound.Rows == 0 {
 		return
 	}
@@ -78,7 +79,7 @@ func partition(t *testing.T, r *engine.Result, did map[string]int, data []byte) 
 }
 
 // stable: the same brief gives the same lines in the same order, whatever number of workers share the scan.
-func stable(t *testing.T, run func(*brief.Brief) *engine.Result, b *brief.Brief, r *engine.Result, did map[string]int, data []byte) {
+func stable(t *testing.T, run func(*brief.Brief) *result.Result, b *brief.Brief, r *result.Result, did map[string]int, data []byte) {
 	did["stable"]++
 	was := runtime.GOMAXPROCS(1)
 	alone := run(b)
@@ -88,7 +89,7 @@ func stable(t *testing.T, run func(*brief.Brief) *engine.Result, b *brief.Brief,
 }
 
 // otherIsTheRest: what is kept, Other and (blank) together are all records, so that a top with Other changes no total.
-func otherIsTheRest(t *testing.T, run func(*brief.Brief) *engine.Result, b *brief.Brief, r *engine.Result, did map[string]int, data []byte) {
+func otherIsTheRest(t *testing.T, run func(*brief.Brief) *result.Result, b *brief.Brief, r *result.Result, did map[string]int, data []byte) {
 	without, tops := *b, 0
 	strip := func(list []brief.Group) []brief.Group {
 		out := append([]brief.Group{}, list...)

@@ -15,6 +15,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -108,7 +109,7 @@ func TestHiddenRecordsTellNothing(t *testing.T) {
 			require.Equal(t, want, got, "sight %d, brief %d, reader %s, %s\n%s", k, i, me, view, data)
 			for _, line := range got {
 				for _, cell := range line {
-					if cell == engine.HiddenLabel {
+					if cell == result.HiddenLabel {
 						cells++
 					}
 				}
@@ -150,11 +151,11 @@ func everything(t *testing.T, snap *column.Snapshot, data []byte, view, reader s
 			l, err := engine.Dropped(ctx, snap, bound, opts, part, len(sift)-2)
 			list("dropped", l, err)
 		}
-		mark := engine.Mark{}
+		mark := result.Mark{}
 		if n := len(res.Rows); n > 1 {
 			mark.Rows = res.Keys(true, n-1)
 		}
-		l, err := engine.Behind(ctx, snap, bound, opts, part, []engine.Mark{mark})
+		l, err := engine.Behind(ctx, snap, bound, opts, part, []result.Mark{mark})
 		list("behind", l, err)
 		for _, id := range []string{"1", "2", "7"} {
 			v, err := engine.Check(ctx, snap, bound, opts, part, id)

@@ -15,6 +15,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/core/table"
 	"uzzel/internal/exchange"
@@ -199,20 +200,20 @@ func view(
 	b *brief.Bound,
 	opts engine.Options,
 	view string,
-) (engine.Lines, error) {
+) (result.Lines, error) {
 	if view == "records" {
 		if len(b.Parts) > 1 {
-			return engine.Lines{}, fmt.Errorf("a report of several parts has no list of records")
+			return result.Lines{}, fmt.Errorf("a report of several parts has no list of records")
 		}
 		l, err := engine.List(ctx, snap, b, opts)
 		if err != nil {
-			return engine.Lines{}, err
+			return result.Lines{}, err
 		}
 		return l.Lines(ctx)
 	}
 	r, err := engine.Run(ctx, snap, b, opts)
 	if err != nil {
-		return engine.Lines{}, err
+		return result.Lines{}, err
 	}
 	if view == "totals" {
 		return r.Totals(), nil

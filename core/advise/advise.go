@@ -13,6 +13,7 @@ import (
 	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -32,7 +33,7 @@ type Input struct {
 	Snap   *column.Snapshot
 	Bound  *brief.Bound
 	Opts   engine.Options
-	Result *engine.Result
+	Result *result.Result
 	Sift   []engine.Sifted // of the only part; nil where there are several
 	Words  func(at string) string
 	Notes  []string // what the drawing leaves out

@@ -4,12 +4,12 @@ import (
 	"slices"
 	"strings"
 
-	"uzzel/core/engine"
 	"uzzel/core/exact"
+	"uzzel/core/result"
 )
 
 // Aims gives what is aimed at in one group of the first field; false where nothing is set for it.
-type Aims func(m engine.Member) (exact.Num, bool)
+type Aims func(m result.Member) (exact.Num, bool)
 
 // Forms of series that stand beside the values.
 const (
@@ -34,10 +34,10 @@ func (d *drawer) beside(cats []place) {
 		if r.Bound.Brief.Compare == "year_before" {
 			name = "the year before"
 		}
-		d.extra(name, Ghost, func(i int) (engine.Value, bool) {
+		d.extra(name, Ghost, func(i int) (result.Value, bool) {
 			v := r.Cell(cats[i].row, cats[i].col).Before
 			if v == nil {
-				return engine.Value{}, false
+				return result.Value{}, false
 			}
 			return v[d.sum], v[d.sum].Set
 		})
@@ -50,7 +50,7 @@ func (d *drawer) beside(cats []place) {
 	case d.w.Aims != nil && (running || sum.Source.Show == "" || sum.Source.Show == "value"):
 		so := exact.Num{}
 		nodes, rows := d.along()
-		d.extra("the target", Aim, func(i int) (engine.Value, bool) {
+		d.extra("the target", Aim, func(i int) (result.Value, bool) {
 			n := cats[i].row
 			if !rows {
 				n = cats[i].col
@@ -58,24 +58,24 @@ func (d *drawer) beside(cats []place) {
 			aim, ok := d.w.Aims(nodes[n].Member)
 			if running {
 				so = so.Add(aim)
-				return engine.Value{Set: true, Num: so}, true
+				return result.Value{Set: true, Num: so}, true
 			}
-			return engine.Value{Set: ok, Num: aim}, ok
+			return result.Value{Set: ok, Num: aim}, ok
 		})
 	case running && r.Progress != nil:
 		d.extra(
 			"the target",
 			Aim,
-			func(int) (engine.Value, bool) { return engine.Value{Set: true, Num: r.Progress.Target}, true },
+			func(int) (result.Value, bool) { return result.Value{Set: true, Num: r.Progress.Target}, true },
 		)
 	}
 }
 
 // extra adds a series beside the values, where it has any.
-func (d *drawer) extra(name, form string, at func(i int) (engine.Value, bool)) {
+func (d *drawer) extra(name, form string, at func(i int) (result.Value, bool)) {
 	line, some := Series{Name: name, Paint: paint(restColour), Form: form, Points: []Point{}}, false
 	for i, c := range d.d.Categories {
-		p := Point{Mark: engine.Mark{Rows: []string{}, Across: []string{}}}
+		p := Point{Mark: result.Mark{Rows: []string{}, Across: []string{}}}
 		if v, ok := at(i); ok {
 			f := v.Num.Float()
 			p.Value, p.Label = &f, d.w.Short(d.kind(d.sum), v, d.format(d.sum))

@@ -16,6 +16,7 @@ import (
 	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -285,13 +286,13 @@ func TestProgress(t *testing.T) {
 func TestWords(t *testing.T) {
 	w := chart.Writer{Currency: "EUR"}
 	two := 2
-	val := func(n exact.Num) engine.Value { return engine.Value{Set: true, Num: n} }
+	val := func(n exact.Num) result.Value { return result.Value{Set: true, Num: n} }
 	require.Equal(t, "€1,234.50", w.Value(schema.Money, val(exact.Frac(12345, 10)), nil))
 	require.Equal(t, "12.5 %", w.Value(schema.Number, val(exact.Frac(1, 8)), &brief.Format{Style: "percent"}))
 	require.Equal(t, "45 %", w.Value(schema.Percent, val(exact.Int(45)), nil))
 	require.Equal(t, "0.33", w.Value(schema.Number, val(exact.Frac(1, 3)), &brief.Format{Decimals: &two}))
 	require.Equal(t, "1,234,567", w.Value(schema.Number, val(exact.Int(1234567)), nil))
-	require.Equal(t, "", w.Value(schema.Money, engine.Value{}, nil))
+	require.Equal(t, "", w.Value(schema.Money, result.Value{}, nil))
 	require.Equal(t, "€999", w.Short(schema.Money, val(exact.Int(999)), nil))
 	require.Equal(t, "€1.2 K", w.Short(schema.Money, val(exact.Int(1234)), nil))
 
@@ -385,7 +386,7 @@ func TestKeptStyles(t *testing.T) {
 // known.
 func TestFunnelSteps(t *testing.T) {
 	asked := strings.Replace(byStage, `"kind":"funnel"`, `"kind":"funnel","steps":true`, 1)
-	steps := map[string]engine.Step{"Enquiry": {Stood: 4, Went: 3}, "Design": {}, "Ordered": {Stood: 2, Went: 2}}
+	steps := map[string]engine.Onward{"Enquiry": {Stood: 4, Went: 3}, "Design": {}, "Ordered": {Stood: 2, Went: 2}}
 	d := drawWith(t, some, asked, chart.Writer{Steps: steps})
 	require.Equal(t, []string{"75.0 % went on", "", ""}, []string{d.Categories[0].Step, d.Categories[1].Step, d.Categories[2].Step})
 	require.Empty(t, drawWith(t, some, byStage, chart.Writer{Steps: steps}).Categories[0].Step)

@@ -7,15 +7,15 @@ import (
 	"slices"
 
 	"uzzel/core/brief"
-	"uzzel/core/engine"
+	"uzzel/core/result"
 )
 
 // tints are the colours of categories that have one each.
-func (d *drawer) tints(nodes []engine.Node, kids []int) []string {
+func (d *drawer) tints(nodes []result.Node, kids []int) []string {
 	if len(d.r.Bound.Groups) == 0 {
 		return []string{d.w.Style.palette()[0]}
 	}
-	members := make([]engine.Member, len(kids))
+	members := make([]result.Member, len(kids))
 	for i, n := range kids {
 		members[i] = nodes[n].Member
 	}
@@ -29,7 +29,7 @@ var statusColours = map[string]int{"open": 3, "won": 0, "lost": 4}
 // set for the value; a status its own; one of a set order by its place among all of them, from sea over moss to amber;
 // a choice by its place among the choices; else by its label. Numbers, dates and bands go from sea to amber in their
 // order.
-func colours(g *brief.BoundGroup, members []engine.Member, style *Style) []string {
+func colours(g *brief.BoundGroup, members []result.Member, style *Style) []string {
 	palette := style.palette()
 	taken := map[int]bool{}
 	out := make([]string, len(members))
@@ -54,7 +54,7 @@ func colours(g *brief.BoundGroup, members []engine.Member, style *Style) []strin
 				continue
 			}
 		}
-		if engine.Natural(g) {
+		if result.Natural(g) {
 			at, n := i, len(members)
 			if f != nil && f.Ordered && slices.Contains(f.Choices, m.Label) {
 				at, n = slices.Index(f.Choices, m.Label), len(f.Choices)

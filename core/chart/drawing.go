@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"uzzel/core/brief"
-	"uzzel/core/engine"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -96,10 +96,10 @@ type Point struct {
 	Say   string   `json:"say" doc:"The mark read out"`
 	// Weight is the value's place between nothing and the most there is, for shades.
 	Weight float64       `json:"weight"`
-	Mark   engine.Mark   `json:"mark"`
-	More   []engine.Mark `json:"more,omitempty" doc:"The other marks that are drawn together with it"`
+	Mark   result.Mark   `json:"mark"`
+	More   []result.Mark `json:"more,omitempty" doc:"The other marks that are drawn together with it"`
 
-	exact engine.Value // what the value is exactly
+	exact result.Value // what the value is exactly
 }
 
 // Tick is one mark on the value axis.
@@ -120,7 +120,7 @@ const (
 )
 
 type drawer struct {
-	r   *engine.Result
+	r   *result.Result
 	w   Writer
 	c   *brief.Chart
 	d   *Drawing
@@ -131,7 +131,7 @@ type drawer struct {
 }
 
 // Draw draws a result as a chart asks for; without one, as a column.
-func Draw(r *engine.Result, c *brief.Chart, w Writer) *Drawing {
+func Draw(r *result.Result, c *brief.Chart, w Writer) *Drawing {
 	if c == nil {
 		c = &brief.Chart{Kind: "column"}
 	}
@@ -268,7 +268,7 @@ func (d *drawer) whole() {
 		k, f = d.r.Bound.Summaries[0].Kind, d.r.Bound.Summaries[0].Source.Format
 		d.d.Progress = &Progress{
 			Total:  d.w.Value(k, d.r.Cell(0, 0).Plain[0], f),
-			Target: d.w.Value(k, engine.Value{Set: true, Num: p.Target}, f),
+			Target: d.w.Value(k, result.Value{Set: true, Num: p.Target}, f),
 			Share:  d.w.Ratio(p.Share),
 			Part:   p.Share.Num.Float(),
 		}
@@ -279,7 +279,7 @@ func (d *drawer) whole() {
 }
 
 // ChangeOf says how a summary of a cell changed against the earlier period: "+3 · +25.0 %".
-func ChangeOf(w Writer, k schema.Kind, f *brief.Format, c engine.Cell, s int) Change {
+func ChangeOf(w Writer, k schema.Kind, f *brief.Format, c result.Cell, s int) Change {
 	out := Change{Before: w.Value(k, c.Before[s], f)}
 	by := c.Change[s]
 	if !by.Set {
@@ -376,7 +376,7 @@ type place struct {
 }
 
 // along are the nodes that a picture's categories are: rows, or columns where the brief groups across alone.
-func (d *drawer) along() (nodes []engine.Node, rows bool) {
+func (d *drawer) along() (nodes []result.Node, rows bool) {
 	if d.r.Bound.Rows == 0 {
 		return d.r.Cols, false
 	}
@@ -430,7 +430,7 @@ func (d *drawer) countOf() int {
 	return -1
 }
 
-func (d *drawer) counted(v engine.Value, s int) string {
+func (d *drawer) counted(v result.Value, s int) string {
 	n, _ := v.Num.Scaled(1)
 	return brief.Counted(d.r.Bound.Parts[d.r.Bound.Summaries[s].Part].Start(), n)
 }
@@ -440,7 +440,7 @@ func (d *drawer) note(format string, args ...any) {
 }
 
 // SummaryName names a summary of a result.
-func SummaryName(r *engine.Result, s int) string {
+func SummaryName(r *result.Result, s int) string {
 	return brief.SummaryLabel(r.Bound, r.Bound.Summaries[s])
 }
 

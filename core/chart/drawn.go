@@ -8,19 +8,19 @@ import (
 	"strings"
 
 	"uzzel/core/brief"
-	"uzzel/core/engine"
 	"uzzel/core/exact"
+	"uzzel/core/result"
 )
 
 // drawn are the groups that are drawn, in their order: one of the field's own or one that was asked for, else by what
 // is drawn, the largest first. On an axis of time, groups without a date have no place; they are left out, and named.
-func (d *drawer) drawn(nodes []engine.Node) []int {
+func (d *drawer) drawn(nodes []result.Node) []int {
 	kids := slices.Clone(nodes[0].Children)
 	if len(d.r.Bound.Groups) == 0 {
 		return kids
 	}
 	g := d.r.Bound.Groups[0]
-	if g.Group.Order == nil && !engine.Natural(g) {
+	if g.Group.Order == nil && !result.Natural(g) {
 		sort.SliceStable(kids, func(i, j int) bool {
 			a, b := &nodes[kids[i]], &nodes[kids[j]]
 			if a.Value() != b.Value() {
@@ -62,7 +62,7 @@ func (d *drawer) timed() bool {
 }
 
 // cell is what a category comes to: the groups that are drawn go down, or across where none go down.
-func (d *drawer) cell(n int) engine.Cell {
+func (d *drawer) cell(n int) result.Cell {
 	if d.r.Bound.Rows == 0 {
 		return d.r.Cell(0, n)
 	}
@@ -70,7 +70,7 @@ func (d *drawer) cell(n int) engine.Cell {
 }
 
 // value is the drawn summary's of a category.
-func (d *drawer) value(n int) engine.Value { return d.cell(n).Plain[d.sum] }
+func (d *drawer) value(n int) result.Value { return d.cell(n).Plain[d.sum] }
 
 func (d *drawer) more(a, b int) bool {
 	x, y := d.value(a), d.value(b)
@@ -89,7 +89,7 @@ func (d *drawer) records(n int) string {
 }
 
 // name is what a category is called: stages of several pipelines with their pipeline, so that these are kept apart.
-func (d *drawer) name(m engine.Member) string {
+func (d *drawer) name(m result.Member) string {
 	g := d.r.Bound.Groups[0]
 	label := d.w.Label(g, m)
 	if f := g.Values[0].Field; f == nil || !f.Stages || !m.Value() || d.c.Kind != "funnel" {
@@ -231,9 +231,9 @@ func (d *drawer) together(list []Point, name string) Point {
 		}
 	}
 	if out.Mark.Rows == nil {
-		out.Mark = engine.Mark{Rows: []string{}, Across: []string{}}
+		out.Mark = result.Mark{Rows: []string{}, Across: []string{}}
 	}
-	v := engine.Value{Set: some, Num: sum}
+	v := result.Value{Set: some, Num: sum}
 	out.exact = v
 	if some {
 		f := sum.Float()
@@ -243,7 +243,7 @@ func (d *drawer) together(list []Point, name string) Point {
 	out.Say = name + ": " + cmp.Or(d.w.Value(d.kind(d.sum), v, d.format(d.sum)), "nothing")
 	if total := d.r.Cell(0, 0).Plain[d.sum]; some && total.Set {
 		if q, ok := sum.Quo(total.Num); ok {
-			out.Share = d.w.Ratio(engine.Value{Set: true, Num: q})
+			out.Share = d.w.Ratio(result.Value{Set: true, Num: q})
 		}
 	}
 	return out

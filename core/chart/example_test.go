@@ -4,9 +4,9 @@ import (
 	"fmt"
 
 	"uzzel/core/chart"
-	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/figures"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -14,7 +14,7 @@ func ExampleWriter() {
 	dutch, _ := figures.Of("nl")
 	amount, _ := exact.Parse("1250000.5")
 	for _, w := range []chart.Writer{{Currency: "EUR"}, {Currency: "EUR", Form: dutch}} {
-		v := engine.Value{Set: true, Num: amount}
+		v := result.Value{Set: true, Num: amount}
 		fmt.Println(w.Value(schema.Money, v, nil), w.Short(schema.Money, v, nil))
 	}
 	// Output:

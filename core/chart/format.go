@@ -11,6 +11,7 @@ import (
 	"uzzel/core/exact"
 	"uzzel/core/figures"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -18,7 +19,7 @@ import (
 type Writer struct {
 	Style    *Style                      // of charts; nil for our own
 	Styles   map[string]Style            // those that charts ask for, by key
-	Steps    map[string]engine.Step      // how many went on from a stage, where a chart asks for it
+	Steps    map[string]engine.Onward    // how many went on from a stage, where a chart asks for it
 	NameOf   func(typ, id string) string // the name of a record; nil where numbers will do
 	Aims     Aims                        // what is aimed at by group; nil where nothing is
 	Currency string
@@ -27,7 +28,7 @@ type Writer struct {
 }
 
 // Value writes a value in full: €431,159.53. Style of the format changes how it reads, never what it is.
-func (w Writer) Value(k schema.Kind, v engine.Value, f *brief.Format) string {
+func (w Writer) Value(k schema.Kind, v result.Value, f *brief.Format) string {
 	if !v.Set {
 		return ""
 	}
@@ -46,7 +47,7 @@ func (w Writer) Value(k schema.Kind, v engine.Value, f *brief.Format) string {
 }
 
 // Ratio writes a share as a percentage with one decimal.
-func (w Writer) Ratio(v engine.Value) string {
+func (w Writer) Ratio(v result.Value) string {
 	if !v.Set {
 		return ""
 	}
@@ -102,7 +103,7 @@ func (w Writer) Inner(k schema.Kind, text string, f *brief.Format) string {
 		if !ok {
 			return text
 		}
-		return w.Value(k, engine.Value{Set: true, Num: n}, f)
+		return w.Value(k, result.Value{Set: true, Num: n}, f)
 	case k.Dated():
 		v, err := column.Parse(k, text, w.Cal)
 		if err != nil {
@@ -118,7 +119,7 @@ func (w Writer) Inner(k schema.Kind, text string, f *brief.Format) string {
 }
 
 // Short writes a value in few characters for a label on a picture: €1.16 M.
-func (w Writer) Short(k schema.Kind, v engine.Value, f *brief.Format) string {
+func (w Writer) Short(k schema.Kind, v result.Value, f *brief.Format) string {
 	if !v.Set {
 		return ""
 	}
@@ -145,7 +146,7 @@ func (w Writer) Short(k schema.Kind, v engine.Value, f *brief.Format) string {
 }
 
 // Label writes a group's label for people: months and days in words, a record by its name.
-func (w Writer) Label(g *brief.BoundGroup, m engine.Member) string {
+func (w Writer) Label(g *brief.BoundGroup, m result.Member) string {
 	if !m.Value() {
 		return m.Label
 	}

@@ -4,7 +4,7 @@ import (
 	"sort"
 
 	"uzzel/core/brief"
-	"uzzel/core/engine"
+	"uzzel/core/result"
 )
 
 // Offer is a kind of chart with what it lacks to draw a brief; "" where it can.
@@ -16,7 +16,7 @@ type Offer struct {
 
 // staged says whether the first group of a brief is in a set order that is not one of dates.
 func staged(b *brief.Bound) bool {
-	return len(b.Groups) > 0 && !b.Groups[0].Values[0].Kind.Dated() && engine.Natural(b.Groups[0])
+	return len(b.Groups) > 0 && !b.Groups[0].Values[0].Kind.Dated() && result.Natural(b.Groups[0])
 }
 
 // lacks says what a brief lacks that a kind of chart needs, "" for nothing.

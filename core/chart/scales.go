@@ -6,8 +6,8 @@ import (
 	"slices"
 	"strings"
 
-	"uzzel/core/engine"
 	"uzzel/core/exact"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -122,7 +122,7 @@ func (d *drawer) ticks(series []Series, stacked bool, sum int) []Tick {
 	for i := math.Floor(low / step); ; i++ {
 		v := i * step
 		n, _ := exact.Parse(fmt.Sprintf("%.6f", v))
-		label := d.w.Short(d.kind(sum), engine.Value{Set: true, Num: n}, d.format(sum))
+		label := d.w.Short(d.kind(sum), result.Value{Set: true, Num: n}, d.format(sum))
 		point := strings.Trim(d.w.Form.Number("0.5"), "05")
 		label = strings.Replace(strings.Replace(label, point+"00 M", " M", 1), point+"50 M", point+"5 M", 1)
 		list = append(list, Tick{v, label})

@@ -6,7 +6,7 @@ import (
 	"sort"
 
 	"uzzel/core/brief"
-	"uzzel/core/engine"
+	"uzzel/core/result"
 )
 
 // series draws one row of values for each summary, or for each group of the second field.
@@ -36,7 +36,7 @@ func (d *drawer) series(cats []place, sums []int) {
 		g = r.Bound.Groups[1]
 	}
 	tints := colours(g, members, d.w.Style)
-	var rest []engine.Member
+	var rest []result.Member
 	if len(members) > MaxSeries {
 		members, rest = members[:MaxSeries], members[MaxSeries:]
 	}
@@ -54,7 +54,7 @@ func (d *drawer) series(cats []place, sums []int) {
 
 // others draws the series that are too many to be told apart as one, where what they show adds up; else it says that
 // they are left out.
-func (d *drawer) others(cats []place, rest []engine.Member, find func(place, engine.Member) place) {
+func (d *drawer) others(cats []place, rest []result.Member, find func(place, result.Member) place) {
 	if !d.adds() || d.c.Kind == "line" {
 		d.note("the first %d of %d series are drawn", MaxSeries, MaxSeries+len(rest))
 		return
@@ -80,22 +80,22 @@ func (d *drawer) others(cats []place, rest []engine.Member, find func(place, eng
 }
 
 // second lists the groups of the second field in their order, and finds the cell of one in a category; row −1 is none.
-func (d *drawer) second(cats []place, across bool) ([]engine.Member, func(place, engine.Member) place) {
+func (d *drawer) second(cats []place, across bool) ([]result.Member, func(place, result.Member) place) {
 	r := d.r
 	if across {
-		var members []engine.Member
-		at := map[engine.Member]int{}
+		var members []result.Member
+		at := map[result.Member]int{}
 		for _, n := range r.Cols[0].Children {
 			members = append(members, r.Cols[n].Member)
 			at[r.Cols[n].Member] = n
 		}
-		return members, func(c place, m engine.Member) place { return place{c.row, at[m]} }
+		return members, func(c place, m result.Member) place { return place{c.row, at[m]} }
 	}
-	var members []engine.Member
-	seen := map[engine.Member]bool{}
-	at := map[int]map[engine.Member]int{}
+	var members []result.Member
+	seen := map[result.Member]bool{}
+	at := map[int]map[result.Member]int{}
 	for _, c := range cats {
-		at[c.row] = map[engine.Member]int{}
+		at[c.row] = map[result.Member]int{}
 		for _, n := range r.Rows[c.row].Children {
 			m := r.Rows[n].Member
 			at[c.row][m] = n
@@ -105,8 +105,8 @@ func (d *drawer) second(cats []place, across bool) ([]engine.Member, func(place,
 			}
 		}
 	}
-	sort.SliceStable(members, func(i, j int) bool { return engine.Before(r.Bound.Groups[1], members[i], members[j]) })
-	return members, func(c place, m engine.Member) place {
+	sort.SliceStable(members, func(i, j int) bool { return result.Before(r.Bound.Groups[1], members[i], members[j]) })
+	return members, func(c place, m result.Member) place {
 		if n, ok := at[c.row][m]; ok {
 			return place{n, 0}
 		}
@@ -120,11 +120,11 @@ func (d *drawer) add(name, colour string, s int, places []place) {
 	total := r.Cell(0, 0).Plain[s]
 	sum := r.Bound.Summaries[s].Source
 	for i, p := range places {
-		pt := Point{Mark: engine.Mark{Rows: []string{}, Across: []string{}}}
+		pt := Point{Mark: result.Mark{Rows: []string{}, Across: []string{}}}
 		if p.row >= 0 {
 			cell := r.Cell(p.row, p.col)
 			v, plain := cell.Shown[s], cell.Plain[s]
-			pt.Mark = engine.Mark{Rows: r.Keys(true, p.row), Across: r.Keys(false, p.col)}
+			pt.Mark = result.Mark{Rows: r.Keys(true, p.row), Across: r.Keys(false, p.col)}
 			pt.Label, pt.exact = d.w.Short(d.kind(s), v, d.format(s)), plain
 			switch {
 			case v.Set:
@@ -136,7 +136,7 @@ func (d *drawer) add(name, colour string, s int, places []place) {
 			}
 			if plain.Set && total.Set {
 				if q, ok := plain.Num.Quo(total.Num); ok {
-					pt.Share = d.w.Ratio(engine.Value{Set: true, Num: q})
+					pt.Share = d.w.Ratio(result.Value{Set: true, Num: q})
 				}
 			}
 			pt.Say = d.d.Categories[i].Label

@@ -5,21 +5,13 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
-// Node is one group at one level of rows or across; node 0 is all of them together.
-type Node struct {
-	Member
-	Parent   int
-	Depth    int
-	Children []int // in result order
-	member   int32
-}
-
 // axis is the tree of groups over the rows, or over across.
 type axis struct {
-	nodes []Node
+	nodes []result.Node
 	at    [][]int32 // by depth, by leaf: the node it lies in, −1 for none
 	find  map[[2]int32]int
 	first int // the first field of the brief's groups that it goes over
@@ -27,7 +19,7 @@ type axis struct {
 }
 
 func (a *answer) axis(first, end int) *axis {
-	x := &axis{nodes: []Node{{Parent: -1, member: -1}}, find: map[[2]int32]int{}, first: first, depth: end - first}
+	x := &axis{nodes: []result.Node{{Parent: -1}}, find: map[[2]int32]int{}, first: first, depth: end - first}
 	x.at = make([][]int32, x.depth+1)
 	for d := range x.at {
 		x.at[d] = make([]int32, len(a.leaves))
@@ -61,7 +53,7 @@ func (x *axis) child(parent int, member int32, f *field) int {
 	}
 	n := len(x.nodes)
 	x.find[key] = n
-	x.nodes = append(x.nodes, Node{Member: f.at(member), Parent: parent, Depth: x.nodes[parent].Depth + 1, member: member})
+	x.nodes = append(x.nodes, result.Node{Member: f.at(member), Parent: parent, Depth: x.nodes[parent].Depth + 1})
 	x.nodes[parent].Children = append(x.nodes[parent].Children, n)
 	return n
 }
@@ -74,7 +66,7 @@ func (a *answer) list(x *axis, d int) {
 	g := a.b.Groups[x.first+d]
 	f := a.s.fields[x.first+d]
 	all := a.all(x.first+d, f)
-	members := make([]Member, len(all))
+	members := make([]result.Member, len(all))
 	for i, m := range all {
 		members[i] = f.at(m)
 	}
@@ -201,7 +193,7 @@ func (a *answer) listed(typ string) []int32 {
 }
 
 // under says whether every lists a member under a parent: stages under a pipeline's group are that pipeline's.
-func (a *answer) under(x *axis, parent, d int, m Member) bool {
+func (a *answer) under(x *axis, parent, d int, m result.Member) bool {
 	v := a.b.Groups[d].Values[0]
 	if v.Field == nil || !v.Field.Stages {
 		return true
@@ -225,47 +217,9 @@ func (a *answer) under(x *axis, parent, d int, m Member) bool {
 	return true
 }
 
-// Natural says whether a field has an order of its own, and puts its members in it.
-func Natural(g *brief.BoundGroup) bool {
-	v := g.Values[0]
-	return v.Kind.Dated() || v.Kind.Numeric() || v.Kind == schema.YesNo ||
-		(v.Field != nil && v.Field.Ordered) || (v.Own != nil && v.Own.Bands != nil)
-}
-
-func byNature(g *brief.BoundGroup, x, y Member) int {
-	if Natural(g) {
-		switch {
-		case x.Key < y.Key:
-			return -1
-		case x.Key > y.Key:
-			return 1
-		}
-	}
-	c := 0
-	switch fx, fy := column.Fold(x.Label), column.Fold(y.Label); {
-	case fx < fy:
-		c = -1
-	case fx > fy:
-		c = 1
-	}
-	if c == 0 {
-		c = byLabel(x, y)
-	}
-	return c
-}
-
-// Before says whether one member of a field stands before another wherever the field's own order decides, with Other
-// and (blank) last.
-func Before(g *brief.BoundGroup, x, y Member) bool {
-	if lx, ly := last(x), last(y); lx != ly || !Natural(g) {
-		return lx < ly
-	}
-	return byNature(g, x, y) < 0
-}
-
 // order sorts the children of every node: then Other, then (blank), then (hidden). value gives a summary's plain value
 // of a node.
-func (a *answer) order(x *axis, value func(node, summary int) Value) {
+func (a *answer) order(x *axis, value func(node, summary int) result.Value) {
 	compared := 0
 	for n := range x.nodes {
 		kids := x.nodes[n].Children
@@ -273,7 +227,7 @@ func (a *answer) order(x *axis, value func(node, summary int) Value) {
 			continue
 		}
 		g := a.b.Groups[x.first+x.nodes[n].Depth]
-		by, desc, key := 0, true, !Natural(g)
+		by, desc, key := 0, true, !result.Natural(g)
 		if o := g.Group.Order; o != nil {
 			desc, key = o.Desc, o.By != "label"
 			for i, s := range a.b.Summaries {
@@ -288,31 +242,17 @@ func (a *answer) order(x *axis, value func(node, summary int) Value) {
 			compared++
 			a.every(compared)
 			p, q := &x.nodes[kids[i]], &x.nodes[kids[j]]
-			if lp, lq := last(p.Member), last(q.Member); lp != lq {
+			if lp, lq := result.Last(p.Member), result.Last(q.Member); lp != lq {
 				return lp < lq
 			}
 			if key {
-				if c := byValue(value(kids[i], by), value(kids[j], by), desc); c != 0 {
+				if c := result.ByValue(value(kids[i], by), value(kids[j], by), desc); c != 0 {
 					return c < 0
 				}
-				return byLabel(p.Member, q.Member) < 0
+				return result.ByLabel(p.Member, q.Member) < 0
 			}
-			c := byNature(g, p.Member, q.Member)
+			c := result.ByNature(g, p.Member, q.Member)
 			return (c < 0 && !desc) || (c > 0 && desc)
 		})
 	}
-}
-
-// last is where a member stands regardless of its value: Other after the groups, (blank) after Other, (hidden) after
-// it.
-func last(m Member) int {
-	switch {
-	case m.Hidden:
-		return 3
-	case m.Blank:
-		return 2
-	case m.Other:
-		return 1
-	}
-	return 0
 }

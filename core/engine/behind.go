@@ -7,62 +7,8 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
+	"uzzel/core/result"
 )
-
-// Mark names one cell of a result by the keys of its groups, over rows and across; a mark that names fewer groups
-// than there are is a subtotal, one that names none the grand total.
-type Mark struct {
-	Rows   []string `json:"rows"`
-	Across []string `json:"across"`
-}
-
-// Keys of the groups that are no value.
-const (
-	BlankKey  = "~blank"
-	OtherKey  = "~other"
-	HiddenKey = "~hidden"
-)
-
-// KeyOf is how a mark names a group: its label behind an equals sign, or, where two groups can have one label (links),
-// its record's id.
-func (r *Result) KeyOf(row bool, n int) string {
-	x := r.cols
-	if row {
-		x = r.rows
-	}
-	return r.a.keyOf(x, &x.nodes[n])
-}
-
-// Keys is how a mark names a node: the keys of its groups, from the outermost in; none for the total.
-func (r *Result) Keys(row bool, n int) []string {
-	nodes := r.Cols
-	if row {
-		nodes = r.Rows
-	}
-	list := make([]string, nodes[n].Depth)
-	for ; n > 0; n = nodes[n].Parent {
-		list[nodes[n].Depth-1] = r.KeyOf(row, n)
-	}
-	return list
-}
-
-func (a *answer) keyOf(x *axis, n *Node) string {
-	switch {
-	case n.Blank:
-		return BlankKey
-	case n.Other:
-		return OtherKey
-	case n.Hidden:
-		return HiddenKey
-	}
-	v := a.b.Groups[x.first+n.Depth-1].Values[0]
-	if v.To != "" {
-		if t, err := a.s.snap.Table(v.To); err == nil {
-			return "=" + t.IDs.At(int32(n.Key))
-		}
-	}
-	return "=" + n.Label
-}
 
 // ErrMark says that a mark is none of a result.
 var ErrMark = errors.New("this is no mark of the report")
@@ -74,7 +20,7 @@ func Behind(
 	b *brief.Bound,
 	opts Options,
 	part int,
-	marks []Mark,
+	marks []result.Mark,
 ) (l *Records, err error) {
 	defer whole(&err)
 	a, err := scanAll(ctx, snap, b, opts, true)
@@ -118,11 +64,11 @@ func (a *answer) find(x *axis, keys []string) (int, error) {
 	if len(keys) > x.depth {
 		return 0, fmt.Errorf("%w: it names %d groups where there are %d", ErrMark, len(keys), x.depth)
 	}
-	at := 0
+	at, names := 0, a.names()
 	for _, key := range keys {
 		next := -1
 		for _, k := range x.nodes[at].Children {
-			if a.keyOf(x, &x.nodes[k]) == key {
+			if names.Key(x.first+x.nodes[k].Depth-1, x.nodes[k].Member) == key {
 				next = k
 			}
 		}

@@ -7,6 +7,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -60,18 +61,18 @@ func Check(
 	if r.shown != nil && !r.shown[row] {
 		return &Verdict{}, nil // to this reader there is no such record
 	}
-	steps, err := r.steps(p, span.Now)
+	list, err := r.narrowings(p, span.Now)
 	if err != nil {
 		return nil, err
 	}
-	sources := stepConds(p)
+	sources := narrowingConds(p)
 	r.before, r.after = nil, nil
-	met := make([]bool, len(steps))
+	met := make([]bool, len(list))
 	rows := 0
 	err = r.one(row, func(b *batch) error {
 		rows += b.n
 		marks := make([]bool, b.n)
-		for i, s := range steps {
+		for i, s := range list {
 			s.cond.mark(b, marks)
 			for _, m := range marks {
 				met[i] = met[i] || m
@@ -85,7 +86,7 @@ func Check(
 	if rows == 0 {
 		v.Out = append(v.Out, Failing{What: "bring", At: "/bring"})
 	}
-	for i, s := range steps {
+	for i, s := range list {
 		if met[i] || rows == 0 {
 			continue
 		}
@@ -114,8 +115,8 @@ func (r *run) one(row int32, use func(b *batch) error) error {
 	return failed
 }
 
-// stepConds lists the bound conditions behind the steps of a part, nil for whose and period.
-func stepConds(p *brief.BoundPart) []*brief.Cond {
+// narrowingConds lists the bound conditions behind the narrowings of a part, nil for whose and period.
+func narrowingConds(p *brief.BoundPart) []*brief.Cond {
 	var list []*brief.Cond
 	if p.Whose != nil && p.Whose.Word != "everyone" {
 		list = append(list, nil)
@@ -214,7 +215,7 @@ func (r *run) read1(row int32, v *brief.Value) ([]Own, error) {
 			text := r.text(n, x)
 			switch {
 			case shut != nil && shut[i]:
-				text = HiddenLabel
+				text = result.HiddenLabel
 			case v.To != "" && x != column.Null:
 				text = r.snap.Name(v.To, int32(x))
 			}

@@ -8,6 +8,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -23,7 +24,7 @@ func Conditions(
 	b *brief.Bound,
 	opts Options,
 	part int,
-	marks []Mark,
+	marks []result.Mark,
 ) (t *brief.Tree, err error) {
 	defer whole(&err)
 	a, err := scanAll(ctx, snap, b, opts, false)
@@ -117,7 +118,7 @@ func (a *answer) member(g *brief.BoundGroup, x *axis, n int, part int) (*brief.T
 		return t, nil
 	}
 	t.Is = "any_of"
-	key := a.keyOf(x, node)[1:]
+	key := a.names().Key(x.first+node.Depth-1, node.Member)[1:]
 	if v.Kind == schema.YesNo {
 		key = map[int64]string{0: "false", 1: "true"}[node.Key]
 	}

@@ -14,6 +14,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -56,7 +57,7 @@ func bind(t require.TestingT, snap *column.Snapshot, text string) *brief.Bound {
 	return bound
 }
 
-func run(t require.TestingT, snap *column.Snapshot, text string) *engine.Result {
+func run(t require.TestingT, snap *column.Snapshot, text string) *result.Result {
 	r, err := engine.Run(context.Background(), snap, bind(t, snap, text), engine.Options{Today: today, Reader: "1"})
 	require.NoError(t, err)
 	return r
@@ -109,7 +110,7 @@ func TestSteps(t *testing.T) {
 	snap := snapshot(t, harbour)
 	stages := snap.Schema.Settings.Stages
 	for _, filter := range []string{``, `"filter":{"field":"value","is":"filled"},`} {
-		steps, err := engine.Steps(context.Background(), snap, bind(t, snap, `{"version":1,"start":"deals",`+filter+`"groups":[{"field":"stage"}]}`), engine.Options{Today: today})
+		steps, err := engine.OnwardByStage(context.Background(), snap, bind(t, snap, `{"version":1,"start":"deals",`+filter+`"groups":[{"field":"stage"}]}`), engine.Options{Today: today})
 		require.NoError(t, err)
 		stood := func(stage string) string {
 			return fmt.Sprintf(`{"any":[{"field":"stage","is":"any_of","values":[%[1]q]},{"link":"changes","is":"some","where":{"all":[{"field":"field","is":"any_of","values":["stage"]},
@@ -139,10 +140,10 @@ func TestSteps(t *testing.T) {
 		require.True(t, some, "something went on")
 	}
 	for _, other := range []string{`"groups":[{"field":"owner"}]`, `"groups":[{"field":"stage"}],"bring":{"link":"activities"}`, `"totalsOnly":true`} {
-		require.False(t, engine.HasSteps(bind(t, snap, `{"version":1,"start":"deals",`+other+`}`)), other)
+		require.False(t, engine.HasOnward(bind(t, snap, `{"version":1,"start":"deals",`+other+`}`)), other)
 	}
 	lines := bind(t, snap, `{"version":1,"start":"activities","groups":[{"field":"deal.stage"}]}`)
-	steps, err := engine.Steps(context.Background(), snap, lines, engine.Options{Today: today})
+	steps, err := engine.OnwardByStage(context.Background(), snap, lines, engine.Options{Today: today})
 	require.NoError(t, err)
 	require.Nil(t, steps, "the stage is another record's")
 }
@@ -207,8 +208,8 @@ func TestBehindAgrees(t *testing.T) {
 		require.NoError(t, err)
 		for row := range r.Rows {
 			for col := range r.Cols {
-				m := engine.Mark{Rows: r.Keys(true, row), Across: r.Keys(false, col)}
-				l, err := engine.Behind(context.Background(), snap, b, opts, 0, []engine.Mark{m})
+				m := result.Mark{Rows: r.Keys(true, row), Across: r.Keys(false, col)}
+				l, err := engine.Behind(context.Background(), snap, b, opts, 0, []result.Mark{m})
 				require.NoError(t, err)
 				c := r.Cell(row, col)
 				require.Equal(t, c.Plain[0].Num.String(), strconv.Itoa(l.Len()), "%+v", m)
@@ -227,12 +228,12 @@ func TestBehindAgrees(t *testing.T) {
 func TestBehindSeveralMarks(t *testing.T) {
 	snap := snapshot(t, harbour)
 	b := bind(t, snap, `{"version":1,"start":"deals","groups":[{"field":"stage"}]}`)
-	l, err := engine.Behind(context.Background(), snap, b, engine.Options{Today: today}, 0, []engine.Mark{{Rows: []string{"=Enquiry"}}, {Rows: []string{"=Ordered"}}, {Rows: []string{"=Enquiry"}}})
+	l, err := engine.Behind(context.Background(), snap, b, engine.Options{Today: today}, 0, []result.Mark{{Rows: []string{"=Enquiry"}}, {Rows: []string{"=Ordered"}}, {Rows: []string{"=Enquiry"}}})
 	require.NoError(t, err)
 	page, err := l.Read(context.Background(), nil, 0, 10)
 	require.NoError(t, err)
 	require.Equal(t, []string{"1", "3", "4"}, page.IDs)
-	_, err = engine.Behind(context.Background(), snap, b, engine.Options{Today: today}, 0, []engine.Mark{{Rows: []string{"a", "b"}}})
+	_, err = engine.Behind(context.Background(), snap, b, engine.Options{Today: today}, 0, []result.Mark{{Rows: []string{"a", "b"}}})
 	require.Error(t, err)
 }
 

@@ -7,6 +7,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
+	"uzzel/core/result"
 )
 
 // Grouped is all rows of a brief of one part, one innermost group of rows after the other in the order of the result,
@@ -28,17 +29,17 @@ func RunGrouped(
 	snap *column.Snapshot,
 	b *brief.Bound,
 	opts Options,
-) (res *Result, g *Grouped, err error) {
+) (res *result.Result, g *Grouped, err error) {
 	defer whole(&err)
 	a, err := scanAll(ctx, snap, b, opts, true)
 	if err != nil {
 		return nil, nil, err
 	}
-	if res, err = a.result(); err != nil {
+	res, rows, err := a.result()
+	if err != nil {
 		return nil, nil, err
 	}
-	defer res.release()
-	at := res.rows.at[res.rows.depth]
+	at := rows.at[rows.depth]
 	crew := a.now[0].captured
 	for i := range crew {
 		crew[i].keep(a.alive)
@@ -53,7 +54,7 @@ func RunGrouped(
 	}
 	g = &Grouped{Records: list}
 	run := make([]int, len(res.Rows)) // by node
-	for i, n := range Innermost(res.Rows, res.rows.depth) {
+	for i, n := range result.Innermost(res.Rows, rows.depth) {
 		run[n], g.Runs = i, append(g.Runs, GroupRun{Node: n})
 	}
 	for _, leaf := range list.leaf {

@@ -240,7 +240,7 @@ func (k *keyer) leaves(b *batch, out []int32) {
 func (k *keyer) place(vals [][]int64, out []int32) bool {
 	for i, d := range k.dims {
 		base, card := d.base, uint64(d.card)
-		first, step := i == 0, int32(d.places())
+		first, size := i == 0, int32(d.places())
 		for j, v := range vals[i][:len(out)] {
 			c := uint64(v-base) + 1
 			if c-1 >= card {
@@ -257,7 +257,7 @@ func (k *keyer) place(vals [][]int64, out []int32) bool {
 			if first {
 				out[j] = int32(c)
 			} else {
-				out[j] = out[j]*step + int32(c)
+				out[j] = out[j]*size + int32(c)
 			}
 		}
 	}

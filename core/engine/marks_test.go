@@ -10,6 +10,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
+	"uzzel/core/result"
 )
 
 // What is behind a mark is what its conditions ask for, whatever it is grouped by.
@@ -32,10 +33,10 @@ func TestConditionsOfMarks(t *testing.T) {
 				if !r.Has(n, c) {
 					continue
 				}
-				mark := engine.Mark{Rows: r.Keys(true, n), Across: r.Keys(false, c)}
-				want, err := engine.Behind(ctx, snap, b, opts, 0, []engine.Mark{mark})
+				mark := result.Mark{Rows: r.Keys(true, n), Across: r.Keys(false, c)}
+				want, err := engine.Behind(ctx, snap, b, opts, 0, []result.Mark{mark})
 				require.NoError(t, err)
-				cond, err := engine.Conditions(ctx, snap, b, opts, 0, []engine.Mark{mark})
+				cond, err := engine.Conditions(ctx, snap, b, opts, 0, []result.Mark{mark})
 				require.NoError(t, err)
 				plain := brief.Brief{Version: 1, Part: brief.Part{Start: "deals", Own: b.Brief.Own, Filter: cond}}
 				bound, err := brief.Bind(&plain, snap.Schema)
@@ -55,11 +56,11 @@ func TestConditionsOfMarks(t *testing.T) {
 		b := bind(t, snap, `{"version":1,"start":"deals","summaries":[{"key":"v","fn":"sum","of":"value"}],`+groups+`}`)
 		r, err := engine.Run(ctx, snap, b, opts)
 		require.NoError(t, err)
-		mark := engine.Mark{}
+		mark := result.Mark{}
 		if b.Groups[0].Group.By != "" {
 			mark.Rows = r.Keys(true, r.Rows[0].Children[0])
 		}
-		_, err = engine.Conditions(ctx, snap, b, opts, 0, []engine.Mark{mark})
+		_, err = engine.Conditions(ctx, snap, b, opts, 0, []result.Mark{mark})
 		require.ErrorIs(t, err, engine.ErrUnsayable)
 	}
 }

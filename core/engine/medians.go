@@ -8,6 +8,7 @@ import (
 
 	"uzzel/core/column"
 	"uzzel/core/exact"
+	"uzzel/core/result"
 )
 
 // Medians of rows that each bring their own record: values are noted with their leaf as they are found, then put in
@@ -181,7 +182,7 @@ func order(list, room []int64) []int64 {
 }
 
 // medians gives the median of each cell, and how many values there are in all cells together.
-func (d *data) medians(g guard, cellOf []int32, n int) ([]Value, int64) {
+func (d *data) medians(g guard, cellOf []int32, n int) ([]result.Value, int64) {
 	if d.ordered == nil || len(d.ordered.from) != len(cellOf)+1 {
 		d.ordered = d.noted.byLeaf(g, len(cellOf))
 	}
@@ -193,11 +194,11 @@ func (d *data) medians(g guard, cellOf []int32, n int) ([]Value, int64) {
 			counted += int64(len(list))
 		}
 	}
-	out := make([]Value, n)
+	out := make([]result.Value, n)
 	for i, of := range lists {
 		g.every(i)
 		if len(of) > 0 {
-			out[i] = Value{true, middleOf(g, of, d.sum.Scale)}
+			out[i] = result.Value{Set: true, Num: middleOf(g, of, d.sum.Scale)}
 		}
 	}
 	return out, counted

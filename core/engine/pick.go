@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"uzzel/core/brief"
+	"uzzel/core/result"
 )
 
 // pick takes the few groups that a top keeps straight out of what the workers found, so that of very many groups only
@@ -33,14 +34,16 @@ func (s *space) pick(g guard, b *brief.Bound, crew []*worker, dims []*dim, talli
 	}
 	g.takeValues(int64(len(list)), by.sum.At, "so many groups with so many summaries")
 	f, rank, compared := s.fields[0], by.ranks(sums, top.From == "smallest"), 0
-	member := func(place int32) Member { return Member{Label: f.label(d.at(int(place))), Key: d.at(int(place))} }
+	member := func(place int32) result.Member {
+		return result.Member{Label: f.label(d.at(int(place))), Key: d.at(int(place))}
+	}
 	kept := best(list, top.N, func(x, y int32) bool {
 		compared++
 		g.every(compared)
 		if c := rank(x, y); c != 0 {
 			return c < 0
 		}
-		return byLabel(member(x), member(y)) < 0
+		return result.ByLabel(member(x), member(y)) < 0
 	})
 	to := make([]int32, len(all.keyer.seen))
 	for place := range to {

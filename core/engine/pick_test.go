@@ -12,6 +12,7 @@ import (
 
 	"uzzel/core/engine"
 	"uzzel/core/exact"
+	"uzzel/core/result"
 )
 
 // The few groups that a top keeps of very many, and Other, are those that sorting all of them gives: by each summary,
@@ -41,8 +42,8 @@ func TestTopOfVeryMany(t *testing.T) {
 	}
 	snap := snapshot(t, data)
 	type group struct {
-		member engine.Member
-		vals   []engine.Value
+		member result.Member
+		vals   []result.Value
 	}
 	groups := func(text string, opts engine.Options) (list []group, records int64) {
 		r, err := engine.Run(context.Background(), snap, bind(t, snap, text), opts)

@@ -9,6 +9,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -378,7 +379,7 @@ func (r *run) write(page *Page, c int, n *node, start int, vals []int64, shut []
 		text, name := r.text(n, v), ""
 		switch {
 		case shut != nil && shut[i]:
-			text, name = HiddenLabel, HiddenLabel
+			text, name = result.HiddenLabel, result.HiddenLabel
 		case n.kind == schema.Link && v != column.Null:
 			name = r.snap.Name(n.to, int32(v))
 		}
@@ -419,10 +420,10 @@ func (r *run) text(n *node, v int64) string {
 }
 
 // Lines is the whole list as a table, links as ids.
-func (l *Records) Lines(ctx context.Context) (Lines, error) {
+func (l *Records) Lines(ctx context.Context) (result.Lines, error) {
 	page, err := l.Read(ctx, nil, 0, math.MaxInt)
 	if err != nil {
-		return Lines{}, err
+		return result.Lines{}, err
 	}
-	return Lines{Header: l.Labels, Rows: page.Texts}, nil
+	return result.Lines{Header: l.Labels, Rows: page.Texts}, nil
 }

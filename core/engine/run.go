@@ -40,7 +40,7 @@ type run struct {
 	part   *brief.BoundPart
 	n      int          // starting records
 	shown  []bool       // those the reader may see; nil for all
-	before []step       // conditions on the starting record
+	before []narrowing  // conditions on the starting record
 	levels []*expansion // over each brought link
 	keep   []bool
 	after  []*cond // conditions on brought records
@@ -50,8 +50,8 @@ type run struct {
 	partly map[string]bool
 }
 
-// step is a condition of the sift: what the brief says in one place.
-type step struct {
+// narrowing is a condition of the sift: what the brief says in one place.
+type narrowing struct {
 	cond *cond
 	what string // whose, period, filter, fixed
 	at   string
@@ -84,12 +84,12 @@ func (r *run) plan(p *brief.BoundPart, span *period.Span) error {
 	if r.shown, err = r.seen(t.Type.Key); err != nil {
 		return err
 	}
-	steps, err := r.steps(p, span)
+	list, err := r.narrowings(p, span)
 	if err != nil {
 		return err
 	}
-	early := []step{}
-	for _, s := range steps {
+	early := []narrowing{}
+	for _, s := range list {
 		r.hides = append(r.hides, s.cond.hidden)
 		if s.cond.level == 0 {
 			early = append(early, s)
@@ -116,19 +116,19 @@ func (r *run) cheapest() {
 		list[i] = s.cond
 	}
 	for i, c := range cheapestFirst(list) {
-		r.before[i] = step{cond: c}
+		r.before[i] = narrowing{cond: c}
 	}
 }
 
-// steps are the conditions of a part in the brief's order: whose, period, each of the filter.
-func (r *run) steps(p *brief.BoundPart, span *period.Span) ([]step, error) {
-	var list []step
+// narrowings are the conditions of a part in the brief's order: whose, period, each of the filter.
+func (r *run) narrowings(p *brief.BoundPart, span *period.Span) ([]narrowing, error) {
+	var list []narrowing
 	if p.Whose != nil && p.Whose.Word != "everyone" {
 		c, err := r.whose(p)
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, step{c, "whose", "/whose"})
+		list = append(list, narrowing{c, "whose", "/whose"})
 	}
 	if p.Period != nil {
 		n, err := r.value(p.Period.Value)
@@ -142,7 +142,10 @@ func (r *run) steps(p *brief.BoundPart, span *period.Span) ([]step, error) {
 		if span.HasTo {
 			hi = int64(span.To)
 		}
-		list = append(list, step{&cond{mark: between(r.asDays(n), lo, hi), cost: 1, level: n.level}, "period", "/period"})
+		list = append(
+			list,
+			narrowing{&cond{mark: between(r.asDays(n), lo, hi), cost: 1, level: n.level}, "period", "/period"},
+		)
 	}
 	conds, err := r.all(p.Filter)
 	if err != nil {
@@ -153,14 +156,14 @@ func (r *run) steps(p *brief.BoundPart, span *period.Span) ([]step, error) {
 		if p.Filter.Op == brief.All {
 			at = p.Filter.Kids[i].At
 		}
-		list = append(list, step{c, "filter", at})
+		list = append(list, narrowing{c, "filter", at})
 	}
 	if p.Fixed != nil {
 		c, err := r.cond(p.Fixed)
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, step{c, "fixed", ""})
+		list = append(list, narrowing{c, "fixed", ""})
 	}
 	return list, nil
 }

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/core/engine"
+	"uzzel/core/result"
 )
 
 // What a reader may see of a type: all, the team's or the own; nothing for one who is nobody; all of what has no owner.
@@ -55,7 +56,7 @@ func TestSight(t *testing.T) {
 }
 
 // Reader 1 sees customers 1 and 3; deals 3 and 4 are of customer 2, which is Runa's.
-func asReader(t *testing.T, text string) *engine.Result {
+func asReader(t *testing.T, text string) *result.Result {
 	t.Helper()
 	snap := snapshot(t, harbour)
 	r, err := engine.Run(context.Background(), snap, bind(t, snap, text), engine.Options{Today: today, Reader: "1", Sees: map[string]engine.Sees{"customers": engine.SeesOwn}})
@@ -115,7 +116,7 @@ func TestHiddenGroups(t *testing.T) {
 	}
 	r := asReader(t, `{"version":1,"start":"deals","groups":[{"field":"customer"}]}`)
 	last := len(r.Rows[0].Children) - 1
-	require.Equal(t, engine.HiddenKey, r.KeyOf(true, r.Rows[0].Children[last]))
+	require.Equal(t, result.HiddenKey, r.KeyOf(true, r.Rows[0].Children[last]))
 }
 
 // Lists say that it is not theirs to see; behind (hidden) are its records.
@@ -123,7 +124,7 @@ func TestHiddenInLists(t *testing.T) {
 	snap := snapshot(t, harbour)
 	opts := engine.Options{Today: today, Reader: "1", Sees: map[string]engine.Sees{"customers": engine.SeesOwn}}
 	b := bind(t, snap, `{"version":1,"start":"deals","groups":[{"field":"customer.segment"}],"columns":[{"field":"name"},{"field":"customer"},{"field":"customer.size"}]}`)
-	l, err := engine.Behind(context.Background(), snap, b, opts, 0, []engine.Mark{{Rows: []string{engine.HiddenKey}}})
+	l, err := engine.Behind(context.Background(), snap, b, opts, 0, []result.Mark{{Rows: []string{result.HiddenKey}}})
 	require.NoError(t, err)
 	require.Equal(t, [][]string{{"Mooring", "(hidden)", "(hidden)"}, {"Walkway", "(hidden)", "(hidden)"}}, texts(t, l))
 	page, err := l.Read(context.Background(), nil, 0, 9)

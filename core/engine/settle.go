@@ -7,6 +7,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/exact"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -19,7 +20,7 @@ type answer struct {
 	now    []*side // by part
 	before []*side // by part, nil without compare
 	today  int32
-	spans  []Span
+	spans  []result.Span
 	leaves []leafKey
 	alive  []bool
 }
@@ -217,7 +218,7 @@ func (a *answer) top(d int, top *brief.Top) {
 			if c := rank(x, y); c != 0 {
 				return c < 0
 			}
-			return byLabel(f.at(keys[x][d]), f.at(keys[y][d])) < 0
+			return result.ByLabel(f.at(keys[x][d]), f.at(keys[y][d])) < 0
 		}) {
 			kept[n] = true
 		}
@@ -250,7 +251,7 @@ func (a *answer) rank(by int, cellOf []int32, n int, smallest bool) func(x, y in
 		}
 	}
 	vals := a.evaluate(a.now, cellOf, n).of(by)
-	return func(x, y int32) int { return byValue(vals[x], vals[y], !smallest) }
+	return func(x, y int32) int { return result.ByValue(vals[x], vals[y], !smallest) }
 }
 
 // best gives the first n of a list in the order of less.
@@ -288,37 +289,6 @@ func (a *answer) present(cellOf []int32, n int) []bool {
 	return here
 }
 
-// byValue orders values, empty ones last either way: −1 where x comes first.
-func byValue(x, y Value, desc bool) int {
-	switch {
-	case !x.Set && !y.Set:
-		return 0
-	case !x.Set:
-		return 1
-	case !y.Set:
-		return -1
-	}
-	c := x.Num.Cmp(y.Num)
-	if desc {
-		return -c
-	}
-	return c
-}
-
-// byLabel orders members by label by code point, then by id.
-func byLabel(x, y Member) int {
-	if c := strings.Compare(x.Label, y.Label); c != 0 {
-		return c
-	}
-	switch {
-	case x.Key < y.Key:
-		return -1
-	case x.Key > y.Key:
-		return 1
-	}
-	return 0
-}
-
 // evaluated is the summaries' plain values in some cells.
 type evaluated struct {
 	a       *answer
@@ -326,16 +296,16 @@ type evaluated struct {
 	cellOf  []int32
 	n       int
 	level   int // the level of the cells, as in newLevels
-	vals    [][]Value
+	vals    [][]result.Value
 	counted int64 // records counted once, over all cells and summaries
 }
 
 func (a *answer) evaluate(sides []*side, cellOf []int32, n int) *evaluated {
-	return &evaluated{a: a, sides: sides, cellOf: cellOf, n: n, vals: make([][]Value, len(a.b.Summaries))}
+	return &evaluated{a: a, sides: sides, cellOf: cellOf, n: n, vals: make([][]result.Value, len(a.b.Summaries))}
 }
 
 // of works out one summary, and those its formula reads.
-func (e *evaluated) of(i int) []Value {
+func (e *evaluated) of(i int) []result.Value {
 	if e.vals[i] != nil {
 		return e.vals[i]
 	}
@@ -351,12 +321,12 @@ func (e *evaluated) of(i int) []Value {
 		e.vals[i] = vals
 		return vals
 	}
-	refs := make([][]Value, len(s.Refs))
+	refs := make([][]result.Value, len(s.Refs))
 	for k, j := range s.Refs {
 		refs[k] = e.of(j)
 	}
-	out := make([]Value, e.n)
-	row := make([]Value, len(refs))
+	out := make([]result.Value, e.n)
+	row := make([]result.Value, len(refs))
 	for c := range out {
 		if c&255 == 0 {
 			e.a.poll()
@@ -373,7 +343,7 @@ func (e *evaluated) of(i int) []Value {
 }
 
 // formula works out a summary's formula from the values it reads.
-func (a *answer) formula(s *brief.BoundSummary, row []Value) Value {
+func (a *answer) formula(s *brief.BoundSummary, row []result.Value) result.Value {
 	args := make([]maybe, len(row))
 	for k, v := range row {
 		ref := a.b.Summaries[s.Refs[k]]
@@ -389,7 +359,7 @@ func (a *answer) formula(s *brief.BoundSummary, row []Value) Value {
 		}
 	}
 	out := a.expr(s.Formula.Root, args)
-	return Value{out.ok, out.num}
+	return result.Value{Set: out.ok, Num: out.num}
 }
 
 func (a *answer) expr(e *brief.Expr, refs []maybe) maybe {

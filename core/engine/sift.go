@@ -32,7 +32,7 @@ func Sift(
 	if err := r.plan(p, span.Now); err != nil {
 		return nil, err
 	}
-	steps, err := r.steps(p, span.Now)
+	list, err := r.narrowings(p, span.Now)
 	if err != nil {
 		return nil, err
 	}
@@ -40,15 +40,15 @@ func Sift(
 	type seen struct{ left, last []int64 }
 	crew := make([]seen, workers())
 	for w := range crew {
-		crew[w] = seen{make([]int64, len(steps)), make([]int64, len(steps))}
-		for i := range steps {
+		crew[w] = seen{make([]int64, len(list)), make([]int64, len(list))}
+		for i := range list {
 			crew[w].last[i] = -1
 		}
 	}
 	// Every row is looked at with all conditions in their order, whatever record of the row they read.
 	r.before, r.after = nil, nil
 	err = r.scan(func(w int, b *batch) {
-		for i, s := range steps {
+		for i, s := range list {
 			if b.n == 0 {
 				return
 			}
@@ -66,7 +66,7 @@ func Sift(
 	}
 	all := int64(r.total())
 	out = []Sifted{{What: "all", Left: all}}
-	for i, s := range steps {
+	for i, s := range list {
 		n := int64(0)
 		for _, c := range crew {
 			n += c.left[i]
@@ -95,18 +95,18 @@ func Dropped(
 	if err := r.plan(p, span.Now); err != nil {
 		return nil, err
 	}
-	steps, err := r.steps(p, span.Now)
+	list, err := r.narrowings(p, span.Now)
 	if err != nil {
 		return nil, err
 	}
-	if step < 0 || step >= len(steps) {
+	if step < 0 || step >= len(list) {
 		return nil, fmt.Errorf("%w: number %d", ErrStep, step)
 	}
 	r.before, r.after = nil, nil
 	left := make([]bool, r.n)    // by starting record: a row of it meets the steps before
 	through := make([]bool, r.n) // … and this one
 	err = r.scan(func(_ int, b *batch) {
-		for _, s := range steps[:step] {
+		for _, s := range list[:step] {
 			if b.n > 0 {
 				b.apply(s.cond)
 			}
@@ -115,7 +115,7 @@ func Dropped(
 			left[row] = true
 		}
 		if b.n > 0 {
-			b.apply(steps[step].cond)
+			b.apply(list[step].cond)
 		}
 		for _, row := range b.rows[0][:b.n] {
 			through[row] = true

@@ -8,6 +8,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -25,22 +26,6 @@ const (
 	lastFixed    = hiddenMember // members after it are values
 )
 
-// Member is one group of a field: a value it has, (blank), Other, or (hidden): what the reader may not see.
-type Member struct {
-	Label  string
-	Blank  bool
-	Other  bool
-	Hidden bool
-	// Key is the value inside: a row number, the ordinal of a unit of time, a number; a rank for ordered texts.
-	Key int64
-}
-
-// HiddenLabel stands where a value is that the reader may not see.
-const HiddenLabel = "(hidden)"
-
-// Value says whether a member is a value: neither (blank), nor Other, nor (hidden).
-func (m Member) Value() bool { return !m.Blank && !m.Other && !m.Hidden }
-
 // field is what a group or across field has come to: its members, found by key or by text. It keeps no label that
 // can be made from a key, for a field may have a hundred thousand members of which a dozen are looked at.
 type field struct {
@@ -55,18 +40,18 @@ type field struct {
 }
 
 // at is a member with its label.
-func (f *field) at(m int32) Member {
+func (f *field) at(m int32) result.Member {
 	switch {
 	case m == blankMember:
-		return Member{Label: "(blank)", Blank: true}
+		return result.Member{Label: "(blank)", Blank: true}
 	case m == otherMember:
-		return Member{Label: "Other", Other: true}
+		return result.Member{Label: "Other", Other: true}
 	case m == hiddenMember:
-		return Member{Label: HiddenLabel, Hidden: true}
+		return result.Member{Label: result.HiddenLabel, Hidden: true}
 	case f.texts != nil:
-		return Member{Label: f.texts[m], Key: f.keys[m]}
+		return result.Member{Label: f.texts[m], Key: f.keys[m]}
 	}
-	return Member{Label: f.label(f.keys[m]), Key: f.keys[m]}
+	return result.Member{Label: f.label(f.keys[m]), Key: f.keys[m]}
 }
 
 // space is all leaves of a result: the combinations of members that have rows, over all parts and sides.
@@ -349,7 +334,7 @@ func (r *run) countHidden(dims []*dim, tallies []*data, out *side) error {
 	// A condition that reads something hidden is not applied here; hidden says which rows it would have gone by.
 	all, after := r.before, r.after
 	defer func() { r.before, r.after = all, after }()
-	r.before = slices.DeleteFunc(slices.Clone(all), func(s step) bool { return s.cond.hidden != nil })
+	r.before = slices.DeleteFunc(slices.Clone(all), func(s narrowing) bool { return s.cond.hidden != nil })
 	r.after = slices.DeleteFunc(slices.Clone(after), func(c *cond) bool { return c.hidden != nil })
 	last, count := make([]int32, workers()), make([]int64, workers())
 	for w := range last {

@@ -9,6 +9,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/exact"
+	"uzzel/core/result"
 )
 
 // tally is a summary being worked out over the rows of one side (the current or the earlier period) of one part.
@@ -320,13 +321,6 @@ func (n *notes) byKey(g guard) {
 	*n = next
 }
 
-// Value is one number, date or time of a result; Set is false where it is empty. Dates are days, times seconds;
-// money is in whole units, percents in percent.
-type Value struct {
-	Set bool
-	Num exact.Num
-}
-
 // found is what one worker has found for one summary.
 type found struct {
 	adds   adds
@@ -352,7 +346,7 @@ type data struct {
 // cells works the summary out for the cells of one level: cellOf says for each leaf which cell it belongs to, −1 for
 // none. With it
 // comes how many records were counted in all cells together, from which overlap is seen.
-func (d *data) cells(g guard, cellOf []int32, n, level int) ([]Value, int64) {
+func (d *data) cells(g guard, cellOf []int32, n, level int) ([]result.Value, int64) {
 	if d.level {
 		sums := adds{}
 		sums.grow(n, 0)
@@ -449,7 +443,7 @@ func (t *tally) ranks(sums adds, least bool) func(x, y int32) int {
 }
 
 // eachOnce goes over the noted rows and takes each record once in each cell.
-func (d *data) eachOnce(g guard, cellOf []int32, n int) ([]Value, int64) {
+func (d *data) eachOnce(g guard, cellOf []int32, n int) ([]result.Value, int64) {
 	last := make([]int64, n)
 	for i := range last {
 		last[i] = column.Null
@@ -486,10 +480,10 @@ func (d *data) eachOnce(g guard, cellOf []int32, n int) ([]Value, int64) {
 	if lists == nil {
 		return d.values(sums), counted
 	}
-	out := make([]Value, n)
+	out := make([]result.Value, n)
 	for i, list := range lists {
 		if len(list) > 0 {
-			out[i] = Value{true, middle(list, d.sum.Scale)}
+			out[i] = result.Value{Set: true, Num: middle(list, d.sum.Scale)}
 		}
 	}
 	return out, counted
@@ -514,22 +508,22 @@ func (d *data) room(cellOf []int32, n int) [][]int64 {
 	return lists
 }
 
-func (d *data) values(sums adds) []Value {
-	out := make([]Value, len(sums))
+func (d *data) values(sums adds) []result.Value {
+	out := make([]result.Value, len(sums))
 	scale := d.sum.Scale
 	for i := range sums {
 		s := &sums[i]
 		switch {
 		case d.fn == "count" || d.fn == "filled" || d.fn == "distinct":
-			out[i] = Value{true, exact.Int(s.count)}
+			out[i] = result.Value{Set: true, Num: exact.Int(s.count)}
 		case s.count == 0:
 		case d.fn == "sum":
-			out[i] = Value{true, exact.Wide(s.hi, s.lo, scale)}
+			out[i] = result.Value{Set: true, Num: exact.Wide(s.hi, s.lo, scale)}
 		case d.fn == "average":
 			mean, _ := exact.Wide(s.hi, s.lo, scale).Quo(exact.Int(s.count))
-			out[i] = Value{true, mean}
+			out[i] = result.Value{Set: true, Num: mean}
 		default:
-			out[i] = Value{true, exact.Frac(s.ext, max(scale, 1))}
+			out[i] = result.Value{Set: true, Num: exact.Frac(s.ext, max(scale, 1))}
 		}
 	}
 	return out

@@ -8,12 +8,13 @@ import (
 	"uzzel/core/chart"
 	"uzzel/core/column"
 	"uzzel/core/engine"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/core/table"
 )
 
 // sums is three deals by their stages, worked out.
-func sums() (*column.Snapshot, *engine.Result) {
+func sums() (*column.Snapshot, *result.Result) {
 	s, _ := schema.New(schema.Settings{Currency: "EUR", Stages: []schema.Stage{{Name: "Enquiry", Status: "open"}, {Name: "Ordered", Status: "won"}}})
 	snap := column.NewSnapshot(s, three)
 	b, _ := brief.Decode([]byte(`{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"v","fn":"sum","of":"value"}]}`))

@@ -7,6 +7,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/chart"
 	"uzzel/core/engine"
+	"uzzel/core/result"
 )
 
 // GroupInfo is one field of groups or across.
@@ -54,7 +55,7 @@ type Groups struct {
 const MaxCells = 200_000
 
 // OfGroups lays a result out, with at most so many lines. It calls yield before each, and ends where that fails.
-func OfGroups(r *engine.Result, w chart.Writer, most int, yield func() error) (Groups, error) {
+func OfGroups(r *result.Result, w chart.Writer, most int, yield func() error) (Groups, error) {
 	b := r.Bound
 	out := Groups{Groups: []GroupInfo{}, Columns: []HeadColumn{}, Lines: []GroupLine{}}
 	for i, g := range b.Groups {
@@ -77,7 +78,7 @@ func OfGroups(r *engine.Result, w chart.Writer, most int, yield func() error) (G
 }
 
 type layout struct {
-	r     *engine.Result
+	r     *result.Result
 	w     chart.Writer
 	out   *Groups
 	most  int
@@ -149,7 +150,7 @@ func (t *layout) line(n int, label string, keys []string) {
 func share(s *brief.BoundSummary) bool { return strings.HasPrefix(s.Source.Show, "percent") }
 
 // changes are a cell's summaries against the earlier period.
-func (t *layout) changes(cell engine.Cell) []chart.Change {
+func (t *layout) changes(cell result.Cell) []chart.Change {
 	list := []chart.Change{}
 	for s, sum := range t.r.Bound.Summaries {
 		list = append(list, chart.ChangeOf(t.w, sum.Kind, sum.Source.Format, cell, s))
@@ -165,7 +166,7 @@ type GroupPlace struct {
 }
 
 // Places says where the rows of each innermost group are. Groups without rows have no place.
-func Places(r *engine.Result, runs []engine.GroupRun) []GroupPlace {
+func Places(r *result.Result, runs []engine.GroupRun) []GroupPlace {
 	list := []GroupPlace{}
 	for _, run := range runs {
 		if run.Count > 0 {

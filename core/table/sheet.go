@@ -8,6 +8,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/chart"
 	"uzzel/core/engine"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -16,7 +17,7 @@ type Sheet struct {
 	Columns []SheetColumn
 	Outline bool // whether lines have depths that can be folded
 	Deepest int  // of an outline: the depth of what is no heading of others
-	Rows    iter.Seq2[engine.Line, error]
+	Rows    iter.Seq2[result.Line, error]
 }
 
 // SheetColumn is one column of a sheet.
@@ -28,8 +29,8 @@ type SheetColumn struct {
 }
 
 // Table is the sheet without its looks.
-func (s Sheet) Table() engine.Table {
-	t := engine.Table{Rows: s.Rows}
+func (s Sheet) Table() result.Table {
+	t := result.Table{Rows: s.Rows}
 	for _, c := range s.Columns {
 		t.Header, t.Kinds = append(t.Header, c.Label), append(t.Kinds, c.Kind)
 	}
@@ -37,7 +38,7 @@ func (s Sheet) Table() engine.Table {
 }
 
 // Plain is a table whose columns are all that is known of it.
-func Plain(t engine.Table) Sheet {
+func Plain(t result.Table) Sheet {
 	s := Sheet{Rows: t.Rows}
 	for i, h := range t.Header {
 		c := SheetColumn{Label: h}
@@ -50,7 +51,7 @@ func Plain(t engine.Table) Sheet {
 }
 
 // OfRecords is a list of records as a sheet: rows are those of the list's table.
-func OfRecords(l *engine.Records, b *brief.Brief, rows iter.Seq2[engine.Line, error]) Sheet {
+func OfRecords(l *engine.Records, b *brief.Brief, rows iter.Seq2[result.Line, error]) Sheet {
 	return Sheet{Columns: recordColumns(l, b), Rows: rows}
 }
 
@@ -67,14 +68,14 @@ func recordColumns(l *engine.Records, b *brief.Brief) []SheetColumn {
 }
 
 // Summary is one line for each innermost cell, headed in words: groups, groups across, summaries.
-func Summary(r *engine.Result, w chart.Writer) Sheet {
+func Summary(r *result.Result, w chart.Writer) Sheet {
 	var s Sheet
 	for _, g := range r.Bound.Groups {
 		s.Columns = append(s.Columns, SheetColumn{Label: brief.Capital(brief.GroupLabel(g)), Kind: schema.Text})
 	}
 	s.sums(r, "")
-	s.Rows = func(yield func(engine.Line, error) bool) {
-		rows, cols := engine.Innermost(r.Rows, r.Bound.Rows), engine.Innermost(r.Cols, len(r.Bound.Groups)-r.Bound.Rows)
+	s.Rows = func(yield func(result.Line, error) bool) {
+		rows, cols := result.Innermost(r.Rows, r.Bound.Rows), result.Innermost(r.Cols, len(r.Bound.Groups)-r.Bound.Rows)
 		every := slices.ContainsFunc(r.Bound.Groups, func(g *brief.BoundGroup) bool { return g.Group.Every })
 		for _, row := range rows {
 			for _, col := range cols {
@@ -82,7 +83,7 @@ func Summary(r *engine.Result, w chart.Writer) Sheet {
 					continue
 				}
 				cells := append(names(r, w, true, row), names(r, w, false, col)...)
-				if !yield(engine.Line{Cells: append(cells, r.CellTexts(row, col, false)...)}, nil) {
+				if !yield(result.Line{Cells: append(cells, r.CellTexts(row, col, false)...)}, nil) {
 					return
 				}
 			}
@@ -92,7 +93,7 @@ func Summary(r *engine.Result, w chart.Writer) Sheet {
 }
 
 // names are the labels of a node and those it stands in, from the outermost.
-func names(r *engine.Result, w chart.Writer, row bool, n int) []string {
+func names(r *result.Result, w chart.Writer, row bool, n int) []string {
 	nodes, first := r.Cols, r.Bound.Rows
 	if row {
 		nodes, first = r.Rows, 0
@@ -106,7 +107,7 @@ func names(r *engine.Result, w chart.Writer, row bool, n int) []string {
 }
 
 // sums adds the columns of all summaries under a heading.
-func (s *Sheet) sums(r *engine.Result, heading string) {
+func (s *Sheet) sums(r *result.Result, heading string) {
 	for i, sum := range r.Bound.Summaries {
 		name := heading + chart.SummaryName(r, i)
 		c := SheetColumn{Label: name, Kind: sum.Kind, Format: sum.Source.Format, Ratio: share(sum)}
@@ -129,7 +130,7 @@ func (s *Sheet) sums(r *engine.Result, heading string) {
 // Outline is one line for every group, each before the groups in it, and the total last; groups across are columns,
 // each before its subtotal. Where records are given, those of an innermost group follow it, in columns of their own
 // between the groups' and the summaries'.
-func Outline(r *engine.Result, w chart.Writer, records *Under) Sheet {
+func Outline(r *result.Result, w chart.Writer, records *Under) Sheet {
 	s := Sheet{Outline: true, Deepest: r.Bound.Rows}
 	for _, g := range r.Bound.Groups[:r.Bound.Rows] {
 		s.Columns = append(s.Columns, SheetColumn{Label: brief.Capital(brief.GroupLabel(g)), Kind: schema.Text})
@@ -160,7 +161,7 @@ func Outline(r *engine.Result, w chart.Writer, records *Under) Sheet {
 		}
 	}
 	walk(0, nil)
-	line := func(n int) engine.Line {
+	line := func(n int) result.Line {
 		cells := make([]string, labels+between, len(s.Columns))
 		cells[0] = "All"
 		if n > 0 {
@@ -171,9 +172,9 @@ func Outline(r *engine.Result, w chart.Writer, records *Under) Sheet {
 		for _, c := range cols {
 			cells = append(cells, r.CellTexts(n, c, false)...)
 		}
-		return engine.Line{Cells: cells, Depth: r.Rows[n].Depth}
+		return result.Line{Cells: cells, Depth: r.Rows[n].Depth}
 	}
-	s.Rows = func(yield func(engine.Line, error) bool) {
+	s.Rows = func(yield func(result.Line, error) bool) {
 		var down func(n int) bool
 		down = func(n int) bool {
 			for _, k := range r.Rows[n].Children {
@@ -187,7 +188,7 @@ func Outline(r *engine.Result, w chart.Writer, records *Under) Sheet {
 					if err == nil {
 						cells := make([]string, len(s.Columns))
 						copy(cells[labels:], row.Cells)
-						row = engine.Line{Cells: cells, Depth: s.Deepest}
+						row = result.Line{Cells: cells, Depth: s.Deepest}
 					}
 					if !yield(row, err) || err != nil {
 						return false
@@ -206,5 +207,5 @@ func Outline(r *engine.Result, w chart.Writer, records *Under) Sheet {
 // Under is the records under the groups of an outline.
 type Under struct {
 	List *engine.Records
-	Of   func(node int) iter.Seq2[engine.Line, error] // those of a group, links by name
+	Of   func(node int) iter.Seq2[result.Line, error] // those of a group, links by name
 }

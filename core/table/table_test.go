@@ -12,6 +12,7 @@ import (
 	"uzzel/core/chart"
 	"uzzel/core/column"
 	"uzzel/core/engine"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/core/table"
 )
@@ -41,7 +42,7 @@ func (d deals) Load(_ context.Context, b *column.Builder) error {
 var three = deals{{"Enquiry", "Gangway", "20"}, {"Ordered", "Pontoon", "700.5"}, {"Enquiry", "Jetty", "5"}}
 
 type laid struct {
-	res  *engine.Result
+	res  *result.Result
 	rows *engine.Grouped
 	w    chart.Writer
 }
@@ -80,13 +81,13 @@ const byStage = `{"version":1,"start":"deals","groups":[{"field":"stage"}],"summ
 // Every value of an outline stands under its own header: those of records beside those of summaries.
 func TestOutlineWithItsRecords(t *testing.T) {
 	l := lay(t, byStage)
-	under := &table.Under{List: l.rows.Records, Of: func(n int) iter.Seq2[engine.Line, error] {
+	under := &table.Under{List: l.rows.Records, Of: func(n int) iter.Seq2[result.Line, error] {
 		for _, run := range l.rows.Runs {
 			if run.Node == n {
 				return l.rows.Stretch(context.Background(), nil, run.First, run.First+run.Count)
 			}
 		}
-		return func(func(engine.Line, error) bool) {}
+		return func(func(result.Line, error) bool) {}
 	}}
 	s := table.Outline(l.res, l.w, under)
 	require.Equal(t, []string{"Stage|Deal|Value|Deals|Weighted", " Enquiry|||2|", "  |Jetty|5.00||", "  |Gangway|20.00||", " Ordered|||1|", "  |Pontoon|700.50||", "All|||3|"}, lines(t, s))

@@ -15,6 +15,7 @@ import (
 	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/target"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
@@ -214,7 +215,7 @@ func (s Scene) groups(m *Measure, b *brief.Bound) chart.Aims {
 	switch v := g.Values[0]; {
 	case v.Text == part.Period.Value.Text && g.Group.By != "" && g.Group.By != period.ByHour && g.Group.By != period.ByWeekday && g.Group.By != period.ByMonthOfYear:
 		scopes := s.scopes(typ.Key, part.Part.Whose)
-		aim = func(m engine.Member) (exact.Num, bool) {
+		aim = func(m result.Member) (exact.Num, bool) {
 			return sum(
 				scopes,
 				period.Span{
@@ -226,17 +227,17 @@ func (s Scene) groups(m *Measure, b *brief.Bound) chart.Aims {
 			)
 		}
 	case v.Text == typ.Owner:
-		aim = func(m engine.Member) (exact.Num, bool) {
+		aim = func(m result.Member) (exact.Num, bool) {
 			return sum(s.scopes(typ.Key, &brief.Whose{People: []string{of(readers.Key, m.Key)}}), span)
 		}
 	case v.Text == typ.Owner+"."+readers.Team:
-		aim = func(m engine.Member) (exact.Num, bool) {
+		aim = func(m result.Member) (exact.Num, bool) {
 			return sum(s.scopes(typ.Key, &brief.Whose{Teams: []string{of(v.To, m.Key)}}), span)
 		}
 	default:
 		return nil
 	}
-	return func(m engine.Member) (exact.Num, bool) {
+	return func(m result.Member) (exact.Num, bool) {
 		if !m.Value() {
 			return exact.Num{}, false
 		}

@@ -8,6 +8,7 @@ import (
 	"uzzel/core/chart"
 	"uzzel/core/engine"
 	"uzzel/core/figures"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/internal/aims"
 )
@@ -89,7 +90,7 @@ func unseen(b *brief.Bound, hidden int64, partly []string, v *View) string {
 
 // numbers is what a brief comes to before it is drawn.
 type numbers struct {
-	Result *engine.Result
+	Result *result.Result
 }
 
 func (n numbers) bytes() int64 { return n.Result.Bytes() }
@@ -105,17 +106,17 @@ func (v *View) bare(bound *brief.Bound, more string) (question, error) {
 }
 
 // steps works out how many of a brief's records went on from each stage.
-func (v *View) steps(ctx context.Context, bound *brief.Bound) (map[string]engine.Step, error) {
+func (v *View) steps(ctx context.Context, bound *brief.Bound) (map[string]engine.Onward, error) {
 	q, err := v.bare(bound, "steps")
 	if err != nil {
 		return nil, err
 	}
-	return once(ctx, v, q, func(ctx context.Context) (by map[string]engine.Step, err error) {
+	return once(ctx, v, q, func(ctx context.Context) (by map[string]engine.Onward, err error) {
 		return by, v.run(ctx, bound, false, func(ctx context.Context, opts engine.Options) error {
-			by, err = engine.Steps(ctx, v.Snap, bound, opts)
+			by, err = engine.OnwardByStage(ctx, v.Snap, bound, opts)
 			return err
 		})
-	}, func(by map[string]engine.Step) int64 { return int64(len(by)) * 60 })
+	}, func(by map[string]engine.Onward) int64 { return int64(len(by)) * 60 })
 }
 
 // result works out what a bound brief comes to; not again where one was answered that differs in its looks alone.

@@ -13,6 +13,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/chart"
 	"uzzel/core/engine"
+	"uzzel/core/result"
 	"uzzel/internal/answers"
 	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
@@ -161,7 +162,7 @@ func TestWrongQuestions(t *testing.T) {
 	_, err = who.Behind(ctx, right, 1, nil)
 	require.ErrorAs(t, err, &refused)
 	require.Equal(t, "/part", refused.Pointer)
-	_, err = who.Behind(ctx, right, 0, []engine.Mark{{Rows: []string{"=Enquiry", "=too deep"}}})
+	_, err = who.Behind(ctx, right, 0, []result.Mark{{Rows: []string{"=Enquiry", "=too deep"}}})
 	require.ErrorAs(t, err, &refused)
 	require.Equal(t, "/marks", refused.Pointer)
 }

@@ -8,6 +8,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
+	"uzzel/core/result"
 	"uzzel/core/table"
 	"uzzel/internal/fault"
 )
@@ -117,14 +118,14 @@ func (v *View) outline(ctx context.Context, b *brief.Brief, a *Answer) (table.Sh
 	for _, r := range g.Runs {
 		run[r.Node] = r
 	}
-	return table.Outline(g.Result, a.Writer, &table.Under{List: g.Records, Of: func(n int) iter.Seq2[engine.Line, error] {
+	return table.Outline(g.Result, a.Writer, &table.Under{List: g.Records, Of: func(n int) iter.Seq2[result.Line, error] {
 		return g.inTurn(ctx, run[n].First, run[n].First+run[n].Count)
 	}}), nil
 }
 
 // inTurn is a stretch of the list, read in turn with what others ask.
-func (l *List) inTurn(ctx context.Context, from, to int) iter.Seq2[engine.Line, error] {
-	return func(yield func(engine.Line, error) bool) {
+func (l *List) inTurn(ctx context.Context, from, to int) iter.Seq2[result.Line, error] {
+	return func(yield func(result.Line, error) bool) {
 		if from >= to {
 			return
 		}
@@ -141,7 +142,7 @@ func (l *List) inTurn(ctx context.Context, from, to int) iter.Seq2[engine.Line, 
 			return nil
 		})
 		if err != nil && !errors.Is(err, errEnough) {
-			yield(engine.Line{}, err)
+			yield(result.Line{}, err)
 		}
 	}
 }

@@ -10,6 +10,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/chart"
 	"uzzel/core/engine"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/internal/fault"
 )
@@ -17,7 +18,7 @@ import (
 // Grouped is the rows of a brief's groups, with where those of each group are.
 type Grouped struct {
 	*List
-	Result *engine.Result
+	Result *result.Result
 	Runs   []engine.GroupRun
 }
 
@@ -84,7 +85,7 @@ func (v *View) List(ctx context.Context, b *brief.Brief) (*List, error) {
 }
 
 // Behind gives the records behind marks of a brief's result.
-func (v *View) Behind(ctx context.Context, b *brief.Brief, part int, marks []engine.Mark) (*List, error) {
+func (v *View) Behind(ctx context.Context, b *brief.Brief, part int, marks []result.Mark) (*List, error) {
 	if len(marks) > MaxMarks {
 		return nil, fault.New(fault.Invalid, "/marks", "At most %d marks are opened together.", MaxMarks)
 	}
@@ -182,7 +183,7 @@ func (v *View) AsReport(
 	ctx context.Context,
 	own, asked *brief.Brief,
 	part int,
-	marks []engine.Mark,
+	marks []result.Mark,
 ) (*brief.Brief, error) {
 	if part < 0 || part >= max(1, len(asked.Parts)) {
 		return nil, fault.New(fault.Invalid, "/part", "there is no part %d", part)

@@ -8,6 +8,7 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
+	"uzzel/core/result"
 	"uzzel/internal/fault"
 	"uzzel/internal/turns"
 )
@@ -64,7 +65,7 @@ func (v *View) turn(ctx context.Context, later bool) (*turns.Turn, error) {
 }
 
 // Numbers works out a bound brief by itself.
-func (v *View) Numbers(ctx context.Context, b *brief.Bound) (r *engine.Result, err error) {
+func (v *View) Numbers(ctx context.Context, b *brief.Bound) (r *result.Result, err error) {
 	return r, v.run(ctx, b, false, func(ctx context.Context, opts engine.Options) error {
 		r, err = engine.Run(ctx, v.Snap, b, opts)
 		return err

@@ -18,6 +18,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/internal/exchange"
 )
@@ -67,7 +68,7 @@ func TestCases(t *testing.T) {
 }
 
 // run answers a brief and says its sentence.
-func run(t *testing.T, snap *column.Snapshot, data []byte, view, reader, day string) (engine.Lines, string) {
+func run(t *testing.T, snap *column.Snapshot, data []byte, view, reader, day string) (result.Lines, string) {
 	t.Helper()
 	b, err := brief.Decode(data)
 	require.NoError(t, err)

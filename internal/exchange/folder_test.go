@@ -9,7 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/core/column"
-	"uzzel/core/engine"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/internal/exchange"
 )
@@ -63,7 +63,7 @@ func TestIDsAndText(t *testing.T) {
 // Cells that a spreadsheet would work out are defused, plain numbers are not.
 func TestDefuse(t *testing.T) {
 	var out bytes.Buffer
-	n, err := exchange.WriteCSV(&out, engine.Lines{Header: []string{"name", "value"}, Rows: [][]string{
+	n, err := exchange.WriteCSV(&out, result.Lines{Header: []string{"name", "value"}, Rows: [][]string{
 		{`=HYPERLINK("x")`, "-12.50"}, {"+1", "3"}, {"-1+2", ""}, {"@a", "a,b"}, {"plain", `say "x"`}}}.Table(), true)
 	require.NoError(t, err)
 	require.Equal(t, 4, n)

@@ -8,12 +8,12 @@ import (
 	"slices"
 	"strings"
 
-	"uzzel/core/engine"
+	"uzzel/core/result"
 )
 
 // WriteCSV writes a table as RFC 4180 with LF line ends. Where defuse is set, cells that a spreadsheet would take for
 // a formula get an apostrophe in front; it gives back how many those were.
-func WriteCSV(w io.Writer, t engine.Table, defuse bool) (defused int, err error) {
+func WriteCSV(w io.Writer, t result.Table, defuse bool) (defused int, err error) {
 	out := csv.NewWriter(w)
 	line := func(cells []string) error {
 		if defuse {
@@ -60,7 +60,7 @@ func looksLikeFormula(s string) bool {
 }
 
 // WriteJSON writes a table as a list of objects, members in the order of the columns.
-func WriteJSON(w io.Writer, t engine.Table) error {
+func WriteJSON(w io.Writer, t result.Table) error {
 	out := bufio.NewWriter(w)
 	out.WriteString("[")
 	first := true

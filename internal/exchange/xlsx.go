@@ -13,8 +13,8 @@ import (
 
 	"github.com/xuri/excelize/v2"
 
-	"uzzel/core/engine"
 	"uzzel/core/figures"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/core/table"
 )
@@ -81,7 +81,7 @@ func WriteXLSX(w io.Writer, t table.Sheet, more Workbook) error {
 func writeRows(s *excelize.StreamWriter, t table.Sheet, looks *cellLooks) (int, error) {
 	next, stop := iter.Pull2(t.Rows)
 	defer stop()
-	first := []engine.Line{}
+	first := []result.Line{}
 	for len(first) < widthLines {
 		row, err, ok := next()
 		if err != nil {
@@ -105,7 +105,7 @@ func writeRows(s *excelize.StreamWriter, t table.Sheet, looks *cellLooks) (int, 
 		return 0, err
 	}
 	for i := 0; ; i++ {
-		var row engine.Line
+		var row result.Line
 		if i < len(first) {
 			row = first[i]
 		} else {
@@ -198,7 +198,7 @@ var ErrSheetFull = fmt.Errorf("a sheet holds %d lines; take it as CSV, or narrow
 const widthLines = 200
 
 // widths gives each column the room of its first lines, between 8 and 50 characters.
-func widths(t table.Sheet, first []engine.Line) []float64 {
+func widths(t table.Sheet, first []result.Line) []float64 {
 	out := make([]float64, len(t.Columns))
 	for c, col := range t.Columns {
 		out[c] = float64(len([]rune(col.Label)) + 4) // the sign of the filter stands beside it

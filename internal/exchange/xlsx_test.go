@@ -11,8 +11,8 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"uzzel/core/brief"
-	"uzzel/core/engine"
 	"uzzel/core/figures"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/core/table"
 	"uzzel/internal/exchange"
@@ -21,7 +21,7 @@ import (
 // sheet is an outline with a line of each depth: a team, a person, a record, the total.
 func sheet() table.Sheet {
 	none := 0
-	lines := []engine.Line{
+	lines := []result.Line{
 		{Cells: []string{"West shore", "", "", "1500.50", "0.25", ""}, Depth: 1},
 		{Cells: []string{"", "=cmd()", "", "007", "", "2026-05-14"}, Depth: 2},
 		{Cells: []string{"", "", "true", "12345678901234567890.5", "0.125", "nonsense"}, Depth: 3},
@@ -29,7 +29,7 @@ func sheet() table.Sheet {
 	}
 	return table.Sheet{Outline: true, Deepest: 3, Columns: []table.SheetColumn{{Label: "Team", Kind: schema.Text}, {Label: "Person", Kind: schema.Text}, {Label: "Done", Kind: schema.YesNo},
 		{Label: "Sum of value", Kind: schema.Money}, {Label: "Share", Kind: schema.Money, Ratio: true, Format: &brief.Format{Decimals: &none}}, {Label: "Since", Kind: schema.Date}},
-		Rows: func(yield func(engine.Line, error) bool) {
+		Rows: func(yield func(result.Line, error) bool) {
 			for _, l := range lines {
 				if !yield(l, nil) {
 					return

@@ -9,8 +9,8 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/chart"
-	"uzzel/core/engine"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/table"
 	"uzzel/internal/answers"
 )
@@ -71,7 +71,7 @@ type listBody struct {
 		From  int           `json:"from,omitempty"`
 		Count int           `json:"count,omitempty" doc:"200 by default, 1,000 at most"`
 		Part  int           `json:"part,omitempty" doc:"Behind: which of several parts' records"`
-		Marks []engine.Mark `json:"marks,omitempty" doc:"Behind: which marks' records"`
+		Marks []result.Mark `json:"marks,omitempty" doc:"Behind: which marks' records"`
 	}
 }
 

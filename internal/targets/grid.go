@@ -8,9 +8,9 @@ import (
 	"strings"
 
 	"uzzel/core/brief"
-	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/period"
+	"uzzel/core/result"
 	"uzzel/core/target"
 	"uzzel/core/typed"
 	"uzzel/internal/aims"
@@ -99,7 +99,7 @@ func amountWriter(v *answers.View, b *brief.Bound) func(exact.Num) string {
 		if n.Cmp(n.Round(0)) == 0 {
 			f.Decimals = &none
 		}
-		return w.Value(kind, engine.Value{Set: true, Num: n}, f)
+		return w.Value(kind, result.Value{Set: true, Num: n}, f)
 	}
 }
 
@@ -352,7 +352,7 @@ func cameIn(
 		return nil, err
 	}
 	out := make([]exact.Num, months)
-	for i, row := range engine.Innermost(r.Rows, 1) {
+	for i, row := range result.Innermost(r.Rows, 1) {
 		if i < months {
 			out[i] = r.Cell(row, 0).Plain[0].Num
 		}

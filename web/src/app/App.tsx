@@ -7,22 +7,22 @@ import { idle } from "../api/idle";
 import { useEvents } from "../api/useEvents";
 import { SignIn } from "../features/signin/SignIn";
 import { writeFiguresAs } from "../ui/figures";
+import { later } from "../ui/later";
 import { Caught } from "./Caught";
-import { Later } from "./Later";
 import { Palette } from "./Palette";
 import { Rail } from "./Rail";
 import { useArrival } from "./useArrival";
 
-const findPage = () => import("../features/find/FindPage").then((m) => m.FindPage);
-const newPage = () => import("../features/reports/NewPage").then((m) => m.NewPage);
-const composePage = () => import("../features/compose/ComposePage").then((m) => m.ComposePage);
-const readPage = () => import("../features/compose/ComposePage").then((m) => m.ReadPage);
-const boardsPage = () => import("../features/boards/BoardsPage").then((m) => m.BoardsPage);
-const boardPage = () => import("../features/boards/BoardPage").then((m) => m.BoardPage);
-const settingsPage = () => import("../features/settings/SettingsPage").then((m) => m.SettingsPage);
-const targetsPage = () => import("../features/targets/TargetsPage").then((m) => m.TargetsPage);
-const recordsPage = () => import("../features/records/RecordsPage").then((m) => m.RecordsPage);
-const recordPage = () => import("../features/records/RecordPage").then((m) => m.RecordPage);
+const FindPage = later(() => import("../features/find/FindPage").then((m) => m.FindPage));
+const NewPage = later(() => import("../features/reports/NewPage").then((m) => m.NewPage));
+const ComposePage = later(() => import("../features/compose/ComposePage").then((m) => m.ComposePage));
+const ReadPage = later(() => import("../features/compose/ComposePage").then((m) => m.ReadPage));
+const BoardsPage = later(() => import("../features/boards/BoardsPage").then((m) => m.BoardsPage));
+const BoardPage = later(() => import("../features/boards/BoardPage").then((m) => m.BoardPage));
+const SettingsPage = later(() => import("../features/settings/SettingsPage").then((m) => m.SettingsPage));
+const TargetsPage = later(() => import("../features/targets/TargetsPage").then((m) => m.TargetsPage));
+const RecordsPage = later(() => import("../features/records/RecordsPage").then((m) => m.RecordsPage));
+const RecordPage = later(() => import("../features/records/RecordPage").then((m) => m.RecordPage));
 
 export function App() {
   const me = useMe();
@@ -37,7 +37,8 @@ function useReady() {
   useEffect(() => {
     idle(() => {
       // What cannot be loaded now is asked for again when it is needed.
-      for (const load of [() => import("../chart/engine"), boardPage, readPage]) load().catch(() => undefined);
+      for (const load of [() => import("../chart/engine"), BoardPage.ready, ReadPage.ready])
+        load().catch(() => undefined);
     });
   }, []);
 }
@@ -59,17 +60,17 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
         <Caught key={place}>
           <Routes>
             <Route path="/" element={<Home />} />
-            <Route path="/find" element={<Later load={findPage} />} />
-            <Route path="/reports/new/:start" element={<Later load={composePage} />} />
-            <Route path="/reports/new" element={<Later load={newPage} />} />
-            <Route path="/reports/:id" element={<Later load={readPage} />} />
-            <Route path="/reports/:id/edit" element={<Later load={composePage} />} />
-            <Route path="/dashboards" element={<Later load={boardsPage} />} />
-            <Route path="/dashboards/:id" element={<Later load={boardPage} />} />
-            <Route path="/records/:type" element={<Later load={recordsPage} />} />
-            <Route path="/records/:type/:id" element={<Later load={recordPage} />} />
-            <Route path="/targets" element={<Later load={targetsPage} />} />
-            <Route path="/settings" element={<Later load={settingsPage} />} />
+            <Route path="/find" element={<FindPage />} />
+            <Route path="/reports/new/:start" element={<ComposePage />} />
+            <Route path="/reports/new" element={<NewPage />} />
+            <Route path="/reports/:id" element={<ReadPage />} />
+            <Route path="/reports/:id/edit" element={<ComposePage />} />
+            <Route path="/dashboards" element={<BoardsPage />} />
+            <Route path="/dashboards/:id" element={<BoardPage />} />
+            <Route path="/records/:type" element={<RecordsPage />} />
+            <Route path="/records/:type/:id" element={<RecordPage />} />
+            <Route path="/targets" element={<TargetsPage />} />
+            <Route path="/settings" element={<SettingsPage />} />
             <Route path="*" element={<Nowhere />} />
           </Routes>
         </Caught>

@@ -1,9 +1,11 @@
 import { Popover } from "radix-ui";
 import { useEffect, useRef, useState } from "react";
 import type { Brief, Clause, SchemaInfo } from "../api/client";
+import { idle } from "../api/idle";
 import { typeOf } from "../fields/fields";
 import { Hint } from "../ui/Hint";
-import { ClauseEditor, clauseKinds } from "./clauses";
+import { later } from "../ui/later";
+import { type ClauseKind, clauseNames, isClauseKind } from "./clauseNames";
 import { invites } from "./invites";
 
 type Props = {
@@ -20,7 +22,10 @@ type Props = {
 
 const lastDigit = (at: string | undefined) => Number(/(\d+)$/.exec(at ?? "")?.[1] ?? 0);
 
-type Open = { which: string; at: number; pointer: string; fresh?: boolean; id: string };
+/** The editors, which who only reads does not load. */
+const ClauseEditor = later(() => import("./clauses").then((m) => m.ClauseEditor));
+
+type Open = { which: ClauseKind; at: number; pointer: string; fresh?: boolean; id: string };
 
 /**
  * The brief as a sentence in which every clause is a control; what it can still be given stands below it. One editor is
@@ -42,7 +47,9 @@ export function Sentence(props: Props) {
     }
     const rect = e.currentTarget.getClientRects()[0] ?? e.currentTarget.getBoundingClientRect();
     anchor.current = { getBoundingClientRect: () => rect };
-    setOpen(open?.id === o.id ? undefined : o);
+    const turn = () => setOpen((now) => (now?.id === o.id ? undefined : o));
+    if (ClauseEditor.isReady()) turn();
+    else ClauseEditor.ready().finally(turn);
   };
   const back = (o: Open | undefined) => {
     if (!o) return;
@@ -69,6 +76,9 @@ export function Sentence(props: Props) {
     document.addEventListener("focusin", elsewhere);
     return () => document.removeEventListener("focusin", elsewhere);
   }, []);
+  useEffect(() => {
+    if (inviting && !readOnly) idle(() => ClauseEditor.ready().catch(() => undefined));
+  }, [inviting, readOnly]);
   const owned = (c: Clause) => {
     const part = /^\/parts\/(\d+)/.exec(c.at ?? "");
     return !!typeOf(schema, part ? brief.parts?.[Number(part[1])]?.start : brief.start)?.owner;
@@ -89,7 +99,7 @@ export function Sentence(props: Props) {
                 ) : (
                   <Pressed
                     id={id}
-                    name={`${clauseKinds[c.key]?.name ?? c.key}: ${c.text}`}
+                    name={`${isClauseKind(c.key) ? clauseNames[c.key] : c.key}: ${c.text}`}
                     open={open?.id === id}
                     onPress={(e) => start(e, { which: c.key, at: lastDigit(c.at), pointer: c.at ?? "", id })}
                   >
@@ -133,7 +143,7 @@ export function Sentence(props: Props) {
             align="start"
             sideOffset={8}
             collisionPadding={12}
-            aria-label={open ? `Edit: ${clauseKinds[open.which]?.name ?? open.which}` : undefined}
+            aria-label={open ? `Edit: ${clauseNames[open.which]}` : undefined}
             // A press on another clause opens that one, in one go.
             onInteractOutside={(e) => inside(e.target) && e.preventDefault()}
             onEscapeKeyDown={(e) => document.querySelector("[data-dragging]") && e.preventDefault()}
@@ -152,7 +162,7 @@ export function Sentence(props: Props) {
   );
 }
 
-const editable = (c: Clause) => c.key in clauseKinds && c.at !== "/blank";
+const editable = (c: Clause): c is Clause & { key: ClauseKind } => isClauseKind(c.key) && c.at !== "/blank";
 
 /**
  * Words of the sentence that are pressed. They are a span that behaves as a button: a button can neither break inside a

@@ -6,6 +6,7 @@ import { BringEditor } from "./BringEditor";
 import { ChartEditor } from "./ChartEditor";
 import { ColumnsEditor } from "./ColumnsEditor";
 import { CompareEditor } from "./CompareEditor";
+import type { ClauseKind } from "./clauseNames";
 import { conditionAt, conditions, dropCondition, setCondition } from "./edits";
 import { GroupEditor } from "./GroupEditor";
 import { LimitEditor } from "./LimitEditor";
@@ -34,9 +35,8 @@ export type ClauseProps = {
   fresh?: boolean;
 };
 
-/** One kind of clause: what it is called for those who do not see where it stands, and what it is edited by. */
+/** What one kind of clause is edited by. */
 type Kind = {
-  name: string;
   edit?: (p: ClauseProps) => ReactNode;
   /** The same of a report of several record types, where it is of the whole. */
   editParts?: (p: ClauseProps) => ReactNode;
@@ -45,10 +45,8 @@ type Kind = {
 const columns = (p: ClauseProps) =>
   p.pointer === "/limit" ? <LimitEditor {...p} /> : <ColumnsEditor {...p} schema={p.seen} />;
 
-/** Every kind of clause. What is not here is said in the sentence and not pressed. */
-export const clauseKinds: Record<string, Kind> = {
+const clauseKinds: Record<ClauseKind, Kind> = {
   records: {
-    name: "records",
     edit: (p) => (
       <StartEditor
         {...p}
@@ -59,37 +57,34 @@ export const clauseKinds: Record<string, Kind> = {
       />
     ),
   },
-  part: { name: "name of these records" },
-  beside: { name: "other records", edit: (p) => <BesideEditor {...p} />, editParts: (p) => <BesideEditor {...p} /> },
-  bring: { name: "linked records", edit: (p) => <BringEditor {...p} /> },
-  whose: { name: "whose", edit: (p) => <WhoseEditor {...p} /> },
-  period: { name: "period", edit: (p) => <PeriodEditor {...p} schema={p.seen} /> },
-  filter: { name: "condition", edit: (p) => <ConditionClause {...p} /> },
-  own: { name: "own field", edit: (p) => <OwnEditor {...p} schema={p.seen} /> },
+  part: {},
+  beside: { edit: (p) => <BesideEditor {...p} />, editParts: (p) => <BesideEditor {...p} /> },
+  bring: { edit: (p) => <BringEditor {...p} /> },
+  whose: { edit: (p) => <WhoseEditor {...p} /> },
+  period: { edit: (p) => <PeriodEditor {...p} schema={p.seen} /> },
+  filter: { edit: (p) => <ConditionClause {...p} /> },
+  own: { edit: (p) => <OwnEditor {...p} schema={p.seen} /> },
   groups: {
-    name: "group",
     edit: (p) => <GroupEditor {...p} schema={p.seen} axis="groups" />,
     editParts: (p) => <PartsGroupEditor {...p} axis="groups" />,
   },
   across: {
-    name: "across",
     edit: (p) => <GroupEditor {...p} schema={p.seen} axis="across" />,
     editParts: (p) => <PartsGroupEditor {...p} axis="across" />,
   },
   summaries: {
-    name: "summary",
     edit: (p) => <SummariesEditor {...p} schema={p.seen} />,
     editParts: (p) => <PartsSummaries {...p} />,
   },
-  compare: { name: "comparison", edit: (p) => <CompareEditor {...p} /> },
-  target: { name: "target", edit: (p) => <TargetEditor {...p} schema={p.seen} /> },
-  chart: { name: "chart", edit: (p) => <ChartEditor {...p} /> },
-  columns: { name: "columns", edit: columns },
-  order: { name: "order", edit: columns },
+  compare: { edit: (p) => <CompareEditor {...p} /> },
+  target: { edit: (p) => <TargetEditor {...p} schema={p.seen} /> },
+  chart: { edit: (p) => <ChartEditor {...p} /> },
+  columns: { edit: columns },
+  order: { edit: columns },
 };
 
 /** The editor of one clause: about the whole report, or about one of its record types. */
-export function ClauseEditor(given: Omit<ClauseProps, "seen"> & { which: string }) {
+export function ClauseEditor(given: Omit<ClauseProps, "seen"> & { which: ClauseKind }) {
   const { brief, which, pointer, fresh, onChange, onDone } = given;
   const [, part, rest = ""] = /^\/parts\/(\d+)(.*)$/.exec(pointer) ?? [];
   // The editor of one record type sees that one alone.

@@ -2,12 +2,15 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { fireEvent, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { useState } from "react";
-import { beforeEach, describe, expect, it, vi } from "vitest";
+import { beforeAll, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Brief, Clause, SchemaInfo } from "../api/client";
 import { FieldFinder } from "../fields/FieldFinder";
 import { fieldAt, reach, search } from "../fields/fields";
 import { field, recordType } from "../testing";
 import { Sentence } from "./Sentence";
+
+// Loaded when an editor is first opened: here that is before, so that what a press does is seen at once.
+beforeAll(() => import("./clauses"));
 
 const kinds = (key: string, label: string, kind: string, to?: string) =>
   field(key, label, kind, kind === "money" ? ["over", "under"] : ["any_of", "none_of", "empty"], to);

@@ -1,9 +1,10 @@
 import type { Brief, Clause, SchemaInfo } from "../api/client";
 import { typeOf } from "../fields/fields";
+import type { ClauseKind } from "./clauseNames";
 
 /** What a report can be given and does not have yet. */
 export type Invite = {
-  which: string;
+  which: ClauseKind;
   label: string;
   /** What it adds, with an example from the person's own records. */
   help: string;
@@ -21,7 +22,7 @@ export function invites(schema: SchemaInfo, brief: Brief, clauses: Clause[]): In
   const has = (key: string, under = "") => clauses.some((c) => c.key === key && (c.at ?? "").startsWith(under));
   const groups = brief.groups?.length ?? 0;
   const across = brief.across?.length ?? 0;
-  const add = (which: string, label: string, help: string, at = 0, pointer = "") =>
+  const add = (which: ClauseKind, label: string, help: string, at = 0, pointer = "") =>
     list.push({ which, label, help, at, pointer });
   const narrow = (start: string | undefined, pointer: string, suffix: string) => {
     const t = typeOf(schema, start);

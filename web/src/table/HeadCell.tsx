@@ -1,6 +1,6 @@
-import { useRef } from "react";
 import type { ListPage } from "../api/client";
 import { Menu, MenuItem } from "../ui/Menu";
+import { columnLimits } from "./useRecordColumns";
 
 type Column = ListPage["columns"][0];
 
@@ -18,6 +18,7 @@ export function HeadCell({
   sorted,
   onSort,
   onEdit,
+  onPull,
 }: {
   column: Column;
   width: number;
@@ -26,8 +27,8 @@ export function HeadCell({
   sorted?: { field: string; desc?: boolean };
   onSort?: (field: string, number: boolean, desc?: boolean) => void;
   onEdit?: (edit: ColumnEdit) => void;
+  onPull?: (e: React.MouseEvent | React.TouchEvent) => void;
 }) {
-  const from = useRef<{ x: number; width: number }>(undefined);
   const big = c.number || c.kind === "date" || c.kind === "time";
   const mark = sorted?.field === c.field ? (sorted.desc ? " ↓" : " ↑") : "";
   return (
@@ -65,23 +66,15 @@ export function HeadCell({
             {onSort && <MenuItem label={big ? "Smallest first" : "Z to A"} onPick={() => onSort(c.field, big, !big)} />}
             {!first && <MenuItem label="Move to the left" onPick={() => onEdit({ move: -1 })} />}
             {!last && <MenuItem label="Move to the right" onPick={() => onEdit({ move: 1 })} />}
-            <MenuItem label="Wider" onPick={() => onEdit({ width: Math.min(800, width + 40) })} />
-            <MenuItem label="Narrower" onPick={() => onEdit({ width: Math.max(40, width - 40) })} />
+            <MenuItem label="Wider" onPick={() => onEdit({ width: Math.min(columnLimits.most, width + 40) })} />
+            <MenuItem label="Narrower" onPick={() => onEdit({ width: Math.max(columnLimits.least, width - 40) })} />
             {!(first && last) && <MenuItem label="Remove" onPick={() => onEdit({ remove: true })} />}
           </Menu>
           <span
             aria-hidden
-            className="absolute top-0 right-0 h-full w-2 cursor-col-resize border-transparent border-r-2 hover:border-[var(--amber)]"
-            onPointerDown={(e) => {
-              from.current = { x: e.clientX, width: e.currentTarget.parentElement?.offsetWidth ?? width };
-              e.currentTarget.setPointerCapture(e.pointerId);
-            }}
-            onPointerUp={(e) => {
-              const was = from.current;
-              from.current = undefined;
-              const next = was && Math.round(Math.min(800, Math.max(40, was.width + e.clientX - was.x)));
-              if (was && next && Math.abs(next - was.width) > 3) onEdit({ width: next });
-            }}
+            className="absolute top-0 right-0 h-full w-2 cursor-col-resize touch-none border-transparent border-r-2 hover:border-[var(--amber)]"
+            onMouseDown={onPull}
+            onTouchStart={onPull}
           />
         </>
       )}

@@ -3,8 +3,8 @@ import type { Answer, Schemas } from "../api/client";
 export type GroupLine = Schemas["GroupLine"];
 type Place = Schemas["GroupPlace"];
 
-/** A stretch of a table's lines: a group, or the records that stand under one. */
-export type Stretch = { line: GroupLine; at: number; records: number; first: number };
+/** A stretch of a table's lines: a group, if there is one, and the records that follow it. */
+export type Stretch = { line?: GroupLine; at: number; records: number; first: number };
 
 export const keyOf = (line: { keys: string[] }) => line.keys.join("\n");
 
@@ -32,7 +32,10 @@ export function outline(
   return { list, count: at };
 }
 
-/** What stands at a place: a group, or a record by its place among all. */
+/** The lines of a table without groups: its records alone. */
+export const listOnly = (records: number) => ({ list: [{ at: 0, records, first: 0 }] as Stretch[], count: records });
+
+/** What a line shows: a group, or a record by its index among all. */
 export function lineAt(
   list: Stretch[],
   at: number,
@@ -45,6 +48,8 @@ export function lineAt(
     else high = mid - 1;
   }
   const s = list[low];
-  if (!s || at < s.at || at > s.at + s.records) return undefined;
-  return at === s.at ? { group: s.line } : { record: s.first + at - s.at - 1 };
+  if (!s) return undefined;
+  const head = s.line ? 1 : 0;
+  if (at < s.at || at >= s.at + head + s.records) return undefined;
+  return s.line && at === s.at ? { group: s.line } : { record: s.first + at - s.at - head };
 }

@@ -7,12 +7,14 @@ import { useMe, useSchema } from "../../api/hooks";
 import { ColumnsEditor } from "../../brief/ColumnsEditor";
 import { conditions, setCondition } from "../../brief/edits";
 import { partOf } from "../../brief/parts";
-import { TreeEditor } from "../../brief/TreeEditor";
 import { seenBy, typeOf } from "../../fields/fields";
-import { RecordTable } from "../../table/RecordTable";
+import { Table } from "../../table/Table";
 import { Drawer } from "../../ui/Drawer";
+import { later } from "../../ui/later";
 import { Seg } from "../../ui/Seg";
 import { takeOut } from "../../ui/takeOut";
+
+const TreeEditor = later(() => import("../../brief/TreeEditor").then((m) => m.TreeEditor));
 
 type Column = Schemas["Column"];
 
@@ -135,7 +137,7 @@ export function BehindList(props: Props) {
           </Link>
         )}
       </div>
-      <RecordTable
+      <Table
         brief={narrowed ? { ...narrowed, columns: asked.columns, order: asked.order } : asked}
         marks={narrowed ? undefined : picked.marks}
         part={Number(part)}

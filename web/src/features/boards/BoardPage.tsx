@@ -12,21 +12,24 @@ import { type Filters, panelsAnew, usePanelStarts } from "../../api/panels";
 import { useDraft } from "../../api/useDraft";
 import { picture } from "../../chart/picture";
 import { moment } from "../../ui/figures";
+import { later } from "../../ui/later";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { same, useSteps } from "../../ui/useSteps";
 import { VersionList } from "../../ui/VersionList";
 import { useBehind } from "../behind/useBehind";
-import { AddPanel } from "./AddPanel";
 import { BoardMenu } from "./BoardMenu";
 import { ClosedNote } from "./ClosedNote";
 import { FilterBar } from "./FilterBar";
-import { Handle } from "./Handle";
 import { columns, mostPanels, nextPlace, nudge, tidied } from "./layout";
 import { PanelBehind } from "./PanelBehind";
 import { markOf, PanelCard, type Picked } from "./PanelCard";
 import { PanelWords } from "./PanelWords";
 import { Wall } from "./Wall";
+
+// What a board is arranged with.
+const AddPanel = later(() => import("./AddPanel").then((m) => m.AddPanel));
+const Handle = later(() => import("./Handle").then((m) => m.Handle));
 
 export function BoardPage() {
   const id = Number(useParams().id);

@@ -11,8 +11,7 @@ import { isFigure, kindName } from "../../chart/kinds";
 import { PictureItems } from "../../chart/PictureItems";
 import { type PictureKind, picture } from "../../chart/picture";
 import { Towards } from "../../chart/Towards";
-import { GroupTable } from "../../table/GroupTable";
-import { RecordTable } from "../../table/RecordTable";
+import { Table } from "../../table/Table";
 import { Menu, MenuItem, MenuLabel, MenuTick } from "../../ui/Menu";
 import { takeOut } from "../../ui/takeOut";
 
@@ -150,7 +149,7 @@ export function PanelCard({
         {a &&
           asked &&
           (!whole ? (
-            <RecordTable brief={asked} height="100%" begun={shown?.list} at={answer.dataUpdatedAt} />
+            <Table brief={asked} height="100%" begun={shown?.list} at={answer.dataUpdatedAt} />
           ) : asked.chart && asked.chart.kind !== "table" ? (
             <Chart
               drawing={a.drawing}
@@ -161,7 +160,7 @@ export function PanelCard({
               }
             />
           ) : (
-            <GroupTable
+            <Table
               answer={a}
               brief={asked}
               height="100%"

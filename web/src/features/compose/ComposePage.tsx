@@ -16,26 +16,22 @@ import {
 import { anew } from "../../api/keys";
 import type { Filters } from "../../api/panels";
 import { useDraft } from "../../api/useDraft";
-import { ChartEditor } from "../../brief/ChartEditor";
 import { begin } from "../../brief/edits";
 import { narrowed } from "../../brief/parts";
 import { changedBy, difference, fromAddress, held } from "../../brief/reading";
 import { Sentence } from "../../brief/Sentence";
 import { typeOf } from "../../fields/fields";
+import { later } from "../../ui/later";
 import { Trouble } from "../../ui/Say";
 import { same, useSteps } from "../../ui/useSteps";
-import { Trying } from "../boards/Trying";
 import { AskedFirst } from "./AskedFirst";
 import { Export } from "./Export";
-import { KeepDialog } from "./KeepDialog";
 import { PlaceMenu } from "./PlaceMenu";
 import { Reading } from "./Reading";
 import { ReportMenu } from "./ReportMenu";
 import { Result } from "./Result";
 import { Sift } from "./Sift";
-import { StylePanel } from "./StylePanel";
 import { Warnings } from "./Warnings";
-import { Why } from "./Why";
 
 type Draft = Schemas["DraftBody"];
 
@@ -183,6 +179,12 @@ function Gone({ error }: { error: unknown }) {
     </div>
   );
 }
+
+// What only some readings come to is loaded when it is opened.
+const KeepDialog = later(() => import("./KeepDialog").then((m) => m.KeepDialog));
+const StylePanel = later(() => import("./StylePanel").then((m) => m.StylePanel));
+const Trying = later(() => import("../boards/Trying").then((m) => m.Trying));
+const Why = later(() => import("./Why").then((m) => m.Why));
 
 const clock = (s: number) => new Date(s * 1000).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
 
@@ -367,13 +369,7 @@ function Page({
           shown={report?.shown}
           shownFixed={report?.shownFixed && !report.mayChange}
           stale={result.isPlaceholderData}
-          styling={
-            styling && (
-              <StylePanel onDone={() => setStyling(false)}>
-                <ChartEditor brief={brief} onChange={onChange} />
-              </StylePanel>
-            )
-          }
+          styling={styling && <StylePanel brief={brief} onChange={onChange} onDone={() => setStyling(false)} />}
           // What the dashboard narrows is never written into the report.
           onChange={(b) =>
             onChange(
@@ -385,7 +381,7 @@ function Page({
         />
       )}
       {!answer.data && answer.isPending && <p className="text-ink2">Working it out …</p>}
-      <Why brief={brief} type={brief.start ?? ""} open={why} onClose={() => setWhy(false)} />
+      {why && <Why brief={brief} type={brief.start ?? ""} onClose={() => setWhy(false)} />}
       {keeping && (
         <KeepDialog
           report={keeping === "new" ? undefined : report}

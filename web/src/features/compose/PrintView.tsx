@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { Fragment, useState } from "react";
-import type { Answer, Brief, Schemas } from "../../api/client";
+import { useState } from "react";
+import type { Brief } from "../../api/client";
 import { fetchGrouped, fetchList, useAnswer, useMe } from "../../api/hooks";
 import { Chart } from "../../chart/Chart";
+import { PaperRecords, PaperTable } from "../../table/PaperTable";
 import { count, moment } from "../../ui/figures";
 
 const most = 1000;
@@ -68,7 +69,7 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
                   <Chart drawing={a.drawing} share={brief.chart.measure === "share"} height={320} />
                 </div>
               )}
-              {grouped && (!details || records.data) && <Groups answer={a} apart={apart} records={records.data} />}
+              {grouped && (!details || records.data) && <PaperTable answer={a} apart={apart} records={records.data} />}
               {records.data && records.data.total > records.data.rows.length && (
                 <p className="mt-2 text-xs">
                   The first {count(records.data.rows.length)} of {count(records.data.total)} rows. Export groups and
@@ -77,7 +78,7 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
               )}
               {list.data && (
                 <>
-                  <RecordLines list={list.data} first={0} count={most} name="Records" />
+                  <PaperRecords records={list.data} first={0} count={most} name="Records" />
                   {list.data.total > most && (
                     <p className="mt-2 text-xs">
                       The first {count(most)} of {count(list.data.total)} rows. Export the records for all of them.
@@ -90,108 +91,5 @@ export function PrintView({ brief, title, onClose }: { brief: Brief; title: stri
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
-  );
-}
-
-/** The groups, their header repeated on every page; a group does not part from its first line. */
-function Groups({ answer: a, apart, records }: { answer: Answer; apart: boolean; records?: Schemas["GroupedBody"] }) {
-  const places = new Map(records?.places.map((p) => [p.keys.join("\n"), p]));
-  const across = a.groups.some((g) => g.across);
-  const rows = a.groups.filter((g) => !g.across);
-  return (
-    <table className="w-full border-collapse text-[12px]">
-      <thead>
-        <tr className="border-ink border-b align-bottom">
-          <th className="px-1 py-1 text-left">{rows.map((g) => g.label).join(", then ")}</th>
-          {a.columns.map((c) =>
-            a.summaries.map((s) => (
-              <th key={`${c.keys.join("\n")} ${s.key}`} className="px-1 py-1 text-right">
-                {across ? (c.labels.join(", ") || "All") + (a.summaries.length > 1 ? `: ${s.label}` : "") : s.label}
-              </th>
-            )),
-          )}
-        </tr>
-      </thead>
-      <tbody>
-        {a.lines.map((l, i) => (
-          <Fragment key={l.keys.join("\n") || "all"}>
-            <tr
-              className={`break-inside-avoid border-line border-b ${l.depth < rows.length || records ? "font-bold [break-after:avoid]" : ""} ${apart && i > 0 && l.depth === 1 ? "[break-before:page]" : ""}`}
-            >
-              <td className="px-1 py-0.5" style={{ paddingLeft: 4 + Math.max(0, l.depth - 1) * 14 }}>
-                {l.label}
-              </td>
-              {l.cells.flatMap((c, k) =>
-                c.map((text, n) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
-                  <td key={`${k} ${n}`} className="px-1 py-0.5 text-right">
-                    {text}
-                    {l.before?.[k]?.[n]?.text && (
-                      <span className="block text-[10px] font-normal text-ink2">{l.before[k][n].text}</span>
-                    )}
-                  </td>
-                )),
-              )}
-            </tr>
-            {records && places.has(l.keys.join("\n")) && (
-              <tr>
-                <td
-                  colSpan={1 + a.columns.length * a.summaries.length}
-                  className="p-0 pb-2"
-                  style={{ paddingLeft: 4 + l.depth * 14 }}
-                >
-                  <RecordLines
-                    list={records}
-                    first={places.get(l.keys.join("\n"))?.first ?? 0}
-                    count={places.get(l.keys.join("\n"))?.count ?? 0}
-                    name={l.label}
-                  />
-                </td>
-              </tr>
-            )}
-          </Fragment>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
-/** Records under their own header, which is repeated on every page. */
-function RecordLines({
-  list,
-  first,
-  count,
-  name,
-}: {
-  list: Schemas["ListBody"];
-  first: number;
-  count: number;
-  name: string;
-}) {
-  return (
-    <table className="w-full border-collapse text-[12px]" aria-label={name}>
-      <thead>
-        <tr className="border-ink border-b">
-          {list.columns.map((c) => (
-            <th key={c.field} className={`px-1 py-1 font-normal ${c.number ? "text-right" : "text-left"}`}>
-              {c.label}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {list.rows.slice(first, first + count).map((r, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: a record can stand in several rows
-          <tr key={i} className="break-inside-avoid border-line border-b">
-            {r.cells.map((c, k) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
-              <td key={k} className={`px-1 py-0.5 ${list.columns[k].number ? "text-right" : ""}`}>
-                {c.text}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
   );
 }

@@ -11,12 +11,14 @@ import { TypedSentence } from "../../brief/TypedSentence";
 import { copyText } from "../../ui/copyText";
 import { Drawer } from "../../ui/Drawer";
 import { downloadJSON, fileName } from "../../ui/download";
+import { later } from "../../ui/later";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { VersionList } from "../../ui/VersionList";
-import { ShareDialog } from "../sharing/ShareDialog";
-import { PrintView } from "./PrintView";
+
+const PrintView = later(() => import("./PrintView").then((m) => m.PrintView));
+const ShareDialog = later(() => import("../sharing/ShareDialog").then((m) => m.ShareDialog));
 
 type What = "share" | "print" | "typed" | "versions" | "move" | "give" | "delete" | "uses" | "text";
 

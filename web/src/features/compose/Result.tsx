@@ -3,8 +3,7 @@ import type { Answer, Brief, Mark, Report, Schemas } from "../../api/client";
 import { Chart } from "../../chart/Chart";
 import { isFigure } from "../../chart/kinds";
 import { Towards } from "../../chart/Towards";
-import { GroupTable } from "../../table/GroupTable";
-import { RecordTable } from "../../table/RecordTable";
+import { Table } from "../../table/Table";
 import { count } from "../../ui/figures";
 import { letterOf } from "../../ui/letters";
 import { Seg } from "../../ui/Seg";
@@ -209,9 +208,9 @@ export function Result({
             </div>
           )}
           {view === "records" ? (
-            <RecordTable brief={brief} height={grouped && !wide ? 430 : "calc(100vh - 260px)"} onChange={onChange} />
+            <Table brief={brief} height={grouped && !wide ? 430 : "calc(100vh - 260px)"} onChange={onChange} />
           ) : (
-            <GroupTable
+            <Table
               answer={answer}
               brief={brief}
               details={view === "both"}

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Brief, Schemas } from "../../api/client";
 import { api, ask } from "../../api/client";
-import { RecordTable } from "../../table/RecordTable";
+import { Table } from "../../table/Table";
 import { Drawer } from "../../ui/Drawer";
 import { count } from "../../ui/figures";
 
@@ -43,7 +43,7 @@ export function Sift({ brief, steps, part = 0 }: { brief: Brief; steps?: Step[];
         note="Records that the conditions before it left, and this one did not."
       >
         {open !== undefined && (
-          <RecordTable
+          <Table
             brief={brief}
             height="calc(100vh - 170px)"
             from={`dropped ${part} ${open}`}

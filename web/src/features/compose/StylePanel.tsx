@@ -1,7 +1,17 @@
 import { useEffect, useRef } from "react";
+import type { Brief } from "../../api/client";
+import { ChartEditor } from "../../brief/ChartEditor";
 
 /** The editor of the chart's style beside the chart. It takes the focus when it opens; Escape leaves it. */
-export function StylePanel({ onDone, children }: { onDone: () => void; children: React.ReactNode }) {
+export function StylePanel({
+  brief,
+  onChange,
+  onDone,
+}: {
+  brief: Brief;
+  onChange: (b: Brief) => void;
+  onDone: () => void;
+}) {
   const here = useRef<HTMLDivElement>(null);
   useEffect(() => {
     const first = here.current?.querySelector<HTMLElement>("[role=option][aria-selected=true],[role=option]");
@@ -23,7 +33,7 @@ export function StylePanel({ onDone, children }: { onDone: () => void; children:
           Done
         </button>
       </div>
-      {children}
+      <ChartEditor brief={brief} onChange={onChange} />
     </div>
   );
 }

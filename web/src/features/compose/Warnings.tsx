@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { api, ask, type Brief, type Report, type Schemas } from "../../api/client";
-import { RecordTable } from "../../table/RecordTable";
+import { Table } from "../../table/Table";
 import { Drawer } from "../../ui/Drawer";
 import { ClosedAt, useClosed } from "../boards/ClosedAt";
 
@@ -90,7 +90,7 @@ export function Warnings({
         </Popover.Portal>
       </Popover.Root>
       <Drawer open={!!shown} onClose={() => setShown(undefined)} title="The records it is about" note={shown?.text}>
-        {shown?.brief && <RecordTable brief={shown.brief} height="calc(100vh - 190px)" />}
+        {shown?.brief && <Table brief={shown.brief} height="calc(100vh - 190px)" />}
       </Drawer>
     </>
   );

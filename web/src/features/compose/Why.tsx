@@ -6,35 +6,25 @@ import { Drawer } from "../../ui/Drawer";
 import { Trouble } from "../../ui/Say";
 
 /** "Why is it (not) here?": names a record and says which condition leaves it out, or where in the result it is. */
-export function Why({
-  brief,
-  type,
-  open,
-  onClose,
-}: {
-  brief: Brief;
-  type: string;
-  open: boolean;
-  onClose: () => void;
-}) {
+export function Why({ brief, type, onClose }: { brief: Brief; type: string; onClose: () => void }) {
   const [search, setSearch] = useState("");
   const [id, setId] = useState<string>();
   const found = useQuery({
     queryKey: ["find-records", type, search],
-    enabled: open && search.trim() !== "",
+    enabled: search.trim() !== "",
     queryFn: () => ask(api.GET("/api/find-records", { params: { query: { type, search } } })),
     placeholderData: keepPreviousData,
   });
   const verdict = useQuery({
     queryKey: ["why", brief, id],
-    enabled: open && id !== undefined,
+    enabled: id !== undefined,
     queryFn: () => ask(api.POST("/api/why", { body: { brief, id: id as string } })),
     retry: false,
   });
   const v = verdict.data;
   return (
     <Drawer
-      open={open}
+      open
       onClose={onClose}
       title="Why is it here, or not?"
       note="Name a record, and Uzzel says where in the result it is, or what takes it out."

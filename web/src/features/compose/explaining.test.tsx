@@ -124,7 +124,7 @@ describe("why a record is here, or not", () => {
       "POST /api/why": verdict,
     });
   const name = async (search: string) => {
-    show(<Why brief={brief} type="deals" open onClose={vi.fn()} />);
+    show(<Why brief={brief} type="deals" onClose={vi.fn()} />);
     await userEvent.type(screen.getByRole("textbox", { name: "Name or number of a record" }), search);
   };
 

@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import { typeOf } from "../../fields/fields";
-import { RecordTable } from "../../table/RecordTable";
+import { Table } from "../../table/Table";
 import { NotYours, Trouble } from "../../ui/Say";
 import { PanelBehind } from "../boards/PanelBehind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
@@ -87,7 +87,7 @@ function Linked({ label, brief }: { label: string; brief: Brief }) {
           {label} {shown ? "▾" : "▸"}
         </button>
       </h2>
-      {shown && <RecordTable brief={brief} height={190} />}
+      {shown && <Table brief={brief} height={190} />}
     </section>
   );
 }

@@ -4,7 +4,7 @@ import type { Brief } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import { begin, setCondition } from "../../brief/edits";
 import { typeOf } from "../../fields/fields";
-import { RecordTable } from "../../table/RecordTable";
+import { Table } from "../../table/Table";
 
 /** All records of a type, found by name. */
 export function RecordsPage() {
@@ -41,7 +41,7 @@ export function RecordsPage() {
         </Link>
       </header>
       <div className="sheet p-2">
-        <RecordTable
+        <Table
           brief={shown}
           height="calc(100vh - 150px)"
           onChange={(b) => setBrief({ ...base, order: b.order, columns: b.columns })}

@@ -1,9 +1,9 @@
-import { act, screen, waitFor } from "@testing-library/react";
+import { act, fireEvent, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Brief, ListPage } from "../api/client";
 import { show } from "../testing";
-import { RecordTable } from "./RecordTable";
+import { Table } from "./Table";
 
 const columns = [
   { field: "name", label: "Name", kind: "text", to: "", number: false },
@@ -30,7 +30,7 @@ const text = (b: Brief) => JSON.stringify(b);
 describe("a list of records", () => {
   let answers: Record<string, () => Promise<ListPage> | ListPage>;
   const list = (b: Brief) => (
-    <RecordTable
+    <Table
       brief={b}
       height={400}
       onChange={vi.fn()}
@@ -87,6 +87,24 @@ describe("a list of records", () => {
     rerender(list(sorted));
     await screen.findByRole("link", { name: "Large 0" });
     expect(value()).toBe("descending");
+  });
+
+  it("sizes a column by its edge: its cells go along, and the width is kept once the edge is let go", async () => {
+    Object.defineProperty(HTMLElement.prototype, "offsetWidth", { configurable: true, get: () => 120 });
+    const change = vi.fn();
+    show(<Table brief={all} height={400} onChange={change} from="sizing" fetch={async () => page(0, 3, "All")} />);
+    const head = await screen.findByRole("columnheader", { name: /Value/ });
+    const row = () => screen.getByRole("link", { name: "All 1" }).closest<HTMLElement>("[role=row]")?.style;
+    fireEvent.mouseDown(head.lastElementChild as Element, { clientX: 300, button: 0 });
+    fireEvent.mouseMove(document, { clientX: 360 });
+    await waitFor(() => expect(row()?.gridTemplateColumns).toContain("180px"));
+    expect(change, "nothing is kept while it is pulled").not.toHaveBeenCalled();
+    fireEvent.mouseUp(document, { clientX: 360 });
+    await waitFor(() => expect(change).toHaveBeenCalledTimes(1));
+    expect(change).toHaveBeenCalledWith({
+      ...all,
+      columns: [{ field: "name" }, { field: "value", format: { width: 180 } }],
+    });
   });
 
   it("says that a page could not be fetched, and fetches it when asked again", async () => {

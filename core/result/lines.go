@@ -1,7 +1,6 @@
-package engine
+package result
 
 import (
-	"context"
 	"iter"
 
 	"uzzel/core/schema"
@@ -41,54 +40,11 @@ func (l Lines) Table() Table {
 	return t
 }
 
-// tablePage is how many records a table reads at once.
-const tablePage = 2 * batchSize
-
-// Table is the whole list as a table for people: links by name, and every column headed by its words.
-func (l *Records) Table(ctx context.Context, budget *Budget) Table {
-	t := Table{}
-	for c, v := range l.Columns {
-		label, kind := l.Labels[c], v.Kind
-		if label == "" || label == v.Text {
-			label = v.Label
-		}
-		if kind == schema.Link {
-			kind = schema.Text
-		}
-		t.Header, t.Kinds = append(t.Header, label), append(t.Kinds, kind)
-	}
-	t.Rows = l.Stretch(ctx, budget, 0, l.n)
-	return t
-}
-
-// Stretch is the rows from one place up to another, for people: links by name.
-func (l *Records) Stretch(ctx context.Context, budget *Budget, from, to int) iter.Seq2[Line, error] {
-	return func(yield func(Line, error) bool) {
-		for from := from; from < to; from += tablePage {
-			page, err := l.Read(ctx, budget, from, min(from+tablePage, to))
-			if err != nil {
-				yield(Line{}, err)
-				return
-			}
-			for i, cells := range page.Texts {
-				for c, names := range page.Names {
-					if names != nil {
-						cells[c] = names[i]
-					}
-				}
-				if !yield(Line{Cells: cells}, nil) {
-					return
-				}
-			}
-		}
-	}
-}
-
 func (r *Result) summaryHeaders() []string {
 	var h []string
 	for _, s := range r.Bound.Summaries {
 		h = append(h, s.Source.Key)
-		if r.compared {
+		if r.Compared() {
 			h = append(h, s.Source.Key+" before", s.Source.Key+" change", s.Source.Key+" change_percent")
 		}
 	}
@@ -158,9 +114,9 @@ func (r *Result) SummaryTable() Table {
 		every = every || g.Group.Every
 	}
 	out.Header = append(out.Header, r.summaryHeaders()...)
-	cols := Innermost(r.Cols, r.cols.depth)
+	cols := Innermost(r.Cols, len(r.Bound.Groups)-r.Bound.Rows)
 	out.Rows = func(yield func(Line, error) bool) {
-		for _, row := range Innermost(r.Rows, r.rows.depth) {
+		for _, row := range Innermost(r.Rows, r.Bound.Rows) {
 			for _, col := range cols {
 				if len(r.Bound.Groups) > 0 && !every && !r.Has(row, col) {
 					continue

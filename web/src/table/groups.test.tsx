@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { type Answer, type Brief, Refused } from "../api/client";
 import { serving, show } from "../testing";
-import { GroupTable } from "./GroupTable";
+import { Table } from "./Table";
 
 const column = (labels: string[], total = false) => ({ labels, keys: labels.map((l) => `=${l}`), total });
 const line = (label: string, depth: number, cells: string[][], more = {}) => ({
@@ -28,8 +28,8 @@ const answer = (n: number, more: Partial<Answer> = {}) =>
     ...more,
   }) as unknown as Answer;
 const brief: Brief = { version: 1, start: "deals", groups: [{ field: "owner" }] };
-const table = (a: Answer, more: Partial<Parameters<typeof GroupTable>[0]> = {}) => (
-  <GroupTable answer={a} brief={brief} details={false} onMark={() => {}} onMore={vi.fn()} {...more} />
+const table = (a: Answer, more: Partial<Parameters<typeof Table>[0]> = {}) => (
+  <Table answer={a} brief={brief} details={false} onMark={() => {}} onMore={vi.fn()} {...more} />
 );
 const heads = () =>
   [...document.querySelectorAll("[role=rowgroup]:first-child [role=row]")].map((tr) =>
@@ -186,6 +186,30 @@ describe("a cross-table", () => {
       ["", "Call", "Visit", "All"],
       ["Owner", "Activities", "Minutes", "Activities", "Minutes", "Activities", "Minutes"],
     ]);
+  });
+
+  it("has neighbours of one group under one head, and what is together beside them", () => {
+    const deep = answer(0, {
+      groups: [
+        { field: "owner", label: "owner", across: false, overlap: false },
+        { field: "won", label: "won", across: true, overlap: false },
+        { field: "kind", label: "kind", across: true, overlap: false },
+      ],
+      columns: [
+        column(["2026", "Call"]),
+        column(["2026", "Visit"]),
+        column(["2026"]),
+        column(["2025", "Call"]),
+        column([], true),
+      ],
+      lines: [line("All", 0, [["1"], ["2"], ["3"], ["4"], ["7"]])],
+    } as unknown as Partial<Answer>);
+    show(table(deep));
+    expect(heads()).toEqual([
+      ["", "2026", "2025", "All"],
+      ["Owner", "Call", "Visit", "together", "Call", "All"],
+    ]);
+    expect(screen.getByRole("columnheader", { name: "2026" }).getAttribute("aria-colspan")).toBe("3");
   });
 
   it("opens what stands behind each cell, in words, subtotals and the total too", () => {

@@ -8,25 +8,26 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/exact"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
-// Step is how many of a brief's records ever stood in a stage, and how many of those ever stood in a later stage of the
+// Onward is how many of a brief's records ever stood in a stage, and how many of those ever stood in a later stage of the
 // same pipeline that is not lost.
-type Step struct{ Stood, Went int64 }
+type Onward struct{ Stood, Went int64 }
 
 // Share is the part that went on; empty where none stood there.
-func (s Step) Share() Value {
+func (s Onward) Share() result.Value {
 	part, ok := exact.Int(s.Went).Quo(exact.Int(s.Stood))
-	return Value{ok, part}
+	return result.Value{Set: ok, Num: part}
 }
 
 // maxStages is how many stages are told apart.
 const maxStages = 64
 
-// HasSteps says whether a brief is grouped first by the stage of its own records, so that their history says how many
+// HasOnward says whether a brief is grouped first by the stage of its own records, so that their history says how many
 // went on from each.
-func HasSteps(b *brief.Bound) bool {
+func HasOnward(b *brief.Bound) bool {
 	if len(b.Groups) == 0 || len(b.Parts) != 1 || len(b.Parts[0].Levels) != 1 {
 		return false
 	}
@@ -34,12 +35,17 @@ func HasSteps(b *brief.Bound) bool {
 	return v.Field != nil && v.Field.Stages && len(v.Hops) == 0 && len(b.Schema.Settings.Stages) <= maxStages
 }
 
-// Steps works out, for each open stage by its name that others come after, how many records went on from there
-// (docs/brief.md, "Charts"): from where records stand and from all changes of their stage. Nothing where HasSteps says
+// OnwardByStage works out, for each open stage by its name that others come after, how many records went on from there
+// (docs/brief.md, "Charts"): from where records stand and from all changes of their stage. Nothing where HasOnward says
 // so.
-func Steps(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (by map[string]Step, err error) {
+func OnwardByStage(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+) (by map[string]Onward, err error) {
 	defer whole(&err)
-	if !HasSteps(b) {
+	if !HasOnward(b) {
 		return nil, nil
 	}
 	r := newRun(ctx, snap, opts)
@@ -61,11 +67,11 @@ func Steps(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Opti
 	if err != nil {
 		return nil, err
 	}
-	return steps(b.Schema.Settings.Stages, in, stood), nil
+	return onward(b.Schema.Settings.Stages, in, stood), nil
 }
 
-// steps counts the records that are in by the stages they stood in, a bit each.
-func steps(stages []schema.Stage, in []bool, stood []uint64) map[string]Step {
+// onward counts the records that are in by the stages they stood in, a bit each.
+func onward(stages []schema.Stage, in []bool, stood []uint64) map[string]Onward {
 	later := make([]uint64, len(stages))
 	for i, from := range stages {
 		for j := i + 1; j < len(stages); j++ {
@@ -74,7 +80,7 @@ func steps(stages []schema.Stage, in []bool, stood []uint64) map[string]Step {
 			}
 		}
 	}
-	counts := make([]Step, len(stages))
+	counts := make([]Onward, len(stages))
 	for row, mask := range stood {
 		if !in[row] {
 			continue
@@ -87,7 +93,7 @@ func steps(stages []schema.Stage, in []bool, stood []uint64) map[string]Step {
 			}
 		}
 	}
-	out := map[string]Step{}
+	out := map[string]Onward{}
 	for i, s := range stages {
 		if later[i] != 0 && s.Status == "open" {
 			out[s.Name] = counts[i]

@@ -1,0 +1,85 @@
+import type { Answer, ListPage } from "../api/client";
+import { type ColumnEdit, HeadCell } from "./HeadCell";
+import type { Head } from "./useHeads";
+import type { useRecordColumns } from "./useRecordColumns";
+
+const cap = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
+
+/** The header over groups: the levels of what is across, then the summaries. */
+export function GroupHeads({
+  heads,
+  answer,
+  template,
+  inView,
+}: {
+  heads: Head[][];
+  answer: Answer;
+  template: string;
+  inView?: React.CSSProperties;
+}) {
+  const names = answer.groups.filter((g) => !g.across).map((g) => cap(g.label));
+  return heads.map((row, level) => {
+    const last = level === heads.length - 1;
+    return (
+      <div key={row[0]?.key} role="row" className="grid" style={{ gridTemplateColumns: template, ...inView }}>
+        <div role="columnheader" className="th sticky left-0 bg-paper px-2 py-1.5">
+          {last ? names.join(", then ") : ""}
+        </div>
+        {row.map((h) => (
+          <div
+            key={h.key}
+            role="columnheader"
+            aria-colspan={h.span}
+            className={`th px-2 !text-right ${last ? "py-1.5" : "border-line border-l py-1"}`}
+            style={{ gridColumn: `span ${h.span}` }}
+          >
+            {h.label}
+          </div>
+        ))}
+      </div>
+    );
+  });
+}
+
+/** The header over records. */
+export function RecordHeads({
+  record,
+  template,
+  under,
+  sorted,
+  onSort,
+  onEdit,
+}: {
+  record: ReturnType<typeof useRecordColumns>;
+  template: string;
+  /** Whether it is under a header of groups. */
+  under: boolean;
+  sorted?: { field: string; desc?: boolean };
+  onSort?: (field: string, number: boolean, desc?: boolean) => void;
+  onEdit?: (columns: ListPage["columns"], index: number, edit: ColumnEdit) => void;
+}) {
+  const { columns, least, width, pull } = record;
+  return (
+    <div
+      role="row"
+      aria-label={under ? "Header of the records" : undefined}
+      className={`grid ${under ? "border-line border-t bg-ground text-[13px]" : ""}`}
+      style={{ gridTemplateColumns: template, minWidth: width }}
+    >
+      {under && <span />}
+      {columns.map((c, i) => (
+        <HeadCell
+          key={c.field}
+          column={c}
+          width={least[i]}
+          first={i === 0}
+          last={i === columns.length - 1}
+          sorted={sorted}
+          onSort={onSort}
+          onEdit={onEdit && ((edit) => onEdit(columns, i, edit))}
+          onPull={onEdit && pull(i)}
+        />
+      ))}
+    </div>
+  );
+}

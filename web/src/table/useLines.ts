@@ -1,0 +1,75 @@
+import { useCallback, useMemo, useState } from "react";
+import type { Answer, Brief, ListPage, Mark, Schemas } from "../api/client";
+import { fetchGrouped, fetchList } from "../api/hooks";
+import { keyOf, listOnly, outline } from "./outline";
+import { usePages } from "./pages";
+
+/** A page of records, with how they are ordered and, under groups, where those of each are. */
+type Page = ListPage & { sorted?: { field: string; desc?: boolean }; places?: Schemas["GroupedBody"]["places"] };
+
+export type Source = {
+  brief: Brief;
+  marks?: Mark[];
+  /** Which of several parts' records. */
+  part?: number;
+  /** Another place that the pages come from, and what it is called. */
+  from?: string;
+  fetch?: (from: number, count: number, signal: AbortSignal) => Promise<ListPage>;
+  /** Its first page, where that came with something else, and when that was. */
+  begun?: ListPage;
+  at?: number;
+};
+
+/** The lines of a table: groups, those that are open with the records under them, or records alone. */
+export function useLines(source: Source, answer: Answer | undefined, records: boolean) {
+  const { brief, marks, part, from, fetch, begun, at } = source;
+  const [seen, setSeen] = useState({ from: 0, to: 0 });
+  const [closed, setClosed] = useState<{ all: boolean; but: Set<string> }>({ all: false, but: new Set() });
+  const isClosed = useCallback((key: string) => closed.all !== closed.but.has(key), [closed]);
+  // What is drawn, and whether records are shown, changes no record under a group.
+  const asked = useMemo(() => {
+    const { chart: _, totalsOnly: __, ...rest } = brief;
+    return rest as Brief;
+  }, [brief]);
+  const sorted = brief.order?.[0];
+  const get = async (first: number, count: number, signal: AbortSignal): Promise<Page> => ({
+    ...(await (answer
+      ? fetchGrouped(asked, first, count, signal)
+      : fetch
+        ? fetch(first, count, signal)
+        : fetchList(brief, marks, first, count, signal, part))),
+    sorted,
+  });
+  const pages = usePages<Page>(
+    answer ? ["list", asked, "grouped"] : begun ? ["list begun", brief, at] : ["list", brief, marks, part, from],
+    get,
+    seen,
+    { on: records, begun: begun && { ...begun, sorted } },
+  );
+  const placed = answer && records ? pages.first?.places : undefined;
+  const places = useMemo(() => placed && new Map(placed.map((p) => [keyOf(p), p])), [placed]);
+  const total = pages.first?.total ?? 0;
+  const { list, count } = useMemo(
+    () => (answer ? outline(answer.lines, places, isClosed) : listOnly(total)),
+    [answer, places, isClosed, total],
+  );
+  return {
+    pages,
+    list,
+    count,
+    isClosed,
+    /** Opens a closed group and closes an open one. */
+    turn: (key: string) => {
+      const but = new Set(closed.but);
+      if (!but.delete(key)) but.add(key);
+      setClosed({ ...closed, but });
+    },
+    turnAll: (all: boolean) => setClosed({ all, but: new Set() }),
+    /** Says which records are in view, so that they are fetched. */
+    look: (records: number[]) => {
+      if (!records.length) return;
+      const next = { from: Math.min(...records), to: Math.max(...records) };
+      if (next.from !== seen.from || next.to !== seen.to) setSeen(next);
+    },
+  };
+}
