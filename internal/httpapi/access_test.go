@@ -28,6 +28,7 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/welcome", "", "200 200 200 200 200 200"},
 	{"GET", "/api/me", "", "401 200 200 200 200 200"},
 	{"GET", "/api/schema", "", "401 200 200 200 200 200"},
+	{"POST", "/api/seen", `{"brief":{"version":1,"start":"deals"}}`, "401 200 200 200 200 200"},
 	{"GET", "/api/brief.schema.json", "", "200 200 200 200 200 200"},
 	{"GET", "/api/subjects", "", "401 200 200 200 200 200"},
 	{"GET", "/api/find", "", "401 200 200 200 200 200"},

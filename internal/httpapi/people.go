@@ -161,6 +161,46 @@ func (a *api) people(open, signed huma.API) {
 			return &out[SchemaBody]{schemaBody(view(ctx))}, nil
 		},
 	)
+	huma.Register(
+		signed,
+		lenient(op(http.MethodPost, "/api/seen", "seen",
+			"The record types that a report sees in another way than the schema has them")),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Brief Brief `json:"brief"`
+			}
+		}) (*out[[]TypeInfo], error) {
+			if err := in.Body.Brief.checked(); err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			list := []TypeInfo{}
+			snap := view(ctx).Snap
+			for _, t := range brief.TypesSeen(snap.Schema, snap.Cal, &in.Body.Brief.Brief.Part) {
+				list = append(list, typeInfo(&t))
+			}
+			return &out[[]TypeInfo]{list}, nil
+		},
+	)
+}
+
+func typeInfo(t *schema.Type) TypeInfo {
+	info := TypeInfo{
+		Key:    t.Key,
+		Label:  t.Label,
+		One:    t.One,
+		Name:   t.Name,
+		Owner:  t.Owner,
+		Fields: []FieldInfo{},
+		Backs:  append([]schema.Back{}, t.Backs...),
+		Shown:  []string{},
+	}
+	for _, c := range answers.DefaultColumns(t) {
+		info.Shown = append(info.Shown, c.Field)
+	}
+	for _, f := range t.Fields {
+		info.Fields = append(info.Fields, FieldInfo{f, brief.Operators(f.Kind)})
+	}
+	return info
 }
 
 func schemaBody(v *answers.View) SchemaBody {
@@ -174,21 +214,7 @@ func schemaBody(v *answers.View) SchemaBody {
 		Kinds:    brief.ChartKinds,
 	}
 	for _, t := range s.Types {
-		info := TypeInfo{
-			Key:   t.Key,
-			Label: t.Label,
-			One:   t.One,
-			Name:  t.Name,
-			Owner: t.Owner,
-			Backs: append([]schema.Back{}, t.Backs...),
-		}
-		for _, c := range answers.DefaultColumns(t) {
-			info.Shown = append(info.Shown, c.Field)
-		}
-		for _, f := range t.Fields {
-			info.Fields = append(info.Fields, FieldInfo{f, brief.Operators(f.Kind)})
-		}
-		body.Types = append(body.Types, info)
+		body.Types = append(body.Types, typeInfo(t))
 	}
 	day := v.Day
 	for _, w := range period.Words() {

@@ -47,6 +47,7 @@ const ofSettings = [
   "points",
   "preview",
   "schema",
+  "seen",
   "sees",
   "sets",
   "starters",

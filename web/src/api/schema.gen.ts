@@ -885,6 +885,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The record types that a report sees in another way than the schema has them */
+        post: operations["seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2636,6 +2653,9 @@ export interface components {
             readers: string;
             types: components["schemas"]["TypeInfo"][];
             units: string[];
+        };
+        SeenRequest: {
+            brief: components["schemas"]["Brief"];
         };
         SeesBody: {
             /** @description team, own, or empty for everyone's */
@@ -5064,6 +5084,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SchemaBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypeInfo"][];
                 };
             };
             /** @description Error */

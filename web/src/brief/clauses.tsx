@@ -1,7 +1,8 @@
-import { type ReactNode, useMemo, useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Brief, SchemaInfo, Tree } from "../api/client";
 import { Within } from "../api/hooks";
-import { seenBy, typeOf } from "../fields/fields";
+import { typeOf } from "../fields/fields";
+import { useSeen } from "../fields/useSeen";
 import { BringEditor } from "./BringEditor";
 import { ChartEditor } from "./ChartEditor";
 import { ColumnsEditor } from "./ColumnsEditor";
@@ -89,7 +90,7 @@ export function ClauseEditor(given: Omit<ClauseProps, "seen"> & { which: ClauseK
   const [, part, rest = ""] = /^\/parts\/(\d+)(.*)$/.exec(pointer) ?? [];
   // The editor of one record type sees that one alone.
   const own = part === undefined ? brief : partOf(brief, Number(part));
-  const seen = useMemo(() => seenBy(given.schema, own), [given.schema, own]);
+  const seen = useSeen(given.schema, own);
   const kind = clauseKinds[which];
   if (part === undefined) return (brief.parts && kind?.editParts ? kind.editParts : kind?.edit)?.({ ...given, seen });
   const at = Number(part);

@@ -1,4 +1,4 @@
-import type { Brief, FieldInfo, SchemaInfo, TypeInfo } from "../api/client";
+import type { FieldInfo, SchemaInfo, TypeInfo } from "../api/client";
 
 /** A field that a path leads to, with the words that lead there. */
 export type Found = { path: string; label: string; field: FieldInfo; group: string };
@@ -69,70 +69,6 @@ export function search(fields: Found[], text: string): Found[] {
 
 /** A door leads to fields and is none itself: own fields stand behind "own", brought records behind their link. */
 const isDoor = (f: FieldInfo) => f.worked?.as === "door";
-
-const ownType = "~own";
-
-/** The record types as a report sees them: its own fields and what it brings stand beside the fields of its records. */
-export function seenBy(schema: SchemaInfo, b: Brief): SchemaInfo {
-  const start = typeOf(schema, b.start);
-  if (!start || (!b.bring && !b.own?.length)) return schema;
-  const door = (key: string, label: string, to: string): FieldInfo => ({
-    key,
-    label,
-    kind: "link",
-    to,
-    operators: [],
-    worked: { as: "door", of: [] },
-  });
-  const operators = (kind: string) =>
-    schema.types.flatMap((t) => t.fields).find((f) => f.kind === kind)?.operators ?? [];
-  const types = [...schema.types];
-  const add = (t: TypeInfo, f: FieldInfo) => {
-    const changed = { ...t, fields: [...t.fields, f] };
-    types[types.findIndex((x) => x.key === t.key)] = changed;
-    return changed;
-  };
-  let at = start;
-  if (b.own?.length) {
-    const ofKind = (o: NonNullable<Brief["own"]>[0]): FieldInfo["kind"] => {
-      if (o.bands || o.merge) return "choice";
-      if (!o.linked || ["count", "filled", "distinct"].includes(o.linked.fn)) return "number";
-      const back = start.backs.find((x) => x.key === o.linked?.link.split(".").pop());
-      return fieldAt(schema, back?.type, o.linked.of ?? "")?.field.kind ?? "number";
-    };
-    types.push({
-      key: ownType,
-      label: "Own fields",
-      one: "own field",
-      name: "",
-      owner: "",
-      shown: [],
-      backs: [],
-      fields: b.own.map((o) => ({
-        key: o.key,
-        label: o.label || o.key,
-        kind: ofKind(o),
-        operators: operators(ofKind(o)),
-      })),
-    });
-    at = add(at, door("own", "Own", ownType));
-  }
-  let bring = b.bring;
-  let copy = 0;
-  while (bring) {
-    const link = bring.link;
-    const back = at.backs.find((x) => x.key === link);
-    const to = back && typeOf(schema, back.type);
-    if (!to || !back) break;
-    // A copy, so that what is brought further stands behind this link alone.
-    const brought = { ...to, key: `~brought${copy++}` };
-    types.push(brought);
-    add(at, door(link, back.label, brought.key));
-    at = brought;
-    bring = bring.bring;
-  }
-  return { ...schema, types };
-}
 
 /** The links to many that a condition or a linked value can go over: a record's own, and those behind its links to one. */
 export function manyFrom(schema: SchemaInfo, start: string): { path: string; label: string; type: string }[] {

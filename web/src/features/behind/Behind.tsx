@@ -7,7 +7,8 @@ import { useMe, useSchema } from "../../api/hooks";
 import { ColumnsEditor } from "../../brief/ColumnsEditor";
 import { conditions, setCondition } from "../../brief/edits";
 import { partOf } from "../../brief/parts";
-import { seenBy, typeOf } from "../../fields/fields";
+import { typeOf } from "../../fields/fields";
+import { useSeen } from "../../fields/useSeen";
 import { Table } from "../../table/Table";
 import { Drawer } from "../../ui/Drawer";
 import { later } from "../../ui/later";
@@ -62,7 +63,8 @@ export function BehindList(props: Props) {
   });
   const why = own.error ? (own.error as Error).message : undefined;
   const alone = parts.length > 0 ? partOf(brief, Number(part)) : brief;
-  if (!schema) return null;
+  const seen = useSeen(schema, alone);
+  if (!schema || !seen) return null;
   const narrowed = more && own.data ? setCondition(own.data as Brief, -1, more) : undefined;
   const kept = narrowed ?? (own.data as Brief | undefined);
   const where = more && own.data ? conditions(narrowed as Brief).at(-1) : undefined;
@@ -93,7 +95,7 @@ export function BehindList(props: Props) {
               aria-label="Columns of these records"
             >
               <ColumnsEditor
-                schema={seenBy(schema, alone)}
+                schema={seen}
                 brief={asked}
                 onChange={(b) => setLook({ columns: b.columns ?? [], order: b.order ?? [] })}
               />
@@ -112,7 +114,7 @@ export function BehindList(props: Props) {
             aria-label="Narrow these records"
           >
             <TreeEditor
-              schema={seenBy(schema, alone)}
+              schema={seen}
               start={alone.start as string}
               value={where}
               onChange={setMore}

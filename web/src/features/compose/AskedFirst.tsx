@@ -2,14 +2,15 @@ import { useState } from "react";
 import type { Brief, Report, Tree } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import { ConditionEditor } from "../../brief/ConditionEditor";
-import { fieldAt, seenBy } from "../../fields/fields";
+import { fieldAt } from "../../fields/fields";
+import { useSeen } from "../../fields/useSeen";
 
 /** Puts the conditions that a report asks its reader for, with their suggestions, before the report opens. */
 export function AskedFirst({ report, onAnswer }: { report: Report; onAnswer: (b: Brief) => void }) {
   const schema = useSchema();
   const [brief, setBrief] = useState(report.brief);
-  if (!schema) return null;
-  const seen = seenBy(schema, brief);
+  const seen = useSeen(schema, brief);
+  if (!schema || !seen) return null;
   const start = brief.start as string;
   const asked: { path: (string | number)[]; tree: Tree }[] = [];
   const walk = (t: Tree | undefined, path: (string | number)[]) => {
