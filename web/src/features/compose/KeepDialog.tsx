@@ -1,10 +1,22 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { type FormEvent, useState } from "react";
+import { useEffect, useState } from "react";
+import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Brief, Refused, type Report } from "../../api/client";
 import { useBoards, useFolders, useMe } from "../../api/hooks";
+import { CheckField, FormTrouble, LongField, SelectField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
+
+type Values = {
+  title: string;
+  description: string;
+  folder: number;
+  board: string;
+  team: boolean;
+  noDownload: boolean;
+  shownFixed: boolean;
+};
 
 /** Names, describes and files a report. What the server refuses is said beside the field at fault. */
 export function KeepDialog({
@@ -29,18 +41,23 @@ export function KeepDialog({
 }) {
   const composes = useMe().data?.mayCompose;
   const folders = (useFolders().data ?? []).filter((f) => f.mayChange || f.id === report?.folder);
-  const [title, setTitle] = useState(report?.title ?? suggestion);
-  const [description, setDescription] = useState((report ?? from)?.description ?? about ?? "");
-  const [folder, setFolder] = useState(report?.folder ?? from?.folder ?? 0);
-  const [refused, setRefused] = useState<Refused>();
-  const [busy, setBusy] = useState(false);
+  const was = report ?? from;
+  const form = useForm<Values>({
+    defaultValues: {
+      title: report?.title ?? suggestion,
+      description: was?.description ?? about ?? "",
+      folder: was?.folder ?? 0,
+      board: onto ?? "",
+      team: was?.team ?? false,
+      noDownload: was?.noDownload ?? false,
+      shownFixed: was?.shownFixed ?? false,
+    },
+  });
   const client = useQueryClient();
-  const [team, setTeam] = useState((report ?? from)?.team ?? false);
-  const [noDownload, setNoDownload] = useState((report ?? from)?.noDownload ?? false);
-  const [shownFixed, setShownFixed] = useState((report ?? from)?.shownFixed ?? false);
-  const [board, setBoard] = useState(onto ?? "");
   const boards = (useBoards().data ?? []).filter((b) => b.mayChange);
-  const [shown, setShown] = useState((report ?? from)?.shown ?? []);
+  const board = form.watch("board");
+  const folder = form.watch("folder");
+  const [shown, setShown] = useState(was?.shown ?? []);
   const uses = useQuery({
     queryKey: ["uses", report?.id],
     enabled: !!report,
@@ -54,140 +71,89 @@ export function KeepDialog({
   const stands = (uses.data?.uses.length ?? 0) + (uses.data?.hidden ?? 0) > 0;
   // Where one may not put anything into the folder it was in, the first of one’s own is offered.
   const chosen = folders.some((f) => f.id === folder) ? folder : (folders[0]?.id ?? 0);
-  const said = (pointer: string) => refused?.problem.errors?.find((e) => e.pointer === pointer)?.message;
-
-  async function keep(e: FormEvent) {
-    e.preventDefault();
-    setBusy(true);
-    try {
-      const body = {
-        title,
-        description,
-        folder: chosen,
-        brief,
-        team,
-        noDownload,
-        shown,
-        shownFixed,
-        ...(from && !report ? { from: from.id } : {}),
-      };
-      const kept = await ask(
-        report
-          ? api.PUT("/api/reports/{id}", {
-              params: { path: { id: report.id } },
-              body: { ...body, version: report.version },
-            })
-          : api.POST("/api/reports", { body }),
+  useEffect(() => form.setValue("folder", chosen), [form, chosen]);
+  const keep = async ({ board, ...values }: Values) => {
+    const body = { ...values, folder: chosen, brief, shown, ...(from && !report ? { from: from.id } : {}) };
+    const kept = await ask(
+      report
+        ? api.PUT("/api/reports/{id}", {
+            params: { path: { id: report.id } },
+            body: { ...body, version: report.version },
+          })
+        : api.POST("/api/reports", { body }),
+    );
+    if (board.trim()) {
+      await ask(api.PUT("/api/reports/{id}/board", { params: { path: { id: kept.id } }, body: { name: board } })).then(
+        (b) => {
+          client.setQueryData(["board", b.id], b);
+          toast(`Placed on “${b.title}”`);
+        },
+        (e) =>
+          toast.error(
+            `The report is saved, but could not be placed: ${e instanceof Refused ? e.message : "try again from “Place on…”"}`,
+          ),
       );
-      if (board.trim()) {
-        await ask(
-          api.PUT("/api/reports/{id}/board", { params: { path: { id: kept.id } }, body: { name: board } }),
-        ).then(
-          (b) => {
-            client.setQueryData(["board", b.id], b);
-            toast(`Placed on “${b.title}”`);
-          },
-          (e) =>
-            toast.error(
-              `The report is saved, but could not be placed: ${e instanceof Refused ? e.message : "try again from “Place on…”"}`,
-            ),
-        );
-      }
-      onKept(kept);
-    } catch (err) {
-      if (err instanceof Refused) setRefused(err);
-    } finally {
-      setBusy(false);
     }
-  }
+    return kept;
+  };
+  const { submit, busy } = useSend(form, keep, onKept);
 
   return (
     <Modal title={report ? "Save the change" : "Save report"} width={460} onClose={onClose}>
-      <form onSubmit={keep}>
-        <label className="mb-1 block font-semibold" htmlFor="keep-title">
-          Title
-        </label>
-        <input
-          id="keep-title"
-          className="input"
-          value={title}
-          maxLength={200}
-          onChange={(e) => setTitle(e.target.value)}
-          aria-invalid={!!said("/title")}
+      <form onSubmit={submit}>
+        <TextField form={form} name="title" label="Title" maxLength={200} />
+        <LongField form={form} name="description" label="Description" placeholder="What a reader should know" />
+        <SelectField
+          key={folders.length}
+          form={form}
+          name="folder"
+          label="Folder"
+          options={folders.map((f) => ({ value: f.id, label: `${f.name} ${f.private ? "(only you)" : ""}` }))}
         />
-        {said("/title") && (
-          <p role="alert" className="mt-1 text-rust">
-            {said("/title")}
-          </p>
-        )}
-        <label className="mt-3 mb-1 block font-semibold" htmlFor="keep-description">
-          Description
-        </label>
-        <textarea
-          id="keep-description"
-          className="input"
-          rows={2}
-          value={description}
-          onChange={(e) => setDescription(e.target.value)}
-          placeholder="What a reader should know"
-        />
-        <label className="mt-3 mb-1 block font-semibold" htmlFor="keep-folder">
-          Folder
-        </label>
-        <select id="keep-folder" className="input" value={chosen} onChange={(e) => setFolder(Number(e.target.value))}>
-          {folders.map((f) => (
-            <option key={f.id} value={f.id}>
-              {f.name} {f.private ? "(only you)" : ""}
-            </option>
-          ))}
-        </select>
         {!report && composes && (
           <>
-            <label className="mt-3 mb-1 block font-semibold" htmlFor="keep-board">
-              Dashboard
-            </label>
-            <input
-              id="keep-board"
-              className="input"
+            <TextField
+              form={form}
+              name="board"
+              label="Dashboard"
               list="keep-boards"
-              value={board}
               maxLength={200}
               placeholder="Not placed yet"
-              onChange={(e) => setBoard(e.target.value)}
+              help={
+                !board.trim()
+                  ? "Left empty, it can be placed later."
+                  : boards.some((b) => b.title.toLowerCase() === board.trim().toLowerCase())
+                    ? "It will stand on this dashboard."
+                    : "A dashboard of this name is made for it."
+              }
             />
             <datalist id="keep-boards">
               {boards.map((b) => (
                 <option key={b.id} value={b.title} />
               ))}
             </datalist>
-            <p className="mt-1 text-ink2 text-xs">
-              {!board.trim()
-                ? "Left empty, it can be placed later."
-                : boards.some((b) => b.title.toLowerCase() === board.trim().toLowerCase())
-                  ? "It will stand on this dashboard."
-                  : "A dashboard of this name is made for it."}
-            </p>
           </>
         )}
         <details className="mt-3" hidden={!composes}>
           <summary className="cursor-pointer text-ink2">More about it</summary>
           <div className="mt-2 space-y-1.5">
-            <Check on={team} onChange={setTeam}>
-              it is my team’s, who may change it
-            </Check>
-            <Check on={noDownload} onChange={setNoDownload}>
-              readers may not download it
-            </Check>
-            <Check
-              on={shown.length > 0}
-              onChange={(on) => setShown(on ? (brief.columns ?? []) : [])}
-              off={!brief.columns?.length}
-            >
+            <CheckField form={form} name="team" label="it is my team’s, who may change it" />
+            <CheckField form={form} name="noDownload" label="readers may not download it" />
+            <label className="flex items-center gap-2" style={{ opacity: brief.columns?.length ? 1 : 0.5 }}>
+              <input
+                type="checkbox"
+                checked={shown.length > 0}
+                disabled={!brief.columns?.length}
+                onChange={(e) => setShown(e.target.checked ? (brief.columns ?? []) : [])}
+              />
               behind a number, show the columns listed now
-            </Check>
-            <Check on={shownFixed} onChange={setShownFixed} off={shown.length === 0}>
-              … and readers may not change them
-            </Check>
+            </label>
+            <CheckField
+              form={form}
+              name="shownFixed"
+              label="… and readers may not change them"
+              off={shown.length === 0}
+            />
           </div>
         </details>
         {report && change.data && change.data.length > 0 && (
@@ -209,11 +175,7 @@ export function KeepDialog({
             )}
           </div>
         )}
-        {refused && !said("/title") && (
-          <p role="alert" className="mt-3 text-rust">
-            {refused.message}
-          </p>
-        )}
+        <FormTrouble form={form} />
         <div className="mt-5 flex justify-end gap-2">
           <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
           <button type="submit" className="btn btn-main" disabled={busy}>
@@ -222,24 +184,5 @@ export function KeepDialog({
         </div>
       </form>
     </Modal>
-  );
-}
-
-function Check({
-  on,
-  off,
-  onChange,
-  children,
-}: {
-  on: boolean;
-  off?: boolean;
-  onChange: (on: boolean) => void;
-  children: React.ReactNode;
-}) {
-  return (
-    <label className="flex items-center gap-2" style={{ opacity: off ? 0.5 : 1 }}>
-      <input type="checkbox" checked={on} disabled={off} onChange={(e) => onChange(e.target.checked)} />
-      {children}
-    </label>
   );
 }

@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useForm } from "react-hook-form";
 import { api, ask, Refused } from "../../api/client";
 import { Beak } from "../../ui/Beak";
+import { FormTrouble, TextField, useSend } from "../../ui/form";
 
-async function signIn(email: string, password: string) {
+async function signIn({ email, password }: { email: string; password: string }) {
   const response = await fetch("/api/session", {
     method: "POST",
     headers: { "Content-Type": "application/json" },
@@ -15,24 +16,8 @@ async function signIn(email: string, password: string) {
 export function SignIn() {
   const client = useQueryClient();
   const welcome = useQuery({ queryKey: ["welcome"], queryFn: () => ask(api.GET("/api/welcome")) }).data;
-  const [email, setEmail] = useState("");
-  const [password, setPassword] = useState("");
-  const [wrong, setWrong] = useState("");
-  const [busy, setBusy] = useState(false);
-
-  async function enter(e: FormEvent) {
-    e.preventDefault();
-    setBusy(true);
-    setWrong("");
-    try {
-      await signIn(email, password);
-      await client.resetQueries({ queryKey: ["me"] });
-    } catch (err) {
-      setWrong(err instanceof Refused ? err.message : "The server cannot be reached.");
-    } finally {
-      setBusy(false);
-    }
-  }
+  const form = useForm({ defaultValues: { email: "", password: "" } });
+  const { submit, busy } = useSend(form, signIn, () => client.resetQueries({ queryKey: ["me"] }));
 
   return (
     <main className="flex min-h-screen max-md:flex-col">
@@ -48,38 +33,19 @@ export function SignIn() {
         <p className="text-[#a19c90]">{welcome?.organisation}</p>
       </div>
       <div className="flex flex-1 flex-col justify-center px-14 py-8 max-md:px-6">
-        <form onSubmit={enter} className="w-full max-w-[420px]">
+        <form onSubmit={submit} className="w-full max-w-[420px]">
           <h1 className="title mb-5 text-2xl">Sign in</h1>
-          <label className="mb-1 block font-semibold" htmlFor="email">
-            E-mail
-          </label>
-          <input
-            id="email"
-            className="input mb-3"
-            type="email"
-            autoComplete="username"
-            value={email}
-            onChange={(e) => setEmail(e.target.value)}
-            required
-          />
-          <label className="mb-1 block font-semibold" htmlFor="password">
-            Password
-          </label>
-          <input
-            id="password"
-            className="input mb-4"
+          <TextField form={form} name="email" label="E-mail" type="email" autoComplete="username" required />
+          <TextField
+            form={form}
+            name="password"
+            label="Password"
             type="password"
             autoComplete="current-password"
-            value={password}
-            onChange={(e) => setPassword(e.target.value)}
             required
           />
-          {wrong && (
-            <p role="alert" className="mb-3 text-rust">
-              {wrong}
-            </p>
-          )}
-          <button type="submit" className="btn btn-main" disabled={busy}>
+          <FormTrouble form={form} />
+          <button type="submit" className="btn btn-main mt-2" disabled={busy}>
             Sign in
           </button>
         </form>
@@ -96,8 +62,8 @@ export function SignIn() {
                     type="button"
                     className="pick"
                     onClick={() => {
-                      setEmail(p.email);
-                      setPassword(welcome.password);
+                      form.setValue("email", p.email);
+                      form.setValue("password", welcome.password);
                     }}
                   >
                     <span>{p.name}</span>
