@@ -24,7 +24,7 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), runCommand(), seedCommand(), doctorCommand(), openapiCommand())
+	root.AddCommand(serveCommand(), demoCommand(), runCommand(), seedCommand(), doctorCommand(), openapiCommand(), adminCommand())
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "uzzel:", err)
 		var exit exitError

@@ -143,7 +143,7 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	defer func() { err = errors.Join(err, s.Close()) }()
 	ctx, stop := signal.NotifyContext(ctx, os.Interrupt, syscall.SIGTERM)
 	defer stop()
-	clock, err := app.Clock(s.Snapshot().Cal, f.today)
+	clock, err := app.Clock(s, f.today)
 	if err != nil {
 		return fmt.Errorf("--today: %w", err)
 	}
@@ -153,6 +153,7 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	if err != nil {
 		return err
 	}
+	a.SetUp.Demo = func(ctx context.Context) error { return demo.Fill(ctx, s, clock(), 1) }
 	// As many questions are worked out at a time as there are processors. What else is asked for, and what is heard
 	// from the network, does not wait for those: the system's scheduler lets it in between.
 	runtime.GOMAXPROCS(runtime.GOMAXPROCS(0) + 2)
@@ -199,7 +200,9 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 		IdleTimeout:       2 * time.Minute,
 	}
 	server.RegisterOnShutdown(a.Feed.Close)
-	announce(ctx, a, listener.Addr(), demoPassword)
+	if err := announce(ctx, a, listener.Addr(), demoPassword); err != nil {
+		return err
+	}
 	done := make(chan error, 1)
 	go func() { done <- server.Serve(listener) }()
 	go s.Follow(ctx, 2*time.Second, func() {
@@ -240,17 +243,26 @@ func tidy(ctx context.Context, s *store.Store, log *slog.Logger) {
 	}
 }
 
-func announce(ctx context.Context, a *app.App, addr net.Addr, password string) {
+// announce says where the server is; where it is not set up yet, with the address that sets it up.
+func announce(ctx context.Context, a *app.App, addr net.Addr, password string) error {
 	fmt.Printf("Uzzel is at http://%s\n", addr)
+	key, err := a.SetUp.Key(ctx)
+	if err != nil {
+		return err
+	}
+	if key != "" {
+		fmt.Printf("It is not set up yet. Open this address once, within a week:\n  http://%s/begin#%s\n", addr, key)
+	}
 	if password == "" {
-		return
+		return nil
 	}
 	list, err := a.People.Accounts(ctx)
 	if err != nil {
-		return
+		return err
 	}
 	fmt.Printf("Sign in as one of these, with the password “%s”:\n", password)
 	for _, a := range list {
 		fmt.Printf("  %-24s %-18s %-12s %s\n", a.Email, a.Name, a.Team, a.Role)
 	}
+	return nil
 }

@@ -150,7 +150,7 @@ type Settings struct {
 	Types       map[string]Addition `json:"types,omitempty"`
 }
 
-// Addition is a record type that settings add, or fields added to one that there is.
+// Addition is a record type that settings add, or fields added to one that there is. Label and One rename one that there is.
 type Addition struct {
 	Label  string                   `json:"label,omitempty"`
 	One    string                   `json:"one,omitempty"`
@@ -317,7 +317,8 @@ func sortedKeys[V any](m map[string]V) []string {
 func (s *Schema) add() error {
 	for _, key := range sortedKeys(s.Settings.Types) {
 		add := s.Settings.Types[key]
-		if s.types[key] != nil {
+		if t := s.types[key]; t != nil {
+			s.rename(t, or(add.Label, t.Label), or(add.One, t.One))
 			continue
 		}
 		if !keyRule.MatchString(key) {
@@ -337,6 +338,25 @@ func (s *Schema) add() error {
 		}
 	}
 	return nil
+}
+
+// rename gives a built-in type the organisation's words. Links to it and back that are called as it was follow.
+func (s *Schema) rename(t *Type, label, one string) {
+	wasLabel, wasOne := t.Label, t.One
+	t.Label, t.One = label, one
+	for _, other := range s.Types {
+		for i := range other.Fields {
+			if f := &other.Fields[i]; f.To == t.Key && strings.EqualFold(f.Label, wasOne) {
+				r := []rune(one)
+				f.Label = strings.ToUpper(string(r[:1])) + string(r[1:])
+			}
+		}
+		for i := range other.Backs {
+			if b := &other.Backs[i]; b.Type == t.Key && b.Label == wasLabel {
+				b.Label = label
+			}
+		}
+	}
 }
 
 func (s *Schema) audit() []Field {

@@ -17,6 +17,8 @@ import (
 	"uzzel/internal/inforce"
 	"uzzel/internal/library"
 	"uzzel/internal/people"
+	"uzzel/internal/roster"
+	"uzzel/internal/setup"
 	"uzzel/internal/store"
 	"uzzel/internal/styles"
 	"uzzel/internal/targets"
@@ -31,6 +33,8 @@ type App struct {
 	Targets *targets.Targets
 	Styles  *styles.Styles
 	Admin   *admin.Admin
+	Roster  *roster.Roster
+	SetUp   *setup.SetUp
 	Feed    *feed.Hub
 
 	store    *store.Store
@@ -69,17 +73,22 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 			in.Looks,
 		),
 		Admin:    admin.New(s, hub, settings, in),
+		Roster:   roster.New(s, who, hub),
 		Feed:     hub,
 		store:    s,
 		settings: settings,
 		today:    today,
 		log:      log,
 	}
+	a.SetUp = setup.New(s, who, a.Reread)
 	return a, settings.Reread(context.Background())
 }
 
 // View takes the view of a person: what everything that answers one request answers from.
 func (a *App) View(who people.Person) *answers.View { return a.Answers.View(who) }
+
+// Today is the organisation's day.
+func (a *App) Today() int32 { return a.today() }
 
 // Organisation is the organisation's name.
 func (a *App) Organisation(ctx context.Context) (string, error) { return a.store.Organisation(ctx) }
@@ -134,10 +143,10 @@ func (a *App) Watch(ctx context.Context, every time.Duration) {
 	}
 }
 
-// Clock gives the day of now in the organisation's zone, or a fixed day where one is set.
-func Clock(cal *period.Calendar, fixed string) (func() int32, error) {
+// Clock gives the day of now in the organisation's zone as it is then, or a fixed day where one is set.
+func Clock(s *store.Store, fixed string) (func() int32, error) {
 	if fixed == "" {
-		return func() int32 { return cal.Today(time.Now()) }, nil
+		return func() int32 { return s.Snapshot().Cal.Today(time.Now()) }, nil
 	}
 	day, err := period.ParseDay(fixed)
 	if err != nil {

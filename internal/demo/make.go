@@ -51,17 +51,44 @@ type step struct {
 	to     store.Record
 }
 
-// Make sets the organisation up and fills an empty store, as of a day.
+// Make sets the organisation up and fills an empty store, as of a day. Its people sign in with Password.
 func Make(ctx context.Context, s *store.Store, today int32, seed uint64) error {
 	if err := s.SetUp(ctx, Name, Settings()); err != nil {
 		return err
 	}
+	if err := fill(ctx, s, today, seed); err != nil {
+		return err
+	}
+	return keep(ctx, s, today, accounts)
+}
+
+// Fill puts the demo's records, reports and dashboards into a store that is set up and has no records, to look around
+// in: with the demo's stages and choices, in the organisation's own name, zone and currency. Its people, numbered from 1
+// to 14, have no accounts.
+func Fill(ctx context.Context, s *store.Store, today int32, seed uint64) error {
+	name, err := s.Organisation(ctx)
+	if err != nil {
+		return err
+	}
+	set, own := s.Schema().Settings, Settings()
+	set.Stages, set.Choices = own.Stages, own.Choices
+	if err := s.SetUp(ctx, name, set); err != nil {
+		return err
+	}
+	if err := fill(ctx, s, today, seed); err != nil {
+		return err
+	}
+	return keep(ctx, s, today, func(context.Context, *store.Store) error { return nil })
+}
+
+// fill writes the records.
+func fill(ctx context.Context, s *store.Store, today int32, seed uint64) error {
 	m := &maker{rnd: rand.New(rand.NewPCG(seed, uint64(today))), cal: s.Snapshot().Cal, today: today}
 	m.makeCustomers()
 	m.makeContacts()
 	m.makeDeals()
 	m.makeActivities()
-	err := s.Write(ctx, func(w *store.Writer) error {
+	return s.Write(ctx, func(w *store.Writer) error {
 		for _, part := range []struct {
 			typ  string
 			list []store.Record
@@ -79,25 +106,24 @@ func Make(ctx context.Context, s *store.Store, today int32, seed uint64) error {
 		}
 		return nil
 	})
-	if err != nil {
-		return err
+}
+
+// keep makes what people keep: folders, targets, reports, dashboards. accounts are made first.
+func keep(ctx context.Context, s *store.Store, today int32, accounts func(context.Context, *store.Store) error) error {
+	for _, part := range []func(context.Context, *store.Store) error{
+		accounts,
+		folders,
+		func(ctx context.Context, s *store.Store) error { return keepTargets(ctx, s, today) },
+		keepReports,
+		func(ctx context.Context, s *store.Store) error { return keepStyles(ctx, s, today) },
+		keepTeams,
+		keepPoints,
+	} {
+		if err := part(ctx, s); err != nil {
+			return err
+		}
 	}
-	if err := accounts(ctx, s); err != nil {
-		return err
-	}
-	if err := keepTargets(ctx, s, today); err != nil {
-		return err
-	}
-	if err := keepReports(ctx, s); err != nil {
-		return err
-	}
-	if err := keepStyles(ctx, s, today); err != nil {
-		return err
-	}
-	if err := keepTeams(ctx, s); err != nil {
-		return err
-	}
-	return keepPoints(ctx, s)
+	return nil
 }
 
 func accounts(ctx context.Context, s *store.Store) error {
@@ -110,6 +136,11 @@ func accounts(ctx context.Context, s *store.Store) error {
 			return err
 		}
 	}
+	return nil
+}
+
+// folders are that of the company, and one of each team.
+func folders(ctx context.Context, s *store.Store) error {
 	for _, name := range append([]string{"Company"}, teams...) {
 		f := store.Folder{Name: name, Access: []store.Access{{Kind: store.ForEveryone, MayChange: true}}}
 		for i, team := range teams {

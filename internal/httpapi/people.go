@@ -46,6 +46,7 @@ type Me struct {
 	Organisation string `json:"organisation"`
 	Today        string `json:"today" doc:"The day that questions are answered on, 2026-05-14"`
 	Demo         bool   `json:"demo"`
+	SetUp        string `json:"setUp,omitempty" enum:"begin,words" doc:"The step of the set-up that waits for this administrator"`
 }
 
 // DemoPerson is someone the sign-in page of the demo offers.
@@ -58,7 +59,7 @@ type DemoPerson struct {
 
 // Welcome is what the sign-in page shows.
 type Welcome struct {
-	Organisation string       `json:"organisation"`
+	Organisation string       `json:"organisation" doc:"Empty before it is set up"`
 	Password     string       `json:"password" doc:"The shared password of the demo, empty elsewhere"`
 	People       []DemoPerson `json:"people" doc:"Who can sign in to the demo, nobody elsewhere"`
 }
@@ -135,7 +136,10 @@ func (a *api) people(open, signed huma.API) {
 		func(ctx context.Context, _ *none) (*out[Me], error) {
 			p := who(ctx)
 			name, err := a.app.Organisation(ctx)
-			day := view(ctx).Day
+			day, step := view(ctx).Day, ""
+			if err == nil && p.Administers() {
+				step, err = a.app.SetUp.Step(ctx)
+			}
 			return &out[Me]{
 					Me{
 						p.ID,
@@ -147,6 +151,7 @@ func (a *api) people(open, signed huma.API) {
 						name,
 						period.FormatDay(day),
 						a.cfg.Demo != "",
+						step,
 					},
 				}, a.fail(
 					ctx,

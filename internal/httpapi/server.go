@@ -14,6 +14,7 @@ import (
 	"net/http"
 	"path"
 	"runtime/debug"
+	"slices"
 	"strings"
 	"time"
 
@@ -86,9 +87,9 @@ func New(d *app.App, cfg Config) (http.Handler, error) {
 			middleware.Timeout(timeLimit),
 			middleware.Compress(5, "application/json", "application/problem+json", "text/csv", lineType),
 		)
-		r.Use(crossOrigin().Handler, sessions.LoadAndSave)
-		r.With(httprate.LimitBy(signInTries, time.Minute, a.byPeer, httprate.WithLimitHandler(tooMany))).
-			Post("/api/session", a.signIn)
+		r.Use(crossOrigin().Handler, sessions.LoadAndSave, agents)
+		r.Use(a.tries()) // of those who show who they are
+		r.Post("/api/session", a.signIn)
 		r.Get("/api/brief.schema.json", briefSchema)
 		a.operations(r)
 	})
@@ -173,6 +174,25 @@ func (a *api) recovered(next http.Handler) http.Handler {
 		}()
 		next.ServeHTTP(w, r)
 	})
+}
+
+// keyPaths are the operations that take a password or a one-time key, which are throttled by address.
+var keyPaths = []string{"/api/session", "/api/setup", "/api/setup/organisation", "/api/setup/administrator", "/api/keys/look",
+	"/api/keys/take", "/api/me/password"}
+
+// tries lets only so many passwords and one-time keys be tried from an address in a minute.
+func (a *api) tries() func(http.Handler) http.Handler {
+	limited := httprate.LimitBy(signInTries, time.Minute, a.byPeer, httprate.WithLimitHandler(tooMany))
+	return func(next http.Handler) http.Handler {
+		counted := limited(next)
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if r.Method != http.MethodGet && r.Method != http.MethodDelete && slices.Contains(keyPaths, r.URL.Path) {
+				counted.ServeHTTP(w, r)
+				return
+			}
+			next.ServeHTTP(w, r)
+		})
+	}
 }
 
 func tooMany(w http.ResponseWriter, _ *http.Request) {
@@ -280,8 +300,6 @@ func front(files fs.FS) http.HandlerFunc {
 	}
 }
 
-const personKey = "person"
-
 type signInBody struct {
 	Email    string `json:"email"`
 	Password string `json:"password"`
@@ -298,14 +316,12 @@ func (a *api) signIn(w http.ResponseWriter, r *http.Request) {
 	}
 	who, err := a.app.People.SignIn(r.Context(), body.Email, body.Password)
 	if err == nil {
-		err = a.sessions.RenewToken(r.Context())
+		err = a.begin(r.Context(), who.ID)
 	}
 	if err != nil {
 		writeProblem(w, a.problem(r.Context(), err))
 		return
 	}
-	a.sessions.Put(r.Context(), personKey, who.ID)
-	asker(r.Context(), who.ID)
 	w.WriteHeader(http.StatusNoContent)
 }
 
@@ -377,6 +393,9 @@ func (a *api) operations(r chi.Router) huma.API {
 	signed := huma.NewGroup(doc)
 	signed.UseMiddleware(a.signedIn)
 	a.people(open, signed)
+	a.firstUse(open, signed)
+	a.oneself(signed)
+	a.roster(signed)
 	a.asking(signed)
 	a.taking(signed)
 	a.styles(signed)

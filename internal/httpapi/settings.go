@@ -195,24 +195,9 @@ func (a *api) figures(g huma.API) {
 		func(ctx context.Context, _ *none) (*out[FiguresBody], error) {
 			v := view(ctx)
 			body := FiguresBody{Tag: v.Figures.Tag, Days: v.Figures.Form.Way(), Version: v.Figures.Version}
-			for _, tag := range figures.Tags {
-				f, err := figures.Of(tag)
-				if err != nil {
-					return nil, a.fail(ctx, err)
-				}
-				body.Ways = append(
-					body.Ways,
-					FigureWays{tag, f.Money(brief.Currency(v.Snap.Schema.Settings.Currency), f.Number("1234567.50"))},
-				)
-			}
-			for _, way := range figures.Days {
-				f, err := figures.Form{}.WithDays(way)
-				if err != nil {
-					return nil, a.fail(ctx, err)
-				}
-				body.DayWays = append(body.DayWays, FigureWays{way, f.Day(v.Day)})
-			}
-			return &out[FiguresBody]{body}, nil
+			var err error
+			body.Ways, body.DayWays, err = figureWays(v.Snap.Schema.Settings.Currency, v.Day)
+			return &out[FiguresBody]{body}, a.fail(ctx, err)
 		},
 	)
 	huma.Register(
@@ -222,4 +207,23 @@ func (a *api) figures(g huma.API) {
 			return nil, a.fail(ctx, a.app.Admin.SetFigures(ctx, view(ctx), in.Body.Tag, in.Body.Days, in.Body.Version))
 		},
 	)
+}
+
+// figureWays are the ways to write figures, as amounts of a currency, and a day.
+func figureWays(currency string, day int32) (ways, days []FigureWays, err error) {
+	for _, tag := range figures.Tags {
+		f, err := figures.Of(tag)
+		if err != nil {
+			return nil, nil, err
+		}
+		ways = append(ways, FigureWays{tag, f.Money(brief.Currency(currency), f.Number("1234567.50"))})
+	}
+	for _, way := range figures.Days {
+		f, err := figures.Form{}.WithDays(way)
+		if err != nil {
+			return nil, nil, err
+		}
+		days = append(days, FigureWays{way, f.Day(day)})
+	}
+	return ways, days, nil
 }

@@ -121,7 +121,7 @@ func (p *People) SignIn(ctx context.Context, email, password string) (Person, er
 	var who Person
 	snap := p.store.Snapshot()
 	if row := byEmail(snap, email); row >= 0 {
-		if found, err := p.person(ctx, snap, row); err == nil {
+		if found, err := p.person(ctx, snap, row); err == nil && found.password != "" {
 			who, hash = found.Person, found.password
 		}
 	}

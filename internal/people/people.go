@@ -123,30 +123,37 @@ type Account struct {
 	Email string
 }
 
+// AccountOf is someone's name, address and account.
+func (p *People) AccountOf(ctx context.Context, id int64) (Account, error) {
+	snap := p.store.Snapshot()
+	readers := snap.Schema.Readers().Key
+	t, err := snap.Table(readers)
+	if err != nil {
+		return Account{}, err
+	}
+	email, err := snap.Column(readers, "email")
+	if err != nil {
+		return Account{}, err
+	}
+	row := t.IDs.Row(strconv.FormatInt(id, 10))
+	found, err := p.person(ctx, snap, row)
+	if err != nil {
+		return Account{}, err
+	}
+	return Account{found.Person, snap.Text(email, email.At(row), t)}, nil
+}
+
 // Accounts lists who can sign in. It is for the sign-in page of the demo alone.
 func (p *People) Accounts(ctx context.Context) ([]Account, error) {
 	list, err := p.store.Accounts(ctx)
 	if err != nil {
 		return nil, err
 	}
-	snap := p.store.Snapshot()
-	readers := snap.Schema.Readers().Key
-	t, err := snap.Table(readers)
-	if err != nil {
-		return nil, err
-	}
-	email, err := snap.Column(readers, "email")
-	if err != nil {
-		return nil, err
-	}
 	var out []Account
 	for _, a := range list {
-		row := t.IDs.Row(strconv.FormatInt(a.Person, 10))
-		found, err := p.person(ctx, snap, row)
-		if err != nil {
-			continue
+		if found, err := p.AccountOf(ctx, a.Person); err == nil {
+			out = append(out, found)
 		}
-		out = append(out, Account{found.Person, snap.Text(email, email.At(row), t)})
 	}
 	return out, nil
 }

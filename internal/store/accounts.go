@@ -7,7 +7,7 @@ import (
 	"gorm.io/gorm"
 )
 
-// Account is who may sign in. Role is administrator, composer or reader.
+// Account is who may sign in. Role is administrator, composer or reader; Password is empty until one is chosen.
 type Account struct {
 	Person   int64 `gorm:"primaryKey"`
 	Role     string
@@ -45,6 +45,16 @@ func (s *Store) Account(ctx context.Context, person int64) (Account, error) {
 func (s *Store) Accounts(ctx context.Context) ([]Account, error) {
 	var list []Account
 	return list, s.reader(ctx).Order("person").Find(&list).Error
+}
+
+// DropAccount takes an account away with its keys: its person can no longer sign in. What they made stays.
+func (s *Store) DropAccount(ctx context.Context, person int64) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		if err := tx.Delete(&DoorKey{}, "person = ?", person).Error; err != nil {
+			return err
+		}
+		return tx.Delete(&Account{}, "person = ?", person).Error
+	})
 }
 
 // PutAccount makes or changes an account, and the private folder that goes with it.

@@ -188,6 +188,20 @@ func (w *Writer) Add(typ string, records []Record) error {
 	return w.tx.Table(t.Key).CreateInBatches(rows, 500).Error
 }
 
+// Next is the number that the next record of a type has.
+func (w *Writer) Next(typ string) (int64, error) {
+	t := w.s.Schema().Type(typ)
+	if t == nil {
+		return 0, fmt.Errorf("there is no record type %q", typ)
+	}
+	var last int64
+	err := w.tx.Raw(`SELECT coalesce(max(id), 0) FROM "` + t.Key + `"`).Scan(&last).Error
+	return last + 1, err
+}
+
+// Together is a context in which the store keeps what is not a record in the same transaction.
+func (w *Writer) Together(ctx context.Context) context.Context { return context.WithValue(ctx, txKey{}, w.tx) }
+
 // Change sets fields of a record and keeps what each was, who changed it and when, in the same transaction.
 func (w *Writer) Change(typ string, id int64, to Record) error {
 	t := w.s.Schema().Type(typ)

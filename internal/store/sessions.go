@@ -59,3 +59,14 @@ func (t *Sessions) Commit(token string, data []byte, expiry time.Time) error {
 
 // Delete is DeleteCtx without a context.
 func (t *Sessions) Delete(token string) error { return t.DeleteCtx(context.Background(), token) }
+
+// AllCtx reads the data of all sessions that have not expired, by token; it makes the store an scs.IterableCtxStore.
+func (t *Sessions) AllCtx(ctx context.Context) (map[string][]byte, error) {
+	var rows []session
+	err := t.s.reader(ctx).Find(&rows, "expiry > ?", time.Now().Unix()).Error
+	all := map[string][]byte{}
+	for _, r := range rows {
+		all[r.Token] = r.Data
+	}
+	return all, err
+}

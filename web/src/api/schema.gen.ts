@@ -540,6 +540,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/keys/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whom a one-time address is for */
+        post: operations["key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keys/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Choose a password with a one-time address, and sign in */
+        post: operations["take-key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/list": {
         parameters: {
             query?: never;
@@ -569,6 +603,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Choose another password, which signs one out everywhere else */
+        put: operations["set-password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is signed in */
+        get: operations["my-sessions"];
+        put?: never;
+        post?: never;
+        /** Sign out everywhere else */
+        delete: operations["end-other-sessions"];
         options?: never;
         head?: never;
         patch?: never;
@@ -620,6 +689,92 @@ export interface paths {
         put?: never;
         /** Panels of a dashboard or a record's page, each as soon as it is answered */
         post: operations["panels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The organisation's people */
+        get: operations["people"];
+        put?: never;
+        /** Invite people, all of them or none */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change someone's name, address, team or role */
+        put: operations["change-person"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/holds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What someone has that another can take over */
+        get: operations["holds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Another invitation, or the way to another password */
+        post: operations["invite-again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take someone off, and hand over what they have */
+        post: operations["leave"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1120,6 +1275,91 @@ export interface paths {
         get: operations["words"];
         /** Set the organisation's own words */
         put: operations["set-words"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How far the set-up has come */
+        post: operations["setup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/administrator": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the first administrator, and sign in */
+        post: operations["setup-administrator"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what to begin with */
+        put: operations["setup-begin"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/organisation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set the organisation up */
+        post: operations["setup-organisation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/setup/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what the trade calls its things */
+        put: operations["setup-words"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1737,11 +1977,33 @@ export interface components {
             format?: components["schemas"]["Format"];
             label?: string;
         };
+        CompanyBody: {
+            /** @description Of ISO 4217: EUR */
+            currency: string;
+            /** @description How a day is written */
+            days: string;
+            /** @description The language whose marks figures are written with */
+            figures: string;
+            /** Format: int64 */
+            fiscalMonth: number;
+            name: string;
+            /** @description Of the time zone database: Europe/Lisbon */
+            timezone: string;
+            weekStart: string;
+        };
         DemoPerson: {
             email: string;
             name: string;
             role: string;
             team: string;
+        };
+        DetailsBody: {
+            email: string;
+            name: string;
+            /** @enum {string} */
+            role: "administrator" | "composer" | "reader";
+            /** @description By its name; one that is not there is made */
+            team?: string;
         };
         DifferenceInBody: {
             now: components["schemas"]["Brief"];
@@ -2138,6 +2400,12 @@ export interface components {
             /** @description Whether it is a subtotal or the total */
             total: boolean;
         };
+        HoldingBody: {
+            /** Format: int64 */
+            count: number;
+            kind: string;
+            label: string;
+        };
         HomeBody: {
             /** Format: int64 */
             board: number;
@@ -2151,6 +2419,16 @@ export interface components {
             homes: components["schemas"]["HomeBody"][];
             /** Format: int64 */
             version: number;
+        };
+        InvitationBody: {
+            email: string;
+            /** Format: int64 */
+            id: number;
+            /** @description The address on this server, shown once: /key#… */
+            path: string;
+        };
+        InviteRequest: {
+            people: components["schemas"]["DetailsBody"][];
         };
         "Keep-board-draftRequest": {
             panels: components["schemas"]["PanelBody"][];
@@ -2200,6 +2478,22 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+        };
+        KeyBody: {
+            email: string;
+            /** @enum {string} */
+            kind: "setup" | "invite" | "reset";
+            name: string;
+            organisation: string;
+        };
+        KeyRequest: {
+            key: string;
+        };
+        LeaveRequest: {
+            /** @description Who takes over, by the kind of what they hold; a kind that is not named stays */
+            to: {
+                [key: string]: number;
+            };
         };
         Linked: {
             by?: string;
@@ -2293,6 +2587,11 @@ export interface components {
             organisation: string;
             /** @enum {string} */
             role: "administrator" | "composer" | "reader";
+            /**
+             * @description The step of the set-up that waits for this administrator
+             * @enum {string}
+             */
+            setUp?: "begin" | "words";
             team: string;
             /** @description The day that questions are answered on, 2026-05-14 */
             today: string;
@@ -2486,6 +2785,17 @@ export interface components {
             today: string;
             word: string;
         };
+        PersonBody: {
+            email: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description Empty for who has no account */
+            role: string;
+            /** @enum {string} */
+            state: "active" | "invited" | "without" | "left";
+            team: string;
+        };
         "Place-reportRequest": {
             name: string;
         };
@@ -2677,6 +2987,18 @@ export interface components {
             text: string;
             textOnInk: string;
         };
+        SessionBody: {
+            /** @description What the browser called itself */
+            agent: string;
+            /**
+             * Format: int64
+             * @description Seconds since 1970-01-01; 0 where it is not known
+             */
+            began: number;
+            /** @description Whether it is the one that asks */
+            here: boolean;
+            name: string;
+        };
         "Set-homeRequest": {
             /**
              * Format: int64
@@ -2688,6 +3010,10 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+        };
+        "Set-passwordRequest": {
+            password: string;
+            was: string;
         };
         "Set-seesRequest": {
             how: string;
@@ -2718,6 +3044,14 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        SetUpBody: {
+            company: components["schemas"]["CompanyBody"];
+            /** @description The ways to write a day, with an example */
+            days: components["schemas"]["FigureWays"][];
+            figures: components["schemas"]["FigureWays"][];
+            /** @enum {string} */
+            step: "organisation" | "administrator";
+        };
         SettingBody: {
             amount?: string;
             /** @description Instead of an amount: that of each month, empty for none */
@@ -2744,6 +3078,26 @@ export interface components {
             version?: number;
             /** Format: int64 */
             year: number;
+        };
+        "Setup-administratorRequest": {
+            email: string;
+            key: string;
+            name: string;
+            password: string;
+        };
+        "Setup-beginRequest": {
+            /** @enum {string} */
+            with: "files" | "demo" | "nothing";
+        };
+        "Setup-organisationRequest": {
+            company: components["schemas"]["CompanyBody"];
+            key: string;
+        };
+        "Setup-wordsRequest": {
+            words: components["schemas"]["TypeWord"][];
+        };
+        SetupRequest: {
+            key: string;
         };
         SharesBody: {
             access: components["schemas"]["AccessBody"][];
@@ -2814,6 +3168,10 @@ export interface components {
             key: string;
             label: string;
         };
+        "Take-keyRequest": {
+            key: string;
+            password: string;
+        };
         TextCell: {
             /** @description Whether there is something that is not one's to see */
             hidden?: boolean;
@@ -2866,6 +3224,13 @@ export interface components {
             owner: string;
             /** @description The columns of a list that names none */
             shown: string[];
+        };
+        TypeWord: {
+            /** @description Of several: Deals */
+            label: string;
+            /** @description Of one: deal */
+            one: string;
+            type: string;
         };
         TypedBody: {
             /** @description All that was understood; nothing where no record type was named */
@@ -2953,6 +3318,7 @@ export interface components {
             text: string;
         };
         Welcome: {
+            /** @description Empty before it is set up */
             organisation: string;
             /** @description The shared password of the demo, empty elsewhere */
             password: string;
@@ -4301,6 +4667,70 @@ export interface operations {
             };
         };
     };
+    key: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "take-key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Take-keyRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     list: {
         parameters: {
             query?: never;
@@ -4351,6 +4781,93 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Me"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-passwordRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "my-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "end-other-sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -4474,6 +4991,196 @@ export interface operations {
                 content: {
                     "application/x-ndjson": components["schemas"]["PanelLine"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "change-person": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DetailsBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    holds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldingBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "invite-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeaveRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -5630,6 +6337,163 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["WordsBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    setup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetupRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SetUpBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "setup-administrator": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Setup-administratorRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "setup-begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Setup-beginRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "setup-organisation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Setup-organisationRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "setup-words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Setup-wordsRequest"];
             };
         };
         responses: {

@@ -1,0 +1,41 @@
+package people
+
+import (
+	"strings"
+	"unicode/utf8"
+
+	"github.com/trustelem/zxcvbn"
+
+	"uzzel/internal/fault"
+)
+
+// Lengths of passwords, in characters. The longest is checked, so that nobody can have a server work on a megabyte.
+const (
+	LeastPassword = 12
+	MostPassword  = 200
+	// leastScore is how hard a password must be to guess, of 0 to 4: common ones and those put together of them have less
+	// (NIST SP 800-63B, 5.1.1.2).
+	leastScore = 2
+)
+
+// CheckPassword says whether a password may be chosen: not too short, and none that is tried first, such as common ones
+// and the person's own name and address.
+func CheckPassword(password string, about ...string) error {
+	switch n := utf8.RuneCountInString(password); {
+	case n < LeastPassword:
+		return fault.New(fault.Invalid, "/password", "A password has at least %d characters; this one has %d.", LeastPassword, n)
+	case n > MostPassword:
+		return fault.New(fault.Invalid, "/password", "A password has at most %d characters.", MostPassword)
+	}
+	known := []string{"uzzel"}
+	for _, a := range about {
+		known = append(known, strings.FieldsFunc(strings.ToLower(a), func(r rune) bool { return strings.ContainsRune(" @.-_", r) })...)
+	}
+	// The first hundred are enough to tell, and take no time.
+	start := []rune(password)[:min(100, utf8.RuneCountInString(password))]
+	if zxcvbn.PasswordStrength(string(start), known).Score < leastScore {
+		return fault.New(fault.Invalid, "/password",
+			"This password is one of those that are tried first. Take several words that have nothing to do with one another.")
+	}
+	return nil
+}
