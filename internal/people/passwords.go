@@ -29,7 +29,10 @@ func CheckPassword(password string, about ...string) error {
 	}
 	known := []string{"uzzel"}
 	for _, a := range about {
-		known = append(known, strings.FieldsFunc(strings.ToLower(a), func(r rune) bool { return strings.ContainsRune(" @.-_", r) })...)
+		a = strings.ToLower(a)
+		local, _, _ := strings.Cut(a, "@")
+		known = append(known, a, local, strings.ReplaceAll(a, " ", ""))
+		known = append(known, strings.FieldsFunc(a, func(r rune) bool { return strings.ContainsRune(" @.-_", r) })...)
 	}
 	// The first hundred are enough to tell, and take no time.
 	start := []rune(password)[:min(100, utf8.RuneCountInString(password))]

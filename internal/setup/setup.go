@@ -4,6 +4,7 @@ package setup
 
 import (
 	"context"
+	"errors"
 	"slices"
 	"strings"
 	"sync"
@@ -197,10 +198,6 @@ func (s *SetUp) Administer(ctx context.Context, key, name, email, password strin
 		if err := s.store.SetPreference(ctx, setting, Begin, store.Unchecked); err != nil {
 			return err
 		}
-		everyone := []store.Access{{Kind: store.ForEveryone, MayChange: true}}
-		if err := s.store.AddFolder(ctx, &store.Folder{Name: "Company", Access: everyone}); err != nil {
-			return err
-		}
 		return s.store.UseDoorKey(ctx, k.Hash)
 	})
 	if err != nil {
@@ -225,6 +222,11 @@ func (s *SetUp) BeginWith(ctx context.Context, v *answers.View, with string) err
 	}
 	switch with {
 	case WithFiles, WithNone:
+		everyone := []store.Access{{Kind: store.ForEveryone, MayChange: true}}
+		err := s.store.AddFolder(ctx, &store.Folder{Name: "Company", Access: everyone})
+		if err != nil && !errors.Is(err, store.ErrTaken) {
+			return err
+		}
 	case WithDemo:
 		if s.Demo == nil {
 			return fault.New(fault.Invalid, "/with", "This server has no demo company.")

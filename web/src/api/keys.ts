@@ -59,9 +59,14 @@ const ofSettings = [
 /** What is asked for while one types, and who one is. */
 const ofPerson = [
   "behind report",
+  "holds",
+  "key",
   "me",
+  "my sessions",
   "palette records",
+  "people",
   "period",
+  "set-up",
   "subjects",
   "typed",
   "typed-next",

@@ -8,10 +8,10 @@ import { useEvents } from "../api/useEvents";
 import { SignIn } from "../features/signin/SignIn";
 import { writeFiguresAs } from "../ui/figures";
 import { later } from "../ui/later";
+import { useArrival } from "../ui/useArrival";
 import { Caught } from "./Caught";
 import { Palette } from "./Palette";
 import { Rail } from "./Rail";
-import { useArrival } from "./useArrival";
 
 const FindPage = later(() => import("../features/find/FindPage").then((m) => m.FindPage));
 const NewPage = later(() => import("../features/reports/NewPage").then((m) => m.NewPage));
@@ -24,10 +24,17 @@ const TargetsPage = later(() => import("../features/targets/TargetsPage").then((
 const RecordsPage = later(() => import("../features/records/RecordsPage").then((m) => m.RecordsPage));
 const RecordPage = later(() => import("../features/records/RecordPage").then((m) => m.RecordPage));
 
+const BeginPage = later(() => import("../features/setup/BeginPage").then((m) => m.BeginPage));
+const KeyPage = later(() => import("../features/setup/KeyPage").then((m) => m.KeyPage));
+const PeoplePage = later(() => import("../features/people/PeoplePage").then((m) => m.PeoplePage));
+const MePage = later(() => import("../features/me/MePage").then((m) => m.MePage));
+
 export function App() {
   const me = useMe();
   const place = useLocation().pathname;
+  if (place === "/key") return <KeyPage />;
   if (me.isPending) return null;
+  if (place === "/begin") return <BeginPage me={me.data} />;
   if (!me.data) return <SignIn />;
   return <SignedIn me={me.data} place={place} />;
 }
@@ -59,7 +66,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
       <main id="content" tabIndex={-1} className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
         <Caught key={place}>
           <Routes>
-            <Route path="/" element={<Home />} />
+            <Route path="/" element={<Home me={me} />} />
             <Route path="/find" element={<FindPage />} />
             <Route path="/reports/new/:start" element={<ComposePage />} />
             <Route path="/reports/new" element={<NewPage />} />
@@ -71,6 +78,8 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
             <Route path="/records/:type/:id" element={<RecordPage />} />
             <Route path="/targets" element={<TargetsPage />} />
             <Route path="/settings" element={<SettingsPage />} />
+            <Route path="/people" element={<PeoplePage />} />
+            <Route path="/me" element={<MePage />} />
             <Route path="*" element={<Nowhere />} />
           </Routes>
         </Caught>
@@ -80,8 +89,9 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
 }
 
 /** Where one begins: on the team's dashboard, or where things are found. */
-function Home() {
+function Home({ me }: { me: Me }) {
   const home = useQuery({ queryKey: ["home"], queryFn: () => ask(api.GET("/api/home")), retry: false });
+  if (me.setUp) return <Navigate to="/begin" replace />;
   if (home.isPending) return null;
   return <Navigate to={home.data?.board ? `/dashboards/${home.data.board}` : "/find"} replace />;
 }

@@ -50,14 +50,15 @@ export function Rail({ me }: { me: Me }) {
         {me.role === "administrator" && (
           <div className="mt-4 max-md:mt-0">
             <Place to="/targets">Targets</Place>
+            <Place to="/people">People</Place>
             <Place to="/settings">Settings</Place>
           </div>
         )}
         <div className="mt-auto px-5 text-[13px] leading-5 text-[var(--rail-ink2)] max-md:mt-3">
-          <p className="text-[var(--rail-ink)]">{me.name}</p>
-          <p className="max-md:hidden">
-            {me.team} · {me.role}
-          </p>
+          <NavLink to="/me" className="text-[var(--rail-ink)] hover:text-white hover:underline">
+            {me.name}
+          </NavLink>
+          <p className="max-md:hidden">{[me.team, me.role].filter(Boolean).join(" · ")}</p>
           <div className="mt-2 flex gap-3 max-md:mt-0">
             <Theme />
             <Leave />

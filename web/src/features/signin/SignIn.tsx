@@ -35,6 +35,11 @@ export function SignIn() {
       <div className="flex flex-1 flex-col justify-center px-14 py-8 max-md:px-6">
         <form onSubmit={submit} className="w-full max-w-[420px]">
           <h1 className="title mb-5 text-2xl">Sign in</h1>
+          {welcome?.organisation === "" && (
+            <p className="mb-4 text-ink2">
+              Uzzel is not set up yet. Open the address that the server printed when it was started.
+            </p>
+          )}
           <TextField form={form} name="email" label="E-mail" type="email" autoComplete="username" required />
           <TextField
             form={form}

@@ -1,0 +1,90 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useForm } from "react-hook-form";
+import { toast } from "sonner";
+import { api, ask } from "../../api/client";
+import { useMe } from "../../api/hooks";
+import { anew } from "../../api/keys";
+import { moment } from "../../ui/figures";
+import { FormTrouble, TextField, useSend } from "../../ui/form";
+import { Trouble } from "../../ui/Say";
+import { tell } from "../../ui/tell";
+import { browserOf } from "./browserOf";
+
+/** One's own page: who one is here, the password, and where one is signed in. */
+export function MePage() {
+  const me = useMe().data;
+  if (!me) return null;
+  return (
+    <>
+      <h1 className="title mb-1 text-[26px]">{me.name}</h1>
+      <p className="text-ink2">
+        {[me.team, me.role, me.organisation].filter(Boolean).join(" · ")}. An administrator changes name, team and role.
+      </p>
+      <h2 className="title mt-6 mb-2 text-[17px]">Password</h2>
+      {me.demo ? <p className="text-ink2">The people of the demo share one password.</p> : <Password />}
+      <h2 className="title mt-6 mb-2 text-[17px]">Where I am signed in</h2>
+      <Sessions />
+    </>
+  );
+}
+
+function Password() {
+  const client = useQueryClient();
+  const form = useForm({ defaultValues: { was: "", password: "" } });
+  const { submit, busy } = useSend(
+    form,
+    (body) => ask(api.PUT("/api/me/password", { body })),
+    () => {
+      form.reset();
+      anew(client, "my sessions");
+      toast("From now on you sign in with the new password. Everywhere else you are signed out.");
+    },
+  );
+  return (
+    <form onSubmit={submit} className="max-w-[420px]">
+      <TextField form={form} name="was" label="Password now" type="password" autoComplete="current-password" required />
+      <TextField
+        form={form}
+        name="password"
+        label="New password"
+        type="password"
+        autoComplete="new-password"
+        help="At least 12 characters. Several words that have nothing to do with one another are best."
+        required
+      />
+      <FormTrouble form={form} />
+      <button type="submit" className="btn btn-main" disabled={busy}>
+        Change password
+      </button>
+    </form>
+  );
+}
+
+function Sessions() {
+  const client = useQueryClient();
+  const sessions = useQuery({ queryKey: ["my sessions"], queryFn: () => ask(api.GET("/api/me/sessions")) });
+  const end = useMutation({
+    mutationFn: () => ask(api.DELETE("/api/me/sessions")),
+    onSuccess: () => toast("Signed out everywhere else."),
+    onError: tell,
+    onSettled: () => anew(client, "my sessions"),
+  });
+  if (!sessions.data) return <Trouble error={sessions.error} />;
+  return (
+    <>
+      <ul className="sheet max-w-[560px]" aria-label="Where I am signed in">
+        {sessions.data.map((s) => (
+          <li key={s.name || s.began} className="flex items-center gap-3 border-line border-b px-4 py-2 last:border-0">
+            <span className="mr-auto">{browserOf(s.agent)}</span>
+            <span className="text-[13px] text-ink2">{s.here ? "here" : s.began ? `since ${moment(s.began)}` : ""}</span>
+          </li>
+        ))}
+      </ul>
+      {sessions.data.length > 1 && (
+        <button type="button" className="btn mt-3" disabled={end.isPending} onClick={() => end.mutate()}>
+          Sign out everywhere else
+        </button>
+      )}
+    </>
+  );
+}

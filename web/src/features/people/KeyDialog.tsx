@@ -1,0 +1,47 @@
+import { Dialog } from "radix-ui";
+import type { Schemas } from "../../api/client";
+import { copyText } from "../../ui/copyText";
+import { Modal } from "../../ui/Modal";
+
+/** One-time addresses, which are shown here once, to be handed on. */
+export function KeyDialog({ keys, onClose }: { keys: Schemas["InvitationBody"][]; onClose: () => void }) {
+  const address = (k: Schemas["InvitationBody"]) => location.origin + k.path;
+  return (
+    <Modal title={keys.length === 1 ? "Hand this address on" : "Hand these addresses on"} width={640} onClose={onClose}>
+      <p className="mb-3 text-ink2">
+        Each opens once, for its person alone, and is shown only here. Who opens it chooses a password.
+      </p>
+      <ul className="max-h-[46vh] overflow-auto">
+        {keys.map((k) => (
+          <li key={k.id} className="mb-2">
+            <span className="font-semibold">{k.email}</span>
+            <div className="flex gap-2">
+              <input
+                className="input font-mono text-[13px]"
+                readOnly
+                aria-label={`Address for ${k.email}`}
+                value={address(k)}
+                onFocus={(e) => e.currentTarget.select()}
+              />
+              <button type="button" className="btn" onClick={() => void copyText(address(k))}>
+                Copy
+              </button>
+            </div>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-4 flex justify-end gap-2">
+        {keys.length > 1 && (
+          <button
+            type="button"
+            className="btn"
+            onClick={() => void copyText(keys.map((k) => `${k.email}\t${address(k)}`).join("\n"))}
+          >
+            Copy all
+          </button>
+        )}
+        <Dialog.Close className="btn btn-main">Done</Dialog.Close>
+      </div>
+    </Modal>
+  );
+}

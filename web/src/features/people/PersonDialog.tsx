@@ -1,0 +1,54 @@
+import { Dialog } from "radix-ui";
+import { useForm } from "react-hook-form";
+import { toast } from "sonner";
+import { api, ask, type Schemas } from "../../api/client";
+import { FormTrouble, SelectField, TextField, useSend } from "../../ui/form";
+import { Modal } from "../../ui/Modal";
+import { type Role, roles } from "./roles";
+
+/** Changes someone's name, address, team or role. */
+export function PersonDialog({
+  person: p,
+  teams,
+  onClose,
+  onDone,
+}: {
+  person: Schemas["PersonBody"];
+  teams: string[];
+  onClose: () => void;
+  onDone: () => void;
+}) {
+  const form = useForm({
+    defaultValues: { name: p.name, email: p.email, team: p.team, role: (p.role || "reader") as Role },
+  });
+  const { submit, busy } = useSend(
+    form,
+    (body) => ask(api.PUT("/api/people/{id}", { params: { path: { id: p.id } }, body })),
+    () => {
+      toast("Saved");
+      onDone();
+    },
+  );
+  return (
+    <Modal title={`Change ${p.name}`} onClose={onClose}>
+      <form onSubmit={submit}>
+        <TextField form={form} name="name" label="Name" maxLength={200} />
+        <TextField form={form} name="email" label="E-mail" type="email" maxLength={254} />
+        <TextField form={form} name="team" label="Team" list="people-teams" maxLength={200} />
+        <datalist id="people-teams">
+          {teams.map((t) => (
+            <option key={t} value={t} />
+          ))}
+        </datalist>
+        {p.role && <SelectField form={form} name="role" label="Role" options={roles} />}
+        <FormTrouble form={form} />
+        <div className="mt-5 flex justify-end gap-2">
+          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+          <button type="submit" className="btn btn-main" disabled={busy}>
+            Save
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

@@ -1,0 +1,108 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, it } from "vitest";
+import { Refused } from "../../api/client";
+import { serving, show } from "../../testing";
+import { invitees } from "./invitees";
+import { PeoplePage } from "./PeoplePage";
+
+describe("people who are pasted", () => {
+  it("are read from CSV and from a spreadsheet, with or without headings, team and role", () => {
+    expect(
+      invitees(
+        'Name,E-mail,Team,Role\n"Ness, Wila",wila@a.example,Inland\n\nrui@a.example\nIdun;idun@a.example;;Composer\nOle\tole@a.example\tInland\treader',
+        "reader",
+      ),
+    ).toEqual({
+      people: [
+        { name: "Ness, Wila", email: "wila@a.example", team: "Inland", role: "reader" },
+        { name: "rui", email: "rui@a.example", team: "", role: "reader" },
+        { name: "Idun", email: "idun@a.example", team: "", role: "composer" },
+        { name: "Ole", email: "ole@a.example", team: "Inland", role: "reader" },
+      ],
+      wrong: [],
+    });
+  });
+
+  it("say on which lines there is no address, of any number", () => {
+    expect(invitees("Wila\nwila@a.example\nRui, Inland", "reader").wrong).toEqual([1, 3]);
+    expect(invitees("", "reader")).toEqual({ people: [], wrong: [] });
+  });
+});
+
+const people = [
+  { id: 1, name: "Osric Jarrow", email: "o@a.example", team: "Key sites", role: "administrator", state: "active" },
+  { id: 3, name: "Aldo Marlow", email: "a@a.example", team: "Inland", role: "reader", state: "active" },
+  { id: 4, name: "Runa Kestle", email: "r@a.example", team: "Inland", role: "reader", state: "left" },
+];
+const lists = { "GET /api/me": { id: 1, role: "administrator" }, "GET /api/people": people };
+
+describe("looking after people", () => {
+  it("is for administrators", async () => {
+    serving({ "GET /api/me": { id: 3, role: "reader" } });
+    show(<PeoplePage />);
+    expect(await screen.findByText(/looked after by administrators/)).toBeTruthy();
+  });
+
+  it("shows an invitation's address once, to be handed on", async () => {
+    const asked = serving({
+      ...lists,
+      "POST /api/people": [{ id: 9, email: "wila@a.example", path: "/key#ABC" }],
+    });
+    show(<PeoplePage />);
+    await userEvent.click(await screen.findByRole("button", { name: "Invite people" }));
+    const dialog = within(screen.getByRole("dialog"));
+    await userEvent.type(dialog.getByRole("textbox", { name: "Name" }), "Wila");
+    await userEvent.type(dialog.getByRole("textbox", { name: "E-mail" }), "wila@a.example");
+    await userEvent.click(dialog.getByRole("button", { name: "Invite" }));
+    const address = await screen.findByRole<HTMLInputElement>("textbox", { name: "Address for wila@a.example" });
+    expect(address.value).toBe(`${location.origin}/key#ABC`);
+    expect(asked.find((a) => a.method === "POST")?.body).toEqual({
+      people: [{ name: "Wila", email: "wila@a.example", team: "", role: "reader" }],
+    });
+  });
+
+  it("says what is refused beside the only person's field", async () => {
+    serving({
+      ...lists,
+      "POST /api/people": () => {
+        throw new Refused(422, {
+          title: "Refused",
+          detail: "It is taken.",
+          status: 422,
+          errors: [{ pointer: "/people/0/email", message: "It is taken." }],
+        } as never);
+      },
+    });
+    show(<PeoplePage />);
+    await userEvent.click(await screen.findByRole("button", { name: "Invite people" }));
+    await userEvent.click(within(screen.getByRole("dialog")).getByRole("button", { name: "Invite" }));
+    await waitFor(() =>
+      expect(screen.getByRole("textbox", { name: "E-mail" }).getAttribute("aria-invalid")).toBe("true"),
+    );
+  });
+
+  it("shows what someone has before they are taken off, and hands over all of it or by kind", async () => {
+    const asked = serving({
+      ...lists,
+      "GET /api/people/3/holds": [
+        { kind: "deals", label: "Deals", count: 12 },
+        { kind: "activities", label: "Activities not done yet", count: 3 },
+      ],
+      "POST /api/people/3/leave": null,
+    });
+    show(<PeoplePage />);
+    await userEvent.click(await screen.findByRole("button", { name: "More to do with Aldo Marlow" }));
+    await userEvent.click(screen.getByRole("menuitem", { name: "Take off and hand over…" }));
+    expect((await screen.findByText(/activities not done yet/)).textContent).toBe("3 activities not done yet");
+    const everything = screen.getByRole("combobox", { name: "Who takes everything over" });
+    expect(within(everything).queryByRole("option", { name: "Runa Kestle" }), "who left takes nothing over").toBeNull();
+    await userEvent.selectOptions(everything, "Osric Jarrow");
+    await userEvent.selectOptions(
+      screen.getByRole("combobox", { name: "Who takes over the activities not done yet" }),
+      "stays with Aldo Marlow",
+    );
+    await userEvent.click(screen.getByRole("button", { name: "Take off" }));
+    await waitFor(() => expect(asked.find((a) => a.method === "POST")?.body).toEqual({ to: { deals: 1 } }));
+  });
+});
