@@ -74,7 +74,22 @@ type Field struct {
 	// group, {unit} standing for the month or whatever dates are grouped by.
 	Phrase  string `json:"phrase,omitempty"`
 	Grouped string `json:"grouped,omitempty"`
+	// What a value must be, beside its kind: Required is never empty; Format is one of email, phone, page; Least and Most
+	// are the ends of its range; Unique is no other record's.
+	Required bool   `json:"required,omitempty"`
+	Format   string `json:"format,omitempty"`
+	Least    string `json:"least,omitempty"`
+	Most     string `json:"most,omitempty"`
+	Unique   bool   `json:"unique,omitempty"`
+	// Closes names the field of stages whose end the date is: it is set where the stage comes to be won or lost, and
+	// emptied where it is open again.
+	Closes string `json:"closes,omitempty"`
 }
+
+// Audited says whether a field says when and by whom a record was made or changed, which the program keeps itself.
+func (f *Field) Audited() bool { return audited[f.Key] }
+
+var audited = map[string]bool{"created": true, "changed": true, "created_by": true, "changed_by": true}
 
 // GroupedBy says a group of dates by a unit: "month created". A field that brings no phrase of its own is said by its
 // label: "month of delivery".

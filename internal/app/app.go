@@ -17,6 +17,7 @@ import (
 	"uzzel/internal/inforce"
 	"uzzel/internal/library"
 	"uzzel/internal/people"
+	"uzzel/internal/records"
 	"uzzel/internal/roster"
 	"uzzel/internal/setup"
 	"uzzel/internal/store"
@@ -35,6 +36,7 @@ type App struct {
 	Admin   *admin.Admin
 	Roster  *roster.Roster
 	SetUp   *setup.SetUp
+	Records *records.Records
 	Feed    *feed.Hub
 
 	store    *store.Store
@@ -74,6 +76,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		),
 		Admin:    admin.New(s, hub, settings, in),
 		Roster:   roster.New(s, who, hub),
+		Records:  records.New(s, hub, today),
 		Feed:     hub,
 		store:    s,
 		settings: settings,

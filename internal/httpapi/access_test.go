@@ -56,6 +56,16 @@ var routes = []struct{ method, path, body, want string }{
 	{"POST", "/api/export", `{"brief":$Q,"view":"summary","report":$K}`, "401 403 403 403 200 200"},
 	{"POST", "/api/export", `{"brief":$Q,"view":"summary","report":$P}`, "401 404 404 404 200 404"},
 
+	// Who sees a record may write it; nothing that the program keeps itself is written.
+	{"GET", "/api/records/deals?count=1", "", "401 200 200 200 200 200"},
+	{"POST", "/api/records/deals", `{"records":[{"name":""}]}`, "401 422 422 422 422 422"},
+	{"PATCH", "/api/records/deals", `{"records":[{"id":1,"values":{"stage":"Nowhere"}}]}`, "401 422 422 422 422 422"},
+	{"DELETE", "/api/records/deals", `{"ids":[999999]}`, "401 404 404 404 404 404"},
+	{"GET", "/api/deleted-records/deals", "", "401 200 200 200 200 200"},
+	{"POST", "/api/deleted-records/deals/999999/back", "", "401 404 404 404 404 404"},
+	{"GET", "/api/records/deals/1/values", "", "401 200 200 200 200 200"},
+	{"PATCH", "/api/records/deals/1", `{"values":{"changed":"2026-01-01T00:00:00"}}`, "401 422 422 422 422 422"},
+	{"PATCH", "/api/records/people/3", `{"values":{"name":"Me"}}`, "401 422 422 422 422 422"},
 	// People are looked after by administrators alone; what one does to oneself, by oneself.
 	{"GET", "/api/people", "", "401 403 403 403 403 200"},
 	{"POST", "/api/people", `{"people":[{"name":"","email":"x","role":"reader"}]}`, "401 403 403 403 403 422"},

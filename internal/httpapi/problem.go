@@ -15,6 +15,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/internal/fault"
 	"uzzel/internal/memo"
+	"uzzel/internal/records"
 )
 
 // ErrorBody is an error as RFC 9457 has it, with a pointer to each member at fault.
@@ -24,6 +25,8 @@ type ErrorBody struct {
 	Status int             `json:"status"`
 	Detail string          `json:"detail"`
 	Errors []brief.Problem `json:"errors,omitempty"`
+	// Now is a record as it is now, where it was changed since it was read.
+	Now *ValuesBody `json:"now,omitempty"`
 }
 
 func (p *ErrorBody) Error() string { return p.Detail }
@@ -82,7 +85,23 @@ func (a *api) problem(ctx context.Context, err error) *ErrorBody {
 	var bad brief.Problems
 	var e *fault.Error
 	err = a.app.InWords(err)
+	var refused records.Refusals
+	var conflict *records.Conflict
 	switch {
+	case errors.As(err, &refused):
+		p := &ErrorBody{Title: "Not saved", Status: http.StatusUnprocessableEntity, Detail: refused.Error()}
+		for _, f := range refused {
+			p.Errors = append(p.Errors, brief.Problem{Pointer: f.Pointer, Message: f.Message})
+		}
+		return p
+	case errors.As(err, &conflict):
+		now := valuesBody(conflict.Now)
+		return &ErrorBody{
+			Title:  "Changed meanwhile",
+			Status: http.StatusPreconditionFailed,
+			Detail: "Someone else changed this meanwhile. Look at what they changed, then save what you want of both.",
+			Now:    &now,
+		}
 	case errors.As(err, &bad):
 		return &ErrorBody{
 			Title:  "The report is not right yet",

@@ -41,7 +41,9 @@ type HoldingBody struct {
 	Count int64  `json:"count"`
 }
 
-func invitation(i roster.Invitation) InvitationBody { return InvitationBody{i.ID, i.Email, "/key#" + i.Key} }
+func invitation(i roster.Invitation) InvitationBody {
+	return InvitationBody{i.ID, i.Email, "/key#" + i.Key}
+}
 
 func (a *api) roster(g huma.API) {
 	huma.Register(

@@ -406,6 +406,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.keeping(signed)
 	a.boards(signed)
 	a.records(signed)
+	a.writing(signed)
 	a.explaining(signed)
 	a.finding(signed)
 	a.history(signed)

@@ -25,7 +25,9 @@ type Roster struct {
 }
 
 // New keeps the people of a store.
-func New(s *store.Store, p *people.People, f *feed.Hub) *Roster { return &Roster{store: s, people: p, feed: f} }
+func New(s *store.Store, p *people.People, f *feed.Hub) *Roster {
+	return &Roster{store: s, people: p, feed: f}
+}
 
 // States of people.
 const (

@@ -77,7 +77,6 @@ func TestInvite(t *testing.T) {
 	require.Len(t, list, 14+1, "all of them or none")
 }
 
-
 func TestKeysGrowOld(t *testing.T) {
 	a, s := demotest.App(t)
 	made, err := a.Roster.Invite(ctx, a.View(as(t, a, osric)), []roster.Details{{Name: "Wila", Email: "w@brinehaven.example", Role: people.Reader}})

@@ -172,6 +172,9 @@ func (w *Writer) Add(typ string, records []Record) error {
 		}
 		if t.Field("created") != nil && row["created"] == nil {
 			row["created"] = w.At
+			if w.Person != 0 {
+				row["created_by"] = w.Person
+			}
 		}
 		rows[i] = row
 	}
@@ -183,40 +186,39 @@ func (w *Writer) Add(typ string, records []Record) error {
 		if at, ok := rows[i]["created"].(int64); ok {
 			e.Values["created"] = w.s.Snapshot().Cal.FormatInstant(at)
 		}
+		if who, ok := rows[i]["created_by"].(int64); ok {
+			e.Values["created_by"] = strconv.FormatInt(who, 10)
+		}
 		w.note(e)
 	}
 	return w.tx.Table(t.Key).CreateInBatches(rows, 500).Error
 }
 
-// Next is the number that the next record of a type has.
+// Next is the number that the next record of a type has. Those of deleted ones are not given again.
 func (w *Writer) Next(typ string) (int64, error) {
 	t := w.s.Schema().Type(typ)
 	if t == nil {
 		return 0, fmt.Errorf("there is no record type %q", typ)
 	}
 	var last int64
-	err := w.tx.Raw(`SELECT coalesce(max(id), 0) FROM "` + t.Key + `"`).Scan(&last).Error
+	err := w.tx.Raw(`SELECT max(coalesce((SELECT max(id) FROM "`+t.Key+`"), 0),
+		coalesce((SELECT max(record) FROM deleted_records WHERE record_type = ?), 0))`, typ).Scan(&last).Error
 	return last + 1, err
 }
 
 // Together is a context in which the store keeps what is not a record in the same transaction.
-func (w *Writer) Together(ctx context.Context) context.Context { return context.WithValue(ctx, txKey{}, w.tx) }
+func (w *Writer) Together(ctx context.Context) context.Context {
+	return context.WithValue(ctx, txKey{}, w.tx)
+}
 
 // Change sets fields of a record and keeps what each was, who changed it and when, in the same transaction.
 func (w *Writer) Change(typ string, id int64, to Record) error {
-	t := w.s.Schema().Type(typ)
-	if t == nil || t.Added || t.History {
-		return fmt.Errorf("records of %q cannot be changed", typ)
-	}
-	set, err := w.s.row(t, to)
+	t, was, err := w.row(typ, id)
 	if err != nil {
 		return err
 	}
-	was := map[string]any{}
-	if err := w.tx.Table(t.Key).Where("id = ?", id).Take(&was).Error; err != nil {
-		if errors.Is(err, gorm.ErrRecordNotFound) {
-			return fmt.Errorf("%s %d: %w", t.One, id, ErrNotFound)
-		}
+	set, err := w.s.row(t, to)
+	if err != nil {
 		return err
 	}
 	added, err := addedOf(was["added"])

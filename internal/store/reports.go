@@ -178,7 +178,7 @@ func (s *Store) Purge(ctx context.Context) error {
 				return err
 			}
 		}
-		for _, of := range []any{&Report{}, &Board{}} {
+		for _, of := range []any{&Report{}, &Board{}, &DeletedRecord{}} {
 			if err := tx.Where("deleted < ?", before).Delete(of).Error; err != nil {
 				return err
 			}

@@ -281,6 +281,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deleted-records/{type}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was deleted of a type */
+        get: operations["deleted-records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deleted-records/{type}/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a deleted record back */
+        post: operations["bring-record-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deleted/{kind}/{id}/back": {
         parameters: {
             query?: never;
@@ -798,6 +832,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records/{type}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The records of a type as they are kept, by number */
+        get: operations["records"];
+        put?: never;
+        /** Make records, all of them or none */
+        post: operations["make-records"];
+        /** Delete records, all of them or none; they can be brought back for 30 days */
+        delete: operations["delete-records"];
+        options?: never;
+        head?: never;
+        /** Change records, all of them or none */
+        patch: operations["change-records"];
+        trace?: never;
+    };
     "/api/records/{type}/{id}": {
         parameters: {
             query?: never;
@@ -807,6 +861,24 @@ export interface paths {
         };
         /** A record and the reports on its page */
         get: operations["record"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change a record */
+        patch: operations["change-record"];
+        trace?: never;
+    };
+    "/api/records/{type}/{id}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A record as it is kept */
+        get: operations["record-values"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1905,6 +1977,14 @@ export interface components {
              */
             way: number;
         };
+        "Change-recordRequest": {
+            values: {
+                [key: string]: string;
+            };
+        };
+        "Change-recordsRequest": {
+            records: components["schemas"]["EditBody"][];
+        };
         Chart: {
             below?: string;
             /** Format: int64 */
@@ -1990,6 +2070,19 @@ export interface components {
             /** @description Of the time zone database: Europe/Lisbon */
             timezone: string;
             weekStart: string;
+        };
+        "Delete-recordsRequest": {
+            ids: number[];
+        };
+        DeletedBody: {
+            /**
+             * Format: int64
+             * @description Seconds since 1970-01-01
+             */
+            deleted: number;
+            /** Format: int64 */
+            id: number;
+            name: string;
         };
         DemoPerson: {
             email: string;
@@ -2111,9 +2204,20 @@ export interface components {
              */
             step: number;
         };
+        EditBody: {
+            /** Format: int64 */
+            id: number;
+            /** @description By the key of the field; an empty text empties it */
+            values: {
+                [key: string]: string;
+            };
+            /** @description The one that was read; without it, it is changed whatever it is by now */
+            version?: string;
+        };
         ErrorBody: {
             detail: string;
             errors?: components["schemas"]["Problem"][];
+            now?: components["schemas"]["ValuesBody"];
             /** Format: int64 */
             status: number;
             title: string;
@@ -2158,16 +2262,22 @@ export interface components {
         FieldInfo: {
             added?: boolean;
             choices?: string[];
+            closes?: string;
             description?: string;
+            format?: string;
             grouped?: string;
             key: string;
             kind: string;
             label: string;
+            least?: string;
+            most?: string;
             operators: string[];
             ordered?: boolean;
             phrase?: string;
+            required?: boolean;
             stages?: boolean;
             to?: string;
+            unique?: boolean;
             unit?: string;
             worked?: components["schemas"]["Worked"];
         };
@@ -2572,6 +2682,11 @@ export interface components {
                 unit?: string;
             };
         };
+        "Make-recordsRequest": {
+            records: {
+                [key: string]: string;
+            }[];
+        };
         Mark: {
             across: string[];
             rows: string[];
@@ -2898,6 +3013,11 @@ export interface components {
             title: string;
             /** @description What it shows of the record: deals of this customer */
             words: string;
+        };
+        RecordsPage: {
+            /** @description Whether others follow */
+            more: boolean;
+            records: components["schemas"]["ValuesBody"][];
         };
         "Rename-measureRequest": {
             name: string;
@@ -3282,6 +3402,16 @@ export interface components {
             count: number;
             label: string;
             value: string;
+        };
+        ValuesBody: {
+            /** Format: int64 */
+            id: number;
+            /** @description By the key of the field, in the form of docs/brief.md, "Records", without empty ones */
+            values: {
+                [key: string]: string;
+            };
+            /** @description Changes with every value; the ETag of the record */
+            version: string;
         };
         ValuesWithinBody: {
             brief: components["schemas"]["Brief"];
@@ -4043,6 +4173,67 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WholeBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "deleted-records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeletedBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "bring-record-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -5226,6 +5417,144 @@ export interface operations {
             };
         };
     };
+    records: {
+        parameters: {
+            query?: {
+                /** @description The number of the last one that was read */
+                after?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordsPage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "make-records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Make-recordsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "delete-records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Delete-recordsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "change-records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change-recordsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValuesBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     record: {
         parameters: {
             query?: never;
@@ -5245,6 +5574,79 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "change-record": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that was read: if the record is another by now, it is not changed */
+                "If-Match"?: string;
+            };
+            path: {
+                type: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change-recordRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValuesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "record-values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValuesBody"];
                 };
             };
             /** @description Error */

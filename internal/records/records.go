@@ -1,0 +1,497 @@
+// Package records is the one way in which records are written, whether from a screen, an import, a program or a command:
+// made, changed, deleted and brought back, each checked by its fields, written with its history in one transaction, and
+// told to open windows.
+package records
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"slices"
+	"sort"
+	"strconv"
+	"strings"
+
+	"uzzel/core/column"
+	"uzzel/core/entry"
+	"uzzel/core/schema"
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/feed"
+	"uzzel/internal/people"
+	"uzzel/internal/store"
+)
+
+// Values are what fields are set to, in their CSV form by key; an empty text empties a field.
+type Values = map[string]string
+
+// Most is how many records are written at once from a screen or by a program.
+const Most = 1000
+
+// Records writes records.
+type Records struct {
+	store *store.Store
+	feed  *feed.Hub
+	today func() int32
+}
+
+// New writes the records of a store. today is the organisation's day.
+func New(s *store.Store, f *feed.Hub, today func() int32) *Records { return &Records{s, f, today} }
+
+// Record is a record with its version.
+type Record struct {
+	ID      int64
+	Values  Values // those that are kept, without empty ones
+	Version string // changes with every value
+}
+
+// Conflict says that a record was changed since it was read: the record as it is now.
+type Conflict struct{ Now Record }
+
+func (c *Conflict) Error() string { return "the record was changed by someone else meanwhile" }
+
+// versionOf is the same for the same values, and for no others.
+func versionOf(values Values) string {
+	keys := make([]string, 0, len(values))
+	for k := range values {
+		keys = append(keys, k)
+	}
+	slices.Sort(keys)
+	h := sha256.New()
+	for _, k := range keys {
+		fmt.Fprintf(h, "%d:%s=%d:%s;", len(k), k, len(values[k]), values[k])
+	}
+	return hex.EncodeToString(h.Sum(nil)[:12])
+}
+
+// writable is a type whose records are written here. People and teams are looked after elsewhere (package roster), and
+// history writes itself.
+func writable(v *answers.View, typ string) (*schema.Type, error) {
+	s := v.Snap.Schema
+	t := s.Type(typ)
+	switch readers := s.Readers(); {
+	case t == nil:
+		return nil, fault.New(fault.NotFound, "", "There is no record type “%s”.", typ)
+	case t.History, t.Added, t == readers, readers.Team != "" && typ == readers.Field(readers.Team).To:
+		return nil, fault.New(fault.Invalid, "", "%s are not written here.", t.Label)
+	}
+	return t, nil
+}
+
+// sees says whether the person may see a record, which is what lets them change it: NotFound where not.
+func sees(v *answers.View, t *schema.Type, id int64) error {
+	table, err := v.Snap.Table(t.Key)
+	if err != nil {
+		return err
+	}
+	row := table.IDs.Row(strconv.FormatInt(id, 10))
+	if row < 0 || !v.Sight.Sees(t.Key, row) {
+		return fault.New(fault.NotFound, "", "There is no such %s, or it is not yours to see.", t.One)
+	}
+	return nil
+}
+
+// Read reads a record with its version.
+func (r *Records) Read(ctx context.Context, v *answers.View, typ string, id int64) (Record, error) {
+	t, err := writable(v, typ)
+	if err != nil {
+		return Record{}, err
+	}
+	if err := sees(v, t, id); err != nil {
+		return Record{}, err
+	}
+	values, err := r.store.ReadRecord(ctx, typ, id)
+	if errors.Is(err, store.ErrNotFound) {
+		return Record{}, fault.New(fault.NotFound, "", "There is no such %s.", t.One)
+	}
+	return r.shown(v, t, id, values), err
+}
+
+// Page lists the records of a type that a person may see, by number, those after one; more says that others follow.
+func (r *Records) Page(ctx context.Context, v *answers.View, typ string, after int64, count int) (list []Record, more bool, err error) {
+	t, err := writable(v, typ)
+	if err != nil {
+		return nil, false, err
+	}
+	table, err := v.Snap.Table(typ)
+	if err != nil {
+		return nil, false, err
+	}
+	number := func(row int) int64 {
+		id, _ := strconv.ParseInt(table.IDs.At(int32(row)), 10, 64)
+		return id
+	}
+	for row := sort.Search(table.N, func(row int) bool { return number(row) > after }); row < table.N; row++ {
+		id := number(row)
+		if !v.Sight.Sees(typ, int32(row)) {
+			continue
+		}
+		if len(list) == count {
+			return list, true, nil
+		}
+		values, err := r.store.ReadRecord(ctx, typ, id)
+		if errors.Is(err, store.ErrNotFound) { // deleted meanwhile
+			continue
+		}
+		if err != nil {
+			return nil, false, err
+		}
+		list = append(list, r.shown(v, t, id, values))
+	}
+	return list, false, nil
+}
+
+// shown is a record as a person sees it: links to records that are not theirs to see are left out. Its version is that of
+// all of it.
+func (r *Records) shown(v *answers.View, t *schema.Type, id int64, values Values) Record {
+	out := Record{ID: id, Values: Values{}, Version: versionOf(values)}
+	for key, text := range values {
+		f := t.Field(key)
+		if f.Kind == schema.ID || (f.Kind == schema.Link && !linkSeen(v, f, text)) {
+			continue
+		}
+		out.Values[key] = text
+	}
+	return out
+}
+
+func linkSeen(v *answers.View, f *schema.Field, id string) bool {
+	table, err := v.Snap.Table(f.To)
+	if err != nil {
+		return false
+	}
+	row := table.IDs.Row(id)
+	return row >= 0 && v.Sight.Sees(f.To, row)
+}
+
+// Create makes records of a type, all of them or none, and gives their numbers. Who makes one owns it where no owner is
+// named.
+func (r *Records) Create(ctx context.Context, v *answers.View, typ string, list []Values) ([]int64, error) {
+	t, err := writable(v, typ)
+	if err != nil {
+		return nil, err
+	}
+	if len(list) == 0 || len(list) > Most {
+		return nil, fault.New(fault.Invalid, "/records", "One to %d records are written at a time; these are %d.", Most, len(list))
+	}
+	checked := make([]store.Record, len(list))
+	var wrong Refusals
+	for i, values := range list {
+		if t.Owner != "" && values[t.Owner] == "" {
+			values = with(values, t.Owner, v.Who.Key())
+		}
+		for k := range t.Fields {
+			if f := &t.Fields[k]; f.Required && values[f.Key] == "" {
+				values = with(values, f.Key, "")
+			}
+		}
+		checked[i] = store.Record(r.check(v, t, values, fmt.Sprintf("/records/%d", i), &wrong))
+		r.close(t, nil, checked[i])
+	}
+	if len(wrong) > 0 {
+		return nil, wrong.sorted()
+	}
+	ids := make([]int64, len(list))
+	err = r.store.Write(ctx, func(w *store.Writer) error {
+		w.Person = v.Who.ID
+		next, err := w.Next(typ)
+		if err != nil {
+			return err
+		}
+		for i, values := range checked {
+			ids[i] = next + int64(i)
+			if err := r.together(w, t, ids[i], Values(values), fmt.Sprintf("/records/%d", i)); err != nil {
+				return err
+			}
+			values["id"] = strconv.FormatInt(ids[i], 10)
+		}
+		return w.Add(typ, checked)
+	})
+	if err != nil {
+		return nil, err
+	}
+	r.tell()
+	return ids, nil
+}
+
+// Edit is what a record that was read at a version is changed to; without a version it is changed whatever it is by now.
+type Edit struct {
+	ID      int64
+	Version string
+	Values  Values
+}
+
+// Change changes records, all of them or none, and gives them as they are then. A *Conflict says that one is another by
+// now than it was read.
+func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list []Edit) ([]Record, error) {
+	t, err := writable(v, typ)
+	if err != nil {
+		return nil, err
+	}
+	if len(list) == 0 || len(list) > Most {
+		return nil, fault.New(fault.Invalid, "/records", "One to %d records are written at a time; these are %d.", Most, len(list))
+	}
+	at := func(i int) string {
+		if len(list) == 1 {
+			return ""
+		}
+		return fmt.Sprintf("/records/%d/values", i)
+	}
+	var wrong Refusals
+	checked := make([]Values, len(list))
+	for i, e := range list {
+		if err := sees(v, t, e.ID); err != nil {
+			return nil, err
+		}
+		checked[i] = r.check(v, t, e.Values, at(i), &wrong)
+	}
+	if len(wrong) > 0 {
+		return nil, wrong.sorted()
+	}
+	out := make([]Record, len(list))
+	err = r.store.Write(ctx, func(w *store.Writer) error {
+		w.Person = v.Who.ID
+		for i, e := range list {
+			was, err := w.Read(typ, e.ID)
+			if err != nil {
+				return fault.FromStore(err, t.One)
+			}
+			if e.Version != "" && e.Version != versionOf(Values(was)) {
+				return &Conflict{r.shown(v, t, e.ID, Values(was))}
+			}
+			r.close(t, Values(was), store.Record(checked[i]))
+			if err := r.together(w, t, e.ID, checked[i], at(i)); err != nil {
+				return err
+			}
+			if err := w.Change(typ, e.ID, store.Record(checked[i])); err != nil {
+				return err
+			}
+			now, err := w.Read(typ, e.ID)
+			if err != nil {
+				return err
+			}
+			out[i] = r.shown(v, t, e.ID, Values(now))
+		}
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	r.tell()
+	return out, nil
+}
+
+// Delete takes records away, all of them or none, to be brought back for 30 days.
+func (r *Records) Delete(ctx context.Context, v *answers.View, typ string, ids []int64) error {
+	t, err := writable(v, typ)
+	if err != nil {
+		return err
+	}
+	if len(ids) == 0 || len(ids) > Most {
+		return fault.New(fault.Invalid, "/ids", "One to %d records are deleted at a time; these are %d.", Most, len(ids))
+	}
+	names := map[int64]string{}
+	for _, id := range ids {
+		if err := sees(v, t, id); err != nil {
+			return err
+		}
+		names[id] = v.Snap.NameOf(typ, strconv.FormatInt(id, 10), nil)
+	}
+	err = r.store.Write(ctx, func(w *store.Writer) error {
+		w.Person = v.Who.ID
+		for id, name := range names {
+			if err := w.Delete(typ, id, name); err != nil {
+				return fault.FromStore(err, t.One)
+			}
+		}
+		return nil
+	})
+	if err == nil {
+		r.tell()
+	}
+	return err
+}
+
+// Deleted lists what was deleted of a type and can be brought back by a person: administrators see all of it, others what
+// they deleted or owned.
+func (r *Records) Deleted(ctx context.Context, v *answers.View, typ string) ([]store.DeletedRecord, error) {
+	t, err := writable(v, typ)
+	if err != nil {
+		return nil, err
+	}
+	list, err := r.store.DeletedRecords(ctx, typ, Most)
+	if v.Who.Administers() {
+		return list, err
+	}
+	return slices.DeleteFunc(list, func(d store.DeletedRecord) bool { return !mine(v.Who, t, &d) }), err
+}
+
+func mine(who people.Person, t *schema.Type, d *store.DeletedRecord) bool {
+	return (d.DeletedBy != nil && *d.DeletedBy == who.ID) || (t.Owner != "" && d.Owner(t.Owner) == who.Key())
+}
+
+// BringBack brings a deleted record back as it was.
+func (r *Records) BringBack(ctx context.Context, v *answers.View, typ string, id int64) error {
+	list, err := r.Deleted(ctx, v, typ)
+	if err != nil {
+		return err
+	}
+	if !slices.ContainsFunc(list, func(d store.DeletedRecord) bool { return d.Record == id }) {
+		return fault.New(fault.NotFound, "", "This was not deleted, or more than 30 days ago.")
+	}
+	err = r.store.Write(ctx, func(w *store.Writer) error { return w.BringBack(typ, id) })
+	if err == nil {
+		r.tell()
+	}
+	return fault.FromStore(err, "deleted record")
+}
+
+// check gives values in their written form, and adds what is refused, each with the pointer of its field.
+func (r *Records) check(v *answers.View, t *schema.Type, values Values, at string, wrong *Refusals) Values {
+	out := Values{}
+	for key, text := range values {
+		f := t.Field(key)
+		pointer := at + "/" + key
+		switch {
+		case f == nil:
+			wrong.add(pointer, "%s have no field “%s”.", t.Label, key)
+			continue
+		case f.Worked != nil || f.Audited() || f.Kind == schema.ID:
+			wrong.add(pointer, "%s is kept by the program.", f.Label)
+			continue
+		}
+		written, err := entry.Check(f, text, v.Snap.Cal)
+		if err != nil {
+			wrong.add(pointer, "%s: %s.", f.Label, err)
+			continue
+		}
+		if f.Kind == schema.Link && written != "" && !linkSeen(v, f, written) {
+			wrong.add(pointer, "%s: there is no record %s that you may see.", f.Label, written)
+			continue
+		}
+		out[key] = written
+	}
+	return out
+}
+
+// together checks what only the transaction knows: that links lead somewhere still, that what is unique is no other's, and
+// that no record comes to be above itself.
+func (r *Records) together(w *store.Writer, t *schema.Type, id int64, values Values, at string) error {
+	for key, text := range values {
+		f := t.Field(key)
+		if text == "" {
+			continue
+		}
+		switch {
+		case f.Kind == schema.Link:
+			there, err := w.There(f.To, text)
+			if err != nil {
+				return err
+			}
+			if !there {
+				return refused(at+"/"+key, "%s: the record was taken away meanwhile.", f.Label)
+			}
+			if f.To == t.Key {
+				if err := above(w, t, f, id, text, at+"/"+key); err != nil {
+					return err
+				}
+			}
+		case f.Unique:
+			taken, err := w.Taken(t.Key, key, text, id)
+			if err != nil {
+				return err
+			}
+			if taken {
+				return refused(at+"/"+key, "%s: another %s has “%s”.", f.Label, t.One, text)
+			}
+		}
+	}
+	return nil
+}
+
+// above refuses a link to a record of the same type that leads back to the record itself.
+func above(w *store.Writer, t *schema.Type, f *schema.Field, id int64, to, pointer string) error {
+	for range 100 {
+		n, err := strconv.ParseInt(to, 10, 64)
+		if err != nil || to == "" {
+			return nil
+		}
+		if n == id {
+			return refused(pointer, "%s: a %s cannot be above itself.", f.Label, t.One)
+		}
+		up, err := w.Read(t.Key, n)
+		if err != nil {
+			return err
+		}
+		to = up[f.Key]
+	}
+	return refused(pointer, "%s: there are too many above one another.", f.Label)
+}
+
+// close sets the day that a record was closed on as its stage comes to be won or lost, and empties it where it is open
+// again, unless the day is set as well.
+func (r *Records) close(t *schema.Type, was Values, to store.Record) {
+	for i := range t.Fields {
+		f := &t.Fields[i]
+		stage, moves := to[f.Closes]
+		if _, set := to[f.Key]; f.Closes == "" || !moves || set {
+			continue
+		}
+		open := r.open(stage)
+		switch {
+		case open && was[f.Key] != "":
+			to[f.Key] = ""
+		case !open && (was == nil || r.open(was[f.Closes]) || was[f.Key] == ""):
+			to[f.Key] = column.Format(schema.Date, int64(r.today()), nil)
+		}
+	}
+}
+
+func (r *Records) open(stage string) bool {
+	for _, s := range r.store.Schema().Settings.Stages {
+		if s.Name == stage {
+			return s.Status == "open"
+		}
+	}
+	return true
+}
+
+func with(values Values, key, text string) Values {
+	out := Values{key: text}
+	for k, v := range values {
+		if k != key {
+			out[k] = v
+		}
+	}
+	return out
+}
+
+func (r *Records) tell() { r.feed.Tell(feed.Event{Kind: feed.Records}) }
+
+// Refusals are the fields that are refused, each with words and a pointer into the request.
+type Refusals []*fault.Error
+
+func (r Refusals) Error() string {
+	list := make([]string, len(r))
+	for i, f := range r {
+		list[i] = f.Message
+	}
+	return strings.Join(list, " ")
+}
+
+func (r *Refusals) add(pointer, format string, args ...any) {
+	*r = append(*r, &fault.Error{Reason: fault.Invalid, Pointer: pointer, Message: fmt.Sprintf(format, args...)})
+}
+
+func (r Refusals) sorted() Refusals {
+	slices.SortFunc(r, func(a, b *fault.Error) int { return strings.Compare(a.Pointer, b.Pointer) })
+	return r
+}
+
+func refused(pointer, format string, args ...any) error {
+	var r Refusals
+	r.add(pointer, format, args...)
+	return r
+}

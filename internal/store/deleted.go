@@ -1,0 +1,175 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strconv"
+
+	"gorm.io/gorm"
+
+	"uzzel/core/column"
+	"uzzel/core/schema"
+)
+
+// DeletedRecord is a record that was deleted and can be brought back for 30 days.
+type DeletedRecord struct {
+	RecordType string `gorm:"primaryKey"`
+	Record     int64  `gorm:"primaryKey"`
+	Name       string
+	Row        string
+	Deleted    int64
+	DeletedBy  *int64
+}
+
+// Read reads a record as it is in this transaction, in its CSV form without worked-out fields; ErrNotFound where there is
+// none.
+func (w *Writer) Read(typ string, id int64) (Record, error) {
+	t, row, err := w.row(typ, id)
+	if err != nil {
+		return nil, err
+	}
+	out, err := addedOf(row["added"])
+	if err != nil {
+		return nil, fmt.Errorf("%s %d: %w", t.One, id, err)
+	}
+	for i := range t.Fields {
+		f := &t.Fields[i]
+		if f.Worked != nil || f.Added {
+			continue
+		}
+		if text := w.s.text(f, row[f.Key]); text != "" {
+			out[f.Key] = text
+		}
+	}
+	return out, nil
+}
+
+// row reads the columns of a record.
+func (w *Writer) row(typ string, id int64) (*schema.Type, map[string]any, error) {
+	t := w.s.Schema().Type(typ)
+	if t == nil || t.Added || t.History {
+		return nil, nil, fmt.Errorf("records of %q: %w", typ, ErrNotFound)
+	}
+	row := map[string]any{}
+	err := w.tx.Table(t.Key).Where("id = ?", id).Take(&row).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		err = fmt.Errorf("%s %d: %w", t.One, id, ErrNotFound)
+	}
+	return t, row, err
+}
+
+// Delete takes a record away and keeps it as it was, to be brought back. What links to it links to nothing meanwhile. The
+// columns are read anew afterwards.
+func (w *Writer) Delete(typ string, id int64, name string) error {
+	t, row, err := w.row(typ, id)
+	if err != nil {
+		return err
+	}
+	text, err := json.Marshal(row)
+	if err != nil {
+		return err
+	}
+	gone := DeletedRecord{RecordType: typ, Record: id, Name: name, Row: string(text), Deleted: w.At}
+	if w.Person != 0 {
+		gone.DeletedBy = &w.Person
+	}
+	if err := w.tx.Create(&gone).Error; err != nil {
+		return err
+	}
+	w.many = true
+	return w.tx.Exec(`DELETE FROM "`+t.Key+`" WHERE id = ?`, id).Error
+}
+
+// BringBack puts a deleted record back as it was.
+func (w *Writer) BringBack(typ string, id int64) error {
+	t := w.s.Schema().Type(typ)
+	if t == nil || t.Added || t.History {
+		return ErrNotFound
+	}
+	var gone DeletedRecord
+	if err := w.tx.First(&gone, "record_type = ? AND record = ?", typ, id).Error; err != nil {
+		return mapped(err)
+	}
+	row := map[string]json.RawMessage{}
+	if err := json.Unmarshal([]byte(gone.Row), &row); err != nil {
+		return fmt.Errorf("deleted %s %d: %w", t.One, id, err)
+	}
+	set := map[string]any{}
+	for key, raw := range row {
+		var n int64
+		var text *string
+		switch {
+		case json.Unmarshal(raw, &n) == nil && string(raw) != "null":
+			set[key] = n
+		case json.Unmarshal(raw, &text) == nil:
+			set[key] = nil
+			if text != nil {
+				set[key] = *text
+			}
+		default:
+			return fmt.Errorf("deleted %s %d: %s cannot be read", t.One, id, key)
+		}
+	}
+	w.many = true
+	if err := w.tx.Table(t.Key).Create(set).Error; err != nil {
+		return mapped(err)
+	}
+	return w.tx.Delete(&gone).Error
+}
+
+// DeletedRecords lists what was deleted of a type, the latest first.
+func (s *Store) DeletedRecords(ctx context.Context, typ string, most int) ([]DeletedRecord, error) {
+	var list []DeletedRecord
+	return list, s.reader(ctx).Where("record_type = ?", typ).Order("deleted DESC, record").Limit(most).Find(&list).Error
+}
+
+// Owner is whom a deleted record belongs to by a field of its type; "" for nobody.
+func (d *DeletedRecord) Owner(field string) string {
+	var row map[string]any
+	if json.Unmarshal([]byte(d.Row), &row) != nil {
+		return ""
+	}
+	if n, ok := row[field].(float64); ok {
+		return strconv.FormatInt(int64(n), 10)
+	}
+	return ""
+}
+
+// Taken says whether another record of a type has a value in a field.
+func (w *Writer) Taken(typ, field, text string, but int64) (bool, error) {
+	t := w.s.Schema().Type(typ)
+	f := t.Field(field)
+	if f == nil || f.Worked != nil || f.Added {
+		return false, fmt.Errorf("%s have no field %q that is kept alone", t.Label, field)
+	}
+	var value any = text
+	if !f.Kind.Coded() {
+		v, err := column.Parse(f.Kind, text, w.s.Snapshot().Cal)
+		if err != nil {
+			return false, err
+		}
+		value = v
+	}
+	var n int64
+	err := w.tx.Table(t.Key).Where(`"`+field+`" = ? COLLATE NOCASE AND id <> ?`, value, but).Limit(1).Count(&n).Error
+	return n > 0, err
+}
+
+// There says whether there is a record of a number.
+func (w *Writer) There(typ, id string) (bool, error) {
+	t := w.s.Schema().Type(typ)
+	if t == nil || t.Added {
+		return false, nil
+	}
+	var n int64
+	err := w.tx.Table(t.Key).Where("id = ?", id).Count(&n).Error
+	return n > 0, err
+}
+
+// ReadRecord reads a record as it is kept now, as Writer.Read does.
+func (s *Store) ReadRecord(ctx context.Context, typ string, id int64) (Record, error) {
+	w := &Writer{s: s, tx: s.reader(ctx)}
+	return w.Read(typ, id)
+}
