@@ -88,7 +88,7 @@ func New(d *app.App, cfg Config) (http.Handler, error) {
 			middleware.Compress(5, "application/json", "application/problem+json", "text/csv", lineType),
 		)
 		r.Use(crossOrigin().Handler, sessions.LoadAndSave, agents)
-		r.Use(a.tries()) // of those who show who they are
+		r.Use(a.tries(), a.bearers()) // of those who show who they are
 		r.Post("/api/session", a.signIn)
 		r.Get("/api/brief.schema.json", briefSchema)
 		a.operations(r)
@@ -338,8 +338,13 @@ func asker(ctx context.Context, person int64) {
 
 // signedIn lets only requests of signed-in people through, and says who they are.
 func (a *api) signedIn(ctx huma.Context, next func(huma.Context)) {
-	id := a.sessions.GetInt64(ctx.Context(), personKey)
-	who, err := a.app.People.Who(ctx.Context(), id)
+	var who people.Person
+	var err error
+	if token, ok := strings.CutPrefix(ctx.Header("Authorization"), "Bearer "); ok {
+		who, err = a.bearer(ctx, strings.TrimSpace(token))
+	} else {
+		who, err = a.app.People.Who(ctx.Context(), a.sessions.GetInt64(ctx.Context(), personKey))
+	}
 	if err != nil {
 		p := a.problem(ctx.Context(), err)
 		ctx.SetHeader("Content-Type", "application/problem+json")
@@ -395,6 +400,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.people(open, signed)
 	a.firstUse(open, signed)
 	a.oneself(signed)
+	a.tokens(signed)
 	a.roster(signed)
 	a.asking(signed)
 	a.taking(signed)

@@ -47,9 +47,9 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
   if (got.response.ok) return got.data as T;
   const p = (got.error ?? {}) as Schemas["ErrorBody"];
   throw new Refused(got.response.status, {
+    ...p,
     title: p.title ?? "Refused",
     status: got.response.status,
     detail: p.detail ?? "",
-    errors: p.errors,
   });
 }

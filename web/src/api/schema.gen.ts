@@ -677,6 +677,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own tokens */
+        get: operations["tokens"];
+        put?: never;
+        /** A token for a program, shown once */
+        post: operations["new-token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/tokens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a token away */
+        delete: operations["drop-token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/opened/{kind}/{id}": {
         parameters: {
             query?: never;
@@ -2752,6 +2787,35 @@ export interface components {
             name: string;
             type: string;
         };
+        "New-tokenRequest": {
+            /**
+             * Format: int64
+             * @description How long it holds, at most 366
+             */
+            days: number;
+            name: string;
+            /** @description Of read-reports, read-records, write-records, administer */
+            scopes: string[];
+        };
+        NewTokenBody: {
+            /** Format: int64 */
+            expires: number;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description Seconds since 1970-01-01
+             */
+            made: number;
+            name: string;
+            scopes: string[];
+            token: string;
+            /**
+             * Format: int64
+             * @description When it was used last, 0 for never
+             */
+            used: number;
+        };
         Offer: {
             kind: string;
             lacks?: string;
@@ -3303,6 +3367,24 @@ export interface components {
             label: string;
             /** Format: double */
             value: number;
+        };
+        TokenBody: {
+            /** Format: int64 */
+            expires: number;
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description Seconds since 1970-01-01
+             */
+            made: number;
+            name: string;
+            scopes: string[];
+            /**
+             * Format: int64
+             * @description When it was used last, 0 for never
+             */
+            used: number;
         };
         Top: {
             by: string;
@@ -5049,6 +5131,97 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "new-token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["New-tokenRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewTokenBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;

@@ -9,6 +9,7 @@ import { FormTrouble, TextField, useSend } from "../../ui/form";
 import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { browserOf } from "./browserOf";
+import { Tokens } from "./Tokens";
 
 /** One's own page: who one is here, the password, and where one is signed in. */
 export function MePage() {
@@ -24,6 +25,11 @@ export function MePage() {
       {me.demo ? <p className="text-ink2">The people of the demo share one password.</p> : <Password />}
       <h2 className="title mt-6 mb-2 text-[17px]">Where I am signed in</h2>
       <Sessions />
+      <h2 className="title mt-6 mb-1 text-[17px]">Tokens for programs</h2>
+      <p className="mb-3 max-w-[70ch] text-ink2">
+        With a token a program does what you may do, as far as you say here. Take it away, and it opens nothing more.
+      </p>
+      <Tokens administers={me.role === "administrator"} />
     </>
   );
 }

@@ -1,27 +1,56 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
+import { toast } from "sonner";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
+import { recordsAnew } from "../../api/keys";
 import { typeOf } from "../../fields/fields";
 import { Table } from "../../table/Table";
 import { NotYours, Trouble } from "../../ui/Say";
+import { tell } from "../../ui/tell";
 import { PanelBehind } from "../boards/PanelBehind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
+import { isWritten, RecordForm } from "./RecordForm";
 
 /** One record: its fields, the reports that stand on its page, and the records linked to it. */
 export function RecordPage() {
   const { type = "", id = "" } = useParams();
   const schema = useSchema();
   const [picked, setPicked] = useState<Picked>();
+  const [changing, setChanging] = useState(false);
+  const client = useQueryClient();
+  const go = useNavigate();
   const record = useQuery({
     queryKey: ["record", type, id],
     queryFn: () => ask(api.GET("/api/records/{type}/{id}", { params: { path: { type, id } } })),
   });
+  const at = { params: { path: { type, id: Number(id) } } };
+  const back = useMutation({
+    mutationFn: () => ask(api.POST("/api/deleted-records/{type}/{id}/back", at)),
+    onSuccess: () => {
+      recordsAnew(client);
+      go(`/records/${type}/${id}`);
+    },
+    onError: tell,
+  });
+  const drop = useMutation({
+    mutationFn: () =>
+      ask(api.DELETE("/api/records/{type}", { params: { path: { type } }, body: { ids: [Number(id)] } })),
+    onSuccess: () => {
+      recordsAnew(client);
+      go(`/records/${type}`);
+      toast("Deleted. It can be brought back for 30 days.", {
+        action: { label: "Undo", onClick: () => back.mutate() },
+      });
+    },
+    onError: tell,
+  });
   if (record.error) return <Trouble error={record.error} />;
   const r = record.data;
   if (!r || !schema) return null;
-  const backs = (typeOf(schema, type)?.backs ?? []).filter((b) => b.type !== "changes");
+  const info = typeOf(schema, type);
+  const backs = (info?.backs ?? []).filter((b) => b.type !== "changes");
   return (
     <>
       <p className="text-[13px] text-ink2">
@@ -30,7 +59,19 @@ export function RecordPage() {
         </Link>{" "}
         / {r.one} {r.id}
       </p>
-      <h1 className="title mb-3 text-[26px]">{r.name}</h1>
+      <div className="mb-3 flex flex-wrap items-center gap-2">
+        <h1 className="title mr-auto text-[26px]">{r.name || `${r.one} ${r.id}`}</h1>
+        {info && isWritten(type) && (
+          <>
+            <button type="button" className="btn btn-quiet" disabled={drop.isPending} onClick={() => drop.mutate()}>
+              Delete
+            </button>
+            <button type="button" className="btn btn-main" onClick={() => setChanging(true)}>
+              Change
+            </button>
+          </>
+        )}
+      </div>
       <div className="grid gap-4 min-[1100px]:grid-cols-[340px_1fr]">
         <Fields record={r} />
         <div className="min-w-0">
@@ -48,6 +89,15 @@ export function RecordPage() {
           ))}
         </div>
       </div>
+      {changing && info && (
+        <RecordForm
+          type={info}
+          id={id}
+          names={Object.fromEntries(r.fields.filter((f) => f.to).map((f) => [f.key, f.text]))}
+          onClose={() => setChanging(false)}
+          onDone={() => setChanging(false)}
+        />
+      )}
       <PanelBehind picked={picked} onClose={() => setPicked(undefined)} />
     </>
   );

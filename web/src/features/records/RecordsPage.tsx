@@ -1,10 +1,11 @@
 import { useMemo, useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import type { Brief } from "../../api/client";
-import { useSchema } from "../../api/hooks";
+import { useMe, useSchema } from "../../api/hooks";
 import { begin, setCondition } from "../../brief/edits";
 import { typeOf } from "../../fields/fields";
 import { Table } from "../../table/Table";
+import { isWritten, RecordForm } from "./RecordForm";
 
 /** All records of a type, found by name. */
 export function RecordsPage() {
@@ -13,6 +14,9 @@ export function RecordsPage() {
   const t = schema && typeOf(schema, type);
   const [brief, setBrief] = useState<Brief>(begin(type));
   const [search, setSearch] = useState("");
+  const [making, setMaking] = useState(false);
+  const me = useMe().data;
+  const go = useNavigate();
   const base = brief.start === type ? brief : begin(type);
   const shown = useMemo(
     () =>
@@ -39,6 +43,11 @@ export function RecordsPage() {
         <Link className="btn" to={`/reports/new/${type}`}>
           Report over {t.label.toLowerCase()}
         </Link>
+        {isWritten(type) && (
+          <button type="button" className="btn btn-main" onClick={() => setMaking(true)}>
+            New {t.one}
+          </button>
+        )}
       </header>
       <div className="sheet p-2">
         <Table
@@ -47,6 +56,15 @@ export function RecordsPage() {
           onChange={(b) => setBrief({ ...base, order: b.order, columns: b.columns })}
         />
       </div>
+      {making && (
+        <RecordForm
+          type={t}
+          names={me ? { owner: me.name } : {}}
+          begun={t.owner && me ? { [t.owner]: String(me.id) } : {}}
+          onClose={() => setMaking(false)}
+          onDone={(id) => go(`/records/${type}/${id}`)}
+        />
+      )}
     </>
   );
 }

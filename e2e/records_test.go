@@ -1,0 +1,55 @@
+package e2e
+
+import "testing"
+
+// Two people change one deal: the second sees what the first changed, chooses, and loses nothing. A new deal is made,
+// corrected, deleted and brought back.
+func TestRecordsAreWritten(t *testing.T) {
+	url := open(t)
+	maite, aldo := browse(t, url), browse(t, url)
+	maite.signIn("Maite Corrie")
+	aldo.signIn("Aldo Marlow")
+	for _, p := range []*page{maite, aldo} {
+		p.visit("/records/deals/7")
+		p.click("button", "Change")
+		p.find("textbox", "Value")
+	}
+	maite.shot("record-change")
+	maite.fill("textbox", "Value", "12345.6")
+	maite.fill("textbox", "Likelihood (%)", "35")
+	maite.click("button", "Save")
+	maite.sees("Saved")
+	maite.sees("€12,345.60")
+
+	aldo.fill("textbox", "Value", "777")
+	aldo.fill("textbox", "Name *", "Renamed by Aldo")
+	aldo.click("button", "Save")
+	aldo.sees("Someone else changed this meanwhile")
+	aldo.shot("record-conflict")
+	aldo.click("radio", "theirs, 12345.60")
+	aldo.click("button", "Go on with both")
+	aldo.click("button", "Save")
+	aldo.find("heading", "Renamed by Aldo")
+	aldo.sees("€12,345.60")
+	aldo.sees("35")
+
+	aldo.visit("/records/deals")
+	aldo.click("button", "New deal")
+	aldo.shot("record-new")
+	aldo.click("button", "Save")
+	aldo.sees("cannot be empty")
+	aldo.fill("textbox", "Name *", "Fuel jetty Northmere")
+	aldo.fill("combobox", "Customer", "tarn")
+	aldo.click("option", "Tarn")
+	aldo.fill("textbox", "Value", "much")
+	aldo.click("button", "Save")
+	aldo.sees("is no money")
+	aldo.fill("textbox", "Value", "1000")
+	aldo.click("button", "Save")
+	aldo.find("heading", "Fuel jetty Northmere")
+	aldo.sees("€1,000.00")
+	aldo.click("button", "Delete")
+	aldo.find("heading", "Deals")
+	aldo.click("button", "Undo")
+	aldo.find("heading", "Fuel jetty Northmere")
+}

@@ -1,0 +1,148 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
+import { toast } from "sonner";
+import { api, ask, Refused, type Schemas, type TypeInfo } from "../../api/client";
+import { recordsAnew } from "../../api/keys";
+import { FormTrouble, useSend } from "../../ui/form";
+import { Modal } from "../../ui/Modal";
+import { Trouble } from "../../ui/Say";
+import { ConflictChoice } from "./ConflictChoice";
+import { merged, written } from "./conflict";
+import { ValueField } from "./ValueField";
+
+type Kept = Schemas["ValuesBody"];
+type Values = Record<string, string>;
+
+/** The fields of a record that people write: not those that are worked out, or that the program keeps itself. */
+export const writable = (t: TypeInfo) =>
+  t.fields.filter(
+    (f) => !f.worked && f.kind !== "id" && !["created", "changed", "created_by", "changed_by"].includes(f.key),
+  );
+
+/** Whether records of a type are written on their pages: people and teams are looked after elsewhere. */
+export const isWritten = (type: string) => !["people", "teams", "changes"].includes(type);
+
+/** Makes a record, or changes one; names are those of the records that it links to, by field. */
+export function RecordForm({
+  type,
+  id,
+  names = {},
+  begun = {},
+  onClose,
+  onDone,
+}: {
+  type: TypeInfo;
+  id?: string;
+  names?: Values;
+  /** What a new one begins with. */
+  begun?: Values;
+  onClose: () => void;
+  onDone: (id: string) => void;
+}) {
+  const path = { params: { path: { type: type.key, id: Number(id) } } };
+  const kept = useQuery({
+    queryKey: ["record values", type.key, id],
+    enabled: id !== undefined,
+    gcTime: 0,
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: () => ask(api.GET("/api/records/{type}/{id}/values", path)),
+  });
+  return (
+    <Modal title={id ? `Change ${type.one}` : `New ${type.one}`} width={680} onClose={onClose}>
+      <Trouble error={kept.error} />
+      {(!id || kept.data) && <Form type={type} kept={kept.data} names={names} begun={begun} onDone={onDone} />}
+    </Modal>
+  );
+}
+
+function Form({
+  type,
+  kept,
+  names,
+  begun,
+  onDone,
+}: {
+  type: TypeInfo;
+  kept?: Kept;
+  names: Values;
+  begun: Values;
+  onDone: (id: string) => void;
+}) {
+  const client = useQueryClient();
+  const fields = writable(type);
+  const [was, setWas] = useState(kept);
+  const [conflict, setConflict] = useState<Kept>();
+  const form = useForm<Values>({
+    defaultValues: Object.fromEntries(fields.map((f) => [f.key, kept?.values[f.key] ?? begun[f.key] ?? ""])),
+  });
+  const save = async (now: Values) => {
+    const values = written(fields, was?.values ?? {}, now);
+    if (!was) {
+      const [id] = await ask(
+        api.POST("/api/records/{type}", { params: { path: { type: type.key } }, body: { records: [values] } }),
+      ).catch((e) => {
+        throw alone(e);
+      });
+      return String(id);
+    }
+    try {
+      await ask(
+        api.PATCH("/api/records/{type}/{id}", {
+          params: { path: { type: type.key, id: was.id }, header: { "If-Match": `"${was.version}"` } },
+          body: { values },
+        }),
+      );
+    } catch (e) {
+      if (e instanceof Refused && e.status === 412 && e.problem.now) setConflict(e.problem.now);
+      throw e;
+    }
+    return String(was.id);
+  };
+  const { submit, busy } = useSend(form, save, (id) => {
+    recordsAnew(client);
+    toast("Saved");
+    onDone(id);
+  });
+  return (
+    <form onSubmit={submit}>
+      <div className="grid grid-cols-2 gap-x-4 max-sm:grid-cols-1">
+        {fields.map((f) => (
+          <ValueField key={f.key} form={form} field={f} name={names[f.key]} />
+        ))}
+      </div>
+      {conflict && was ? (
+        <ConflictChoice
+          fields={fields}
+          was={was.values}
+          now={conflict.values}
+          mine={form.getValues()}
+          onChoose={(keepMine) => {
+            const next = merged(fields, was.values, conflict.values, form.getValues(), keepMine);
+            for (const f of fields) form.setValue(f.key, next[f.key] ?? "", { shouldDirty: true });
+            setWas(conflict);
+            setConflict(undefined);
+            form.clearErrors();
+          }}
+        />
+      ) : (
+        <>
+          <FormTrouble form={form} />
+          <div className="mt-4 flex justify-end gap-2">
+            <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+            <button type="submit" className="btn btn-main" disabled={busy}>
+              Save
+            </button>
+          </div>
+        </>
+      )}
+    </form>
+  );
+}
+
+/** What is refused of the only record is said beside its field. */
+function alone(e: unknown): unknown {
+  if (e instanceof Refused) for (const x of e.problem.errors ?? []) x.pointer = x.pointer.replace(/^\/records\/0/, "");
+  return e;
+}
