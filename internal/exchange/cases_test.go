@@ -21,6 +21,8 @@ import (
 	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/internal/exchange"
+	"uzzel/internal/store"
+	"uzzel/internal/transfer"
 )
 
 const casesDir = "../../testdata/cases"
@@ -47,23 +49,35 @@ func readAll(t *testing.T, data []byte) [][]string {
 	return rows
 }
 
-// Every case of testdata/cases gives its expected result, numbers to a millionth.
+// Every case of testdata/cases gives its expected result, numbers to a millionth: from the folder, from a data file that
+// it was brought into, and from the folder that is taken out of that again.
 func TestCases(t *testing.T) {
 	list, err := os.ReadFile(filepath.Join(casesDir, "cases.csv"))
 	require.NoError(t, err)
-	snap := openCases(t)
-	for _, c := range readAll(t, list)[1:] {
-		t.Run(c[0], func(t *testing.T) {
-			data, err := os.ReadFile(filepath.Join(casesDir, c[0]+".brief.json"))
-			require.NoError(t, err)
-			lines, _ := run(t, snap, data, c[1], c[2], c[3])
-			var out bytes.Buffer
-			_, err = exchange.WriteCSV(&out, lines.Table(), false)
-			require.NoError(t, err)
-			want, err := os.ReadFile(filepath.Join(casesDir, c[0]+".expected.csv"))
-			require.NoError(t, err)
-			requireSame(t, readAll(t, want), readAll(t, out.Bytes()))
-		})
+	s, err := store.Open(filepath.Join(t.TempDir(), "cases.db"))
+	require.NoError(t, err)
+	defer func() { require.NoError(t, s.Close()) }()
+	_, err = transfer.In(context.Background(), s, filepath.Join(casesDir, "data"))
+	require.NoError(t, err)
+	again := filepath.Join(t.TempDir(), "out")
+	_, err = transfer.Out(context.Background(), s, again)
+	require.NoError(t, err)
+	for from, snap := range map[string]*column.Snapshot{
+		"folder": openCases(t), "data file": s.Snapshot(), "folder again": openFolder(t, again),
+	} {
+		for _, c := range readAll(t, list)[1:] {
+			t.Run(c[0]+" from the "+from, func(t *testing.T) {
+				data, err := os.ReadFile(filepath.Join(casesDir, c[0]+".brief.json"))
+				require.NoError(t, err)
+				lines, _ := run(t, snap, data, c[1], c[2], c[3])
+				var out bytes.Buffer
+				_, err = exchange.WriteCSV(&out, lines.Table(), false)
+				require.NoError(t, err)
+				want, err := os.ReadFile(filepath.Join(casesDir, c[0]+".expected.csv"))
+				require.NoError(t, err)
+				requireSame(t, readAll(t, want), readAll(t, out.Bytes()))
+			})
+		}
 	}
 }
 

@@ -7,6 +7,9 @@ import (
 	"gorm.io/gorm"
 )
 
+// addedColumn is where a table keeps the fields that administrators added, as JSON by key.
+const addedColumn = "added"
+
 // bulkRows is how many rows one statement of a bulk insert writes.
 const bulkRows = 100
 
@@ -18,7 +21,7 @@ func (w *Writer) Bulk(typ string, columns []string, next func() []any) error {
 		return fmt.Errorf("records of %q cannot be added", typ)
 	}
 	for _, c := range columns {
-		if f := t.Field(c); f == nil || f.Worked != nil {
+		if f := t.Field(c); c != addedColumn && (f == nil || f.Worked != nil) {
 			return fmt.Errorf("%s have no column %q", t.Label, c)
 		}
 	}
