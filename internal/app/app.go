@@ -12,6 +12,7 @@ import (
 	"uzzel/internal/aims"
 	"uzzel/internal/answers"
 	"uzzel/internal/boards"
+	"uzzel/internal/bringin"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
 	"uzzel/internal/inforce"
@@ -37,6 +38,7 @@ type App struct {
 	Roster  *roster.Roster
 	SetUp   *setup.SetUp
 	Records *records.Records
+	BringIn *bringin.BringIn
 	Feed    *feed.Hub
 
 	store    *store.Store
@@ -83,6 +85,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		today:    today,
 		log:      log,
 	}
+	a.BringIn = bringin.New(s, a.Records)
 	a.SetUp = setup.New(s, who, a.Reread)
 	return a, settings.Reread(context.Background())
 }

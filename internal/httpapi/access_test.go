@@ -66,6 +66,14 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/records/deals/1/values", "", "401 200 200 200 200 200"},
 	{"PATCH", "/api/records/deals/1", `{"values":{"changed":"2026-01-01T00:00:00"}}`, "401 422 422 422 422 422"},
 	{"PATCH", "/api/records/people/3", `{"values":{"name":"Me"}}`, "401 422 422 422 422 422"},
+	// Files are brought in by administrators and composers.
+	{"POST", "/api/bring-in?name=a.csv", "name\nx\n", "401 403 403 200 200 200"},
+	{"POST", "/api/bring-in/NONE/guess", `{"type":"deals"}`, "401 404 404 404 404 404"},
+	{"POST", "/api/bring-in/NONE/try", `{"type":"deals","columns":[]}`, "401 403 403 404 404 404"},
+	{"POST", "/api/bring-in/NONE/do", `{"type":"deals","columns":[]}`, "401 403 403 404 404 404"},
+	{"POST", "/api/bring-in/NONE/refused", `{"type":"deals","columns":[]}`, "401 403 403 404 404 404"},
+	{"GET", "/api/brought-in", "", "401 403 403 200 200 200"},
+	{"POST", "/api/brought-in/999/undo", "", "401 403 403 404 404 404"},
 	// People are looked after by administrators alone; what one does to oneself, by oneself.
 	{"GET", "/api/people", "", "401 403 403 403 403 200"},
 	{"POST", "/api/people", `{"people":[{"name":"","email":"x","role":"reader"}]}`, "401 403 403 403 403 422"},

@@ -83,7 +83,7 @@ func New(d *app.App, cfg Config) (http.Handler, error) {
 	r.Get("/readyz", a.ready)
 	r.Group(func(r chi.Router) {
 		r.Use(
-			middleware.RequestSize(maxBody),
+			sized,
 			middleware.Timeout(timeLimit),
 			middleware.Compress(5, "application/json", "application/problem+json", "text/csv", lineType),
 		)
@@ -413,6 +413,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.boards(signed)
 	a.records(signed)
 	a.writing(signed)
+	a.bringIn(signed)
 	a.explaining(signed)
 	a.finding(signed)
 	a.history(signed)

@@ -281,6 +281,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a file of CSV, to be brought in */
+        post: operations["bring-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bring-in/{id}/do": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring in what is not refused of a file, all of it at once or none */
+        post: operations["do-bring-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bring-in/{id}/guess": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the columns of a file most likely are */
+        post: operations["guess-columns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bring-in/{id}/refused": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The refused lines as CSV, to be corrected and brought in again */
+        post: operations["refused-lines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bring-in/{id}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would come of a file; nothing is written */
+        post: operations["try-bring-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brought-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was brought in, the latest first */
+        get: operations["brought-in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/brought-in/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an import back, but for what was changed since */
+        post: operations["undo-bring-in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deleted-records/{type}": {
         parameters: {
             query?: never;
@@ -1988,6 +2107,25 @@ export interface components {
             link: string;
             where?: components["schemas"]["Tree"];
         };
+        BringColumn: {
+            /** @description The key of the field; empty for a column that is left out */
+            field: string;
+            /**
+             * @description How its values are written
+             * @enum {string}
+             */
+            form?: "point" | "comma" | "ymd" | "dmy" | "mdy" | "words" | "";
+            /** @description Whether another form would read the values as well */
+            unsure?: boolean;
+        };
+        BringPlan: {
+            columns: components["schemas"]["BringColumn"][];
+            /** @description The field by which a line is found among the records that are there; empty where all are new */
+            key?: string;
+            /** @description Whether records that links name and that are not there are made */
+            make?: boolean;
+            type: string;
+        };
         Category: {
             colour: string;
             /** @description How many records */
@@ -2335,6 +2473,16 @@ export interface components {
             version?: number;
             ways?: components["schemas"]["FigureWays"][];
         };
+        FileBody: {
+            encoding: string;
+            header: string[];
+            id: string;
+            /** Format: int64 */
+            lines: number;
+            /** @description The first lines */
+            rows: string[][];
+            separator: string;
+        };
         Filters: {
             fields?: components["schemas"]["FieldFilter"][];
             period?: unknown;
@@ -2533,6 +2681,9 @@ export interface components {
             /** @description What one does not see of what it reads, in words */
             unseen?: string;
         };
+        "Guess-columnsRequest": {
+            type: string;
+        };
         HasBody: {
             field: string;
             /** @description Empty where it has nothing */
@@ -2564,6 +2715,25 @@ export interface components {
             homes: components["schemas"]["HomeBody"][];
             /** Format: int64 */
             version: number;
+        };
+        ImportBody: {
+            /**
+             * Format: int64
+             * @description Seconds since 1970-01-01
+             */
+            at: number;
+            by: string;
+            /** Format: int64 */
+            changed: number;
+            file: string;
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            made: number;
+            /** Format: int64 */
+            refused: number;
+            type: string;
+            undone: boolean;
         };
         InvitationBody: {
             email: string;
@@ -2639,6 +2809,13 @@ export interface components {
             to: {
                 [key: string]: number;
             };
+        };
+        LeftBody: {
+            /**
+             * Format: int64
+             * @description Records that were changed since, and stay
+             */
+            left: number;
         };
         Linked: {
             by?: string;
@@ -2858,6 +3035,27 @@ export interface components {
         };
         "Order-boardsRequest": {
             boards: number[];
+        };
+        OutcomeBody: {
+            /** Format: int64 */
+            changed: number;
+            /**
+             * Format: int64
+             * @description The import, once it is done
+             */
+            import?: number;
+            /** @description The first hundred that are refused */
+            lines: components["schemas"]["RefusedLine"][];
+            /** @description The records that are made because links name them, by their type */
+            makes: {
+                [key: string]: number;
+            };
+            /** Format: int64 */
+            new: number;
+            /** Format: int64 */
+            refused: number;
+            /** Format: int64 */
+            same: number;
         };
         Own: {
             bands?: components["schemas"]["Bands"];
@@ -3082,6 +3280,12 @@ export interface components {
             /** @description Whether others follow */
             more: boolean;
             records: components["schemas"]["ValuesBody"][];
+        };
+        RefusedLine: {
+            column: string;
+            /** Format: int64 */
+            line: number;
+            reason: string;
         };
         "Rename-measureRequest": {
             name: string;
@@ -4254,6 +4458,241 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WholeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "bring-in": {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "do-bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutcomeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "guess-columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Guess-columnsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringPlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "refused-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringPlan"];
+            };
+        };
+        responses: {
+            /** @description CSV */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "try-bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutcomeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "brought-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "undo-bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftBody"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,176 @@
+package bringin
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/json"
+	"errors"
+	"sync"
+	"time"
+
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/records"
+	"uzzel/internal/store"
+)
+
+// Files that were sent are kept for an hour, so that they are sent once; the oldest go where there are too many.
+const (
+	keepFiles = time.Hour
+	mostFiles = 8
+)
+
+type file struct {
+	person int64
+	sheet  *Sheet
+	at     time.Time
+}
+
+type files struct {
+	now  func() time.Time
+	mu   sync.Mutex
+	byID map[string]file
+}
+
+func (f *files) put(person int64, s *Sheet) string {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if f.byID == nil {
+		f.byID = map[string]file{}
+	}
+	for len(f.byID) >= mostFiles {
+		oldest := ""
+		for id, x := range f.byID {
+			if oldest == "" || x.at.Before(f.byID[oldest].at) {
+				oldest = id
+			}
+		}
+		delete(f.byID, oldest)
+	}
+	id := rand.Text()
+	f.byID[id] = file{person, s, f.now()}
+	return id
+}
+
+func (f *files) get(person int64, id string) (*Sheet, error) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	x, ok := f.byID[id]
+	if !ok || x.person != person || f.now().Sub(x.at) > keepFiles {
+		return nil, fault.New(fault.NotFound, "", "The file is no longer here. Choose it once more.")
+	}
+	return x.sheet, nil
+}
+
+// Take reads a file and keeps it for an hour; it gives what it is called by from then on.
+func (b *BringIn) Take(v *answers.View, name string, data []byte) (string, *Sheet, error) {
+	if err := May(v); err != nil {
+		return "", nil, err
+	}
+	s, err := Read(name, data)
+	if err != nil {
+		return "", nil, err
+	}
+	return b.files.put(v.Who.ID, s), s, nil
+}
+
+// Guess says what the columns of a file most likely are, as records of a type.
+func (b *BringIn) Guess(v *answers.View, id, typ string) (Plan, error) {
+	s, err := b.files.get(v.Who.ID, id)
+	if err != nil {
+		return Plan{}, err
+	}
+	if t := v.Snap.Schema.Type(typ); t == nil || t.History || t.Added || t.Readers {
+		return Plan{}, fault.New(fault.Invalid, "/type", "Records of “%s” are not brought in here.", typ)
+	}
+	return Guess(v, s, typ), nil
+}
+
+// Try says what would come of a file. Nothing is written.
+func (b *BringIn) Try(ctx context.Context, v *answers.View, id string, p Plan) (*Outcome, error) {
+	if err := May(v); err != nil {
+		return nil, err
+	}
+	s, err := b.files.get(v.Who.ID, id)
+	if err != nil {
+		return nil, err
+	}
+	return b.try(ctx, v, s, p)
+}
+
+// RefusedLines are the lines of a file that are refused, with the names of its columns.
+func (b *BringIn) RefusedLines(ctx context.Context, v *answers.View, id string, p Plan) (*Outcome, []string, error) {
+	out, err := b.Try(ctx, v, id, p)
+	if err != nil {
+		return nil, nil, err
+	}
+	s, err := b.files.get(v.Who.ID, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	return out, s.Header, nil
+}
+
+// Do brings in what is not refused of a file, all of it at once or none.
+func (b *BringIn) Do(ctx context.Context, v *answers.View, id string, p Plan) (store.Import, *Outcome, error) {
+	var kept store.Import
+	out, err := b.Try(ctx, v, id, p)
+	if err != nil {
+		return kept, nil, err
+	}
+	s, err := b.files.get(v.Who.ID, id)
+	if err != nil {
+		return kept, nil, err
+	}
+	_, err = b.records.Batch(ctx, v, p.Type, out.creates, out.edits, func(ctx context.Context, done records.Done) error {
+		text, err := json.Marshal(done)
+		if err != nil {
+			return err
+		}
+		kept = store.Import{
+			Person:     v.Who.ID,
+			RecordType: p.Type,
+			File:       s.Name,
+			At:         b.store.Now().Unix(),
+			Made:       out.New,
+			Changed:    out.Changed,
+			Refused:    len(out.Refused),
+			Done:       string(text),
+		}
+		return b.store.AddImport(ctx, &kept)
+	})
+	return kept, out, err
+}
+
+// List lists the latest imports.
+func (b *BringIn) List(ctx context.Context, v *answers.View) ([]store.Import, error) {
+	if err := May(v); err != nil {
+		return nil, err
+	}
+	return b.store.Imports(ctx, 50)
+}
+
+// Undo takes an import back, but for what was changed since; left is how many records that are.
+func (b *BringIn) Undo(ctx context.Context, v *answers.View, id int64) (left int, err error) {
+	if err := May(v); err != nil {
+		return 0, err
+	}
+	i, err := b.store.Import(ctx, id)
+	if err != nil {
+		return 0, fault.FromStore(err, "import")
+	}
+	if i.Person != v.Who.ID && !v.Who.Administers() {
+		return 0, fault.New(fault.Forbidden, "", "Who brought it in, or an administrator, takes it back.")
+	}
+	var done records.Done
+	if err := json.Unmarshal([]byte(i.Done), &done); err != nil {
+		return 0, err
+	}
+	left, err = b.records.Undo(ctx, v, i.RecordType, done, func(ctx context.Context) error {
+		return b.store.Undone(ctx, id, b.store.Now().Unix())
+	})
+	if errors.Is(err, store.ErrStale) {
+		return 0, fault.New(fault.Stale, "", "This was taken back already.")
+	}
+	return left, err
+}

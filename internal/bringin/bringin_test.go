@@ -1,0 +1,276 @@
+package bringin_test
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+	"golang.org/x/text/encoding/charmap"
+	"golang.org/x/text/encoding/unicode"
+
+	"uzzel/internal/answers"
+	"uzzel/internal/app"
+	"uzzel/internal/bringin"
+	"uzzel/internal/demo/demotest"
+	"uzzel/internal/fault"
+	"uzzel/internal/records"
+)
+
+var ctx = context.Background()
+
+const maite, osric, runa = 1, 2, 4
+
+func as(t testing.TB, a *app.App, id int64) *answers.View {
+	t.Helper()
+	who, err := a.People.Who(ctx, id)
+	require.NoError(t, err)
+	return a.View(who)
+}
+
+func TestRead(t *testing.T) {
+	text := "Name;City;Größe\nHafen \"Süd\";Kiel;1.234,5\n\n  ;;\nMarina;;7\n"
+	latin, err := charmap.Windows1252.NewEncoder().String(text)
+	require.NoError(t, err)
+	wide, err := unicode.UTF16(unicode.BigEndian, unicode.UseBOM).NewEncoder().String(text)
+	require.NoError(t, err)
+	for encoding, data := range map[string]string{"utf-8": "\ufeff" + text, "windows-1252": latin, "utf-16": wide} {
+		s, err := bringin.Read("a.csv", []byte(data))
+		require.NoError(t, err)
+		require.Equal(t, []string{encoding, ";"}, []string{s.Encoding, s.Separator})
+		require.Equal(t, []string{"Name", "City", "Größe"}, s.Header)
+		require.Equal(t, [][]string{{`Hafen "Süd"`, "Kiel", "1.234,5"}, {"Marina", "", "7"}}, s.Rows, encoding)
+		require.Equal(t, []int{2, 5}, s.Lines)
+	}
+	for sep, text := range map[string]string{
+		",":  "a,b\n\"1;2;3;4\",2\n",
+		"\t": "a\tb\n1,5\t2,5\n",
+		"|":  "a|b|c\n1|2|3\n",
+	} {
+		s, err := bringin.Read("a.csv", []byte(text))
+		require.NoError(t, err)
+		require.Equal(t, sep, s.Separator)
+	}
+	for says, data := range map[string]string{
+		"has no columns":     "",
+		"no file of text":    "PK\x03\x04\xff\x00\x00",
+		"a quote may not be": "a,b\n\"" + strings.Repeat("x\n", 100_000) + ",2\n",
+		"at most 200":        strings.Repeat("a,", 300) + "a\n1\n",
+		"more than 50000":    "a\n" + strings.Repeat("1\n", 50_001),
+	} {
+		_, err := bringin.Read("a.csv", []byte(data))
+		require.ErrorContains(t, err, says)
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	for _, s := range []string{"a,b\n1,2\n", "\xff\xfea\x00", "a;b\n\"1", "\"\"\"\n", "a\x00b", ",,,\n,,,"} {
+		f.Add([]byte(s))
+	}
+	f.Fuzz(func(t *testing.T, data []byte) {
+		s, err := bringin.Read("a.csv", data)
+		if err != nil {
+			require.NotEmpty(t, err.Error())
+			return
+		}
+		require.Len(t, s.Lines, len(s.Rows))
+		for _, row := range s.Rows {
+			require.Len(t, row, len(s.Header))
+		}
+	})
+}
+
+const orders = `Subject;Company;Sales rep;Amount;Close date;Stage;Created on;Colour
+Fuel jetty;Tarnwick Marina;Runa Kestle;1.234,50;31.12.2026;Enquiry;01.02.2025 14:30;red
+Long pier;Nowhere Boats;p4@brinehaven.example;"€ 12.000";;ordered;;
+Short pier;nowhere boats;Nobody;10;;Enquiry;;
+Old pier;;;viel;;Enquiry;;
+Wrong pier;;;1;30.02.2026;Enquiry;;
+;Tarnwick Marina;;1;;Enquiry;;
+`
+
+func TestGuessAndTry(t *testing.T) {
+	a, _ := demotest.App(t)
+	v := as(t, a, maite)
+	id, s, err := a.BringIn.Take(v, "orders.csv", []byte(orders))
+	require.NoError(t, err)
+	p, err := a.BringIn.Guess(v, id, "deals")
+	require.NoError(t, err)
+	var got []string
+	for i, c := range p.Columns {
+		got = append(got, s.Header[i]+"="+c.Field+" "+c.Form)
+	}
+	require.Equal(t, []string{"Subject=name ", "Company=customer ", "Sales rep=owner ", "Amount=value comma",
+		"Close date=expected_close dmy", "Stage=stage ", "Created on=created dmy", "Colour= "}, got)
+
+	o, err := a.BringIn.Try(ctx, v, id, p)
+	require.NoError(t, err)
+	require.Equal(t, []int{2, 0, 0}, []int{o.New, o.Changed, o.Same})
+	require.Equal(t, map[string]int{"Customers": 1}, o.Makes)
+	var refused []string
+	for _, r := range o.Refused {
+		refused = append(refused, fmt.Sprint(r.Line, " ", r.Column, ": ", r.Reason))
+	}
+	require.Equal(t, []string{
+		"4 Sales rep: there is no person “Nobody”",
+		"5 Amount: Value: “viel” is no money: write it as 1234.50, with two decimals at most",
+		"6 Close date: Expected close: “30.02.2026” is no date: write it as 2026-05-14",
+		"7 Subject: Name: it cannot be empty",
+	}, refused)
+	before, err := v.Snap.Table("deals")
+	require.NoError(t, err)
+	now, err := as(t, a, maite).Snap.Table("deals")
+	require.NoError(t, err)
+	require.Equal(t, before.N, now.N, "nothing is written")
+
+	p.Make = false
+	o, err = a.BringIn.Try(ctx, v, id, p)
+	require.NoError(t, err)
+	require.Equal(t, 1, o.New)
+	require.Equal(t, "there is no customer “Nowhere Boats”", o.Refused[0].Reason)
+
+	_, err = a.BringIn.Try(ctx, as(t, a, osric), id, p)
+	require.True(t, fault.Is(err, fault.NotFound), "another's file")
+	_, _, err = a.BringIn.Take(as(t, a, runa), "a.csv", []byte(orders))
+	require.True(t, fault.Is(err, fault.Forbidden), "a reader")
+}
+
+// What is brought in is there at once, with the customer that it names, and can be taken back later, but for what people
+// changed since.
+func TestBringInAndUndo(t *testing.T) {
+	a, _ := demotest.App(t)
+	v := as(t, a, maite)
+	id, _, err := a.BringIn.Take(v, "orders.csv", []byte(orders))
+	require.NoError(t, err)
+	p, err := a.BringIn.Guess(v, id, "deals")
+	require.NoError(t, err)
+	i, o, err := a.BringIn.Do(ctx, v, id, p)
+	require.NoError(t, err)
+	require.Equal(t, []int{2, 4}, []int{i.Made, len(o.Refused)})
+	v = as(t, a, maite)
+	first, err := a.Records.Read(ctx, v, "deals", 2601)
+	require.NoError(t, err)
+	require.Equal(t, []string{"Fuel jetty", "1234.50", "2026-12-31", "4", "Enquiry"}, []string{first.Values["name"], first.Values["value"],
+		first.Values["expected_close"], first.Values["owner"], first.Values["stage"]})
+	require.Equal(t, "2025-02-01", first.Values["created"][:10])
+	second, err := a.Records.Read(ctx, v, "deals", 2602)
+	require.NoError(t, err)
+	require.Equal(t, []string{"12000.00", "Ordered", "421", "2026-05-14"}, []string{second.Values["value"], second.Values["stage"], second.Values["customer"], second.Values["closed"]})
+	made, err := a.Records.Read(ctx, v, "customers", 421)
+	require.NoError(t, err)
+	require.Equal(t, "Nowhere Boats", made.Values["name"])
+
+	// The same file again by its name: what is as it is there is left alone, what is other is changed.
+	id, s, err := a.BringIn.Take(v, "again.csv", []byte("Name;Value\nFuel jetty;1234,50\nLong pier;99\nNew pier;5\nNew pier;6\n"))
+	require.NoError(t, err)
+	p, err = a.BringIn.Guess(v, id, "deals")
+	require.NoError(t, err)
+	p.Key = s.Header[0]
+	_, err = a.BringIn.Try(ctx, v, id, p)
+	require.ErrorContains(t, err, "by which lines are to be found")
+	p.Key = "name"
+	i2, o, err := a.BringIn.Do(ctx, v, id, p)
+	require.NoError(t, err)
+	require.Equal(t, []int{1, 1, 1, 1}, []int{o.New, o.Changed, o.Same, len(o.Refused)})
+	require.Contains(t, o.Refused[0].Reason, "line 4 has")
+
+	_, err = a.Records.Change(ctx, as(t, a, runa), "deals", []records.Edit{{ID: 2601, Values: records.Values{"value": "7"}}})
+	require.NoError(t, err)
+	_, err = a.BringIn.Undo(ctx, as(t, a, 7), i2.ID)
+	require.True(t, fault.Is(err, fault.Forbidden), "another composer's import")
+	left, err := a.BringIn.Undo(ctx, as(t, a, maite), i2.ID)
+	require.NoError(t, err)
+	require.Zero(t, left)
+	second, err = a.Records.Read(ctx, as(t, a, maite), "deals", 2602)
+	require.NoError(t, err)
+	require.Equal(t, "12000.00", second.Values["value"], "the change is taken back")
+	left, err = a.BringIn.Undo(ctx, as(t, a, maite), i.ID)
+	require.NoError(t, err)
+	require.Equal(t, 2, left, "the one that Runa changed, and the one that was changed and back, which has another change since")
+	_, err = a.Records.Read(ctx, as(t, a, maite), "customers", 421)
+	require.True(t, fault.Is(err, fault.NotFound))
+	_, err = a.BringIn.Undo(ctx, as(t, a, maite), i.ID)
+	require.True(t, fault.Is(err, fault.Stale))
+	list, err := a.BringIn.List(ctx, as(t, a, maite))
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+}
+
+func TestForms(t *testing.T) {
+	a, _ := demotest.App(t)
+	v := as(t, a, maite)
+	for cells, want := range map[string][2]string{
+		"expected_close|2026-05-14":                    {"ymd", "2026-05-14"},
+		"expected_close|14/05/2026|01/02/2026":         {"dmy", "2026-05-14"},
+		"expected_close|05/14/2026|01/02/2026":         {"mdy", "2026-05-14"},
+		"expected_close|14. May 2026|1. February 2026": {"words", "2026-05-14"},
+		"expected_close|May 14, 2026":                  {"words", "2026-05-14"},
+		"value|1,234.56|10":                            {"point", "1234.56"},
+		"value|1.234,56|10":                            {"comma", "1234.56"},
+		"value|1 234,56":                               {"comma", "1234.56"},
+		"value|(12.50)":                                {"point", "-12.50"},
+		"value|1’234.50 CHF":                           {"point", "1234.50"},
+		"likelihood|12,5 %":                            {"comma", "12.5"},
+	} {
+		parts := strings.Split(cells, "|")
+		text := "Name\t" + parts[0]
+		for i, c := range parts[1:] {
+			text += "\nA" + strconv.Itoa(i) + "\t" + c
+		}
+		id, _, err := a.BringIn.Take(v, "a.csv", []byte(text))
+		require.NoError(t, err)
+		p, err := a.BringIn.Guess(v, id, "deals")
+		require.NoError(t, err)
+		require.Equal(t, want[0], p.Columns[1].Form, cells)
+		_, o, err := a.BringIn.Do(ctx, as(t, a, maite), id, p)
+		require.NoError(t, err)
+		require.Empty(t, o.Refused, cells)
+		list, _, err := a.Records.Page(ctx, as(t, a, maite), "deals", 2600, 1000)
+		require.NoError(t, err)
+		require.Equal(t, want[1], list[len(list)-o.New].Values[parts[0]], cells)
+	}
+	id, _, err := a.BringIn.Take(v, "a.csv", []byte("Name\tExpected close\nA\t01/02/2026\n"))
+	require.NoError(t, err)
+	p, err := a.BringIn.Guess(v, id, "deals")
+	require.NoError(t, err)
+	require.True(t, p.Columns[1].Unsure, "it could be the first of February, or the second of January")
+}
+
+// Many lines take a time that grows with them, and memory that is let go.
+func TestManyLines(t *testing.T) {
+	a, _ := demotest.App(t)
+	v := as(t, a, maite)
+	var text strings.Builder
+	text.WriteString("Name,Customer,Value,Stage\n")
+	for i := range 10_000 {
+		fmt.Fprintf(&text, "Pier %d,Customer %d,%d.50,Enquiry\n", i, i%500, i)
+	}
+	id, _, err := a.BringIn.Take(v, "many.csv", []byte(text.String()))
+	require.NoError(t, err)
+	p, err := a.BringIn.Guess(v, id, "deals")
+	require.NoError(t, err)
+	start := time.Now()
+	_, o, err := a.BringIn.Do(ctx, v, id, p)
+	require.NoError(t, err)
+	require.Equal(t, 10_000, o.New)
+	require.Equal(t, 500, o.Makes["Customers"])
+	t.Logf("10,000 lines in %v", time.Since(start))
+	table, err := as(t, a, maite).Snap.Table("deals")
+	require.NoError(t, err)
+	require.Equal(t, 12_600, table.N)
+}
+
+// Brings three deals in from a file of another system, one of which is refused.
+func ExampleBringIn_Try() {
+	t := &testing.T{}
+	a, _ := demotest.App(t)
+	v := as(t, a, maite)
+	id, _, _ := a.BringIn.Take(v, "orders.csv", []byte("Title;Amount\nFuel jetty;1.234,50\nPier;99\nGangway;much\n"))
+	p, _ := a.BringIn.Guess(v, id, "deals")
+	o, err := a.BringIn.Try(ctx, v, id, p)
+	fmt.Println(o.New, "new;", o.Refused[0].Line, o.Refused[0].Reason, err)
+	// Output: 2 new; 4 Value: “much” is no money: write it as 1234.50, with two decimals at most <nil>
+}

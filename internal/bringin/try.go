@@ -1,0 +1,283 @@
+package bringin
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"uzzel/core/column"
+	"uzzel/core/schema"
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/records"
+	"uzzel/internal/store"
+)
+
+// BringIn brings files in.
+type BringIn struct {
+	store   *store.Store
+	records *records.Records
+	files   files
+}
+
+// New brings files into the records of a store.
+func New(s *store.Store, r *records.Records) *BringIn {
+	return &BringIn{store: s, records: r, files: files{now: s.Now}}
+}
+
+// May says whether a person may bring files in: administrators and composers, for it is a change of very many records.
+func May(v *answers.View) error {
+	if !v.Who.MayCompose() {
+		return fault.New(fault.Forbidden, "", "Only administrators and composers bring files in.")
+	}
+	return nil
+}
+
+// finder finds records by what a file says of them: their number, their name or their e-mail address.
+type finder struct {
+	ids   map[string]string // by folded text
+	twice map[string]bool
+}
+
+// find gives the number of the record that a text names: "" for none. twice says that several have it.
+func (f *finder) find(text string) (id string, twice bool) {
+	key := column.Fold(strings.TrimSpace(text))
+	return f.ids[key], f.twice[key]
+}
+
+// finderOf goes over the records of a type that a person may see, by some fields.
+func finderOf(v *answers.View, typ string, by ...string) (*finder, error) {
+	out := &finder{map[string]string{}, map[string]bool{}}
+	t, err := v.Snap.Table(typ)
+	if err != nil {
+		return nil, err
+	}
+	for _, key := range by {
+		if v.Snap.Schema.Type(typ).Field(key) == nil {
+			continue
+		}
+		c, err := v.Snap.Column(typ, key)
+		if err != nil {
+			return nil, err
+		}
+		for row := range int32(t.N) {
+			x := c.At(row)
+			if x == column.Null || !v.Sight.Sees(typ, row) {
+				continue
+			}
+			text := column.Fold(strings.TrimSpace(v.Snap.Text(c, x, t)))
+			if was, ok := out.ids[text]; ok && was != t.IDs.At(row) {
+				out.twice[text] = true
+			} else {
+				out.ids[text] = t.IDs.At(row)
+			}
+		}
+	}
+	return out, nil
+}
+
+// try works out what comes of each line.
+func (b *BringIn) try(ctx context.Context, v *answers.View, s *Sheet, p Plan) (*Outcome, error) {
+	t := v.Snap.Schema.Type(p.Type)
+	if t == nil {
+		return nil, fault.New(fault.Invalid, "/type", "There is no record type “%s”.", p.Type)
+	}
+	if err := checkPlan(t, s, &p); err != nil {
+		return nil, err
+	}
+	links := map[string]*finder{}
+	for _, c := range p.Columns {
+		f := t.Field(c.Field)
+		if f == nil || f.Kind != schema.Link || links[f.To] != nil {
+			continue
+		}
+		to := v.Snap.Schema.Type(f.To)
+		var err error
+		if links[f.To], err = finderOf(v, f.To, "id", to.Name, "email"); err != nil {
+			return nil, err
+		}
+	}
+	var there *finder
+	if p.Key != "" {
+		var err error
+		if there, err = finderOf(v, p.Type, p.Key); err != nil {
+			return nil, err
+		}
+	}
+	out := &Outcome{Makes: map[string]int{}}
+	tr := &trial{BringIn: b, v: v, t: t, p: p, sheet: s, links: links, there: there, out: out,
+		made: map[[2]string]bool{}, keys: map[string]int{}}
+	for i := range s.Rows {
+		if i%1000 == 0 && ctx.Err() != nil {
+			return nil, ctx.Err()
+		}
+		if err := tr.line(ctx, i); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// checkPlan refuses a plan that fits neither the type nor the file.
+func checkPlan(t *schema.Type, s *Sheet, p *Plan) error {
+	if len(p.Columns) != len(s.Header) {
+		return fault.New(fault.Invalid, "/columns", "The file has %d columns, and the plan %d.", len(s.Header), len(p.Columns))
+	}
+	seen := map[string]bool{}
+	known := map[string]bool{}
+	for _, f := range fields(t) {
+		known[f.Key] = true
+	}
+	for i, c := range p.Columns {
+		switch {
+		case c.Field == "":
+			continue
+		case !known[c.Field]:
+			return fault.New(fault.Invalid, "/columns/"+strconv.Itoa(i), "%s have no field “%s” that is brought in.", t.Label, c.Field)
+		case seen[c.Field]:
+			return fault.New(fault.Invalid, "/columns/"+strconv.Itoa(i), "Two columns are “%s”.", t.Field(c.Field).Label)
+		case c.Form != "" && layouts[c.Form] == nil && c.Form != Point && c.Form != Comma:
+			return fault.New(fault.Invalid, "/columns/"+strconv.Itoa(i), "“%s” is no form.", c.Form)
+		}
+		seen[c.Field] = true
+	}
+	switch {
+	case len(seen) == 0:
+		return fault.New(fault.Invalid, "/columns", "Say of at least one column what it is.")
+	case p.Key != "" && !seen[p.Key]:
+		return fault.New(fault.Invalid, "/key", "No column is “%s”, by which lines are to be found.", p.Key)
+	}
+	return nil
+}
+
+// trial is one file that is tried.
+type trial struct {
+	*BringIn
+	v     *answers.View
+	t     *schema.Type
+	p     Plan
+	sheet *Sheet
+	links map[string]*finder
+	there *finder
+	out   *Outcome
+	made  map[[2]string]bool // by type and name: the records that links have be made
+	keys  map[string]int     // by key: the line that has it
+}
+
+func (tr *trial) refuse(i, col int, format string, args ...any) {
+	name := ""
+	if col >= 0 {
+		name = tr.sheet.Header[col]
+	}
+	tr.out.Refused = append(tr.out.Refused, Refused{tr.sheet.Lines[i], name, fmt.Sprintf(format, args...), tr.sheet.Rows[i]})
+}
+
+// line works out one line.
+func (tr *trial) line(ctx context.Context, i int) error {
+	row := tr.sheet.Rows[i]
+	values := records.Values{}
+	columnOf := map[string]int{}
+	var key string
+	for col, c := range tr.p.Columns {
+		f := tr.t.Field(c.Field)
+		if f == nil {
+			continue
+		}
+		columnOf[f.Key] = col
+		cell := strings.TrimSpace(row[col])
+		if f.Key == tr.p.Key {
+			key = cell
+		}
+		if f.Kind == schema.ID {
+			continue
+		}
+		if f.Kind == schema.Link && cell != "" {
+			to, ok := tr.link(f, cell, i, col)
+			if !ok {
+				return nil
+			}
+			values[f.Key] = to
+			continue
+		}
+		if f.Kind == schema.Text {
+			cell = row[col]
+		}
+		values[f.Key] = written(f, c.Form, cell)
+	}
+	var id int64
+	if tr.p.Key != "" {
+		if key == "" {
+			tr.refuse(i, columnOf[tr.p.Key], "it has no %s to be found by", strings.ToLower(tr.t.Field(tr.p.Key).Label))
+			return nil
+		}
+		folded := column.Fold(key)
+		if was, ok := tr.keys[folded]; ok {
+			tr.refuse(i, columnOf[tr.p.Key], "line %d has “%s” already", was, key)
+			return nil
+		}
+		tr.keys[folded] = tr.sheet.Lines[i]
+		found, twice := tr.there.find(key)
+		if twice {
+			tr.refuse(i, columnOf[tr.p.Key], "several %s have “%s”", strings.ToLower(tr.t.Label), key)
+			return nil
+		}
+		id, _ = strconv.ParseInt(found, 10, 64)
+		if id == 0 && tr.t.Field(tr.p.Key).Kind == schema.ID {
+			tr.refuse(i, columnOf[tr.p.Key], "there is no %s of the number %s that you may see", tr.t.One, key)
+			return nil
+		}
+	}
+	checked, wrong := tr.records.Checked(tr.v, tr.t.Key, values, id == 0)
+	if len(wrong) > 0 {
+		field := strings.TrimPrefix(wrong[0].Pointer, "/")
+		col, ok := columnOf[field]
+		if !ok {
+			col = -1
+		}
+		tr.refuse(i, col, "%s", strings.TrimSuffix(wrong[0].Message, "."))
+		return nil
+	}
+	if id == 0 {
+		tr.out.New++
+		tr.out.creates = append(tr.out.creates, checked)
+		return nil
+	}
+	was, err := tr.store.ReadRecord(ctx, tr.t.Key, id)
+	if err != nil {
+		return fault.FromStore(err, tr.t.One)
+	}
+	for k, text := range checked {
+		if was[k] == text {
+			delete(checked, k)
+		}
+	}
+	if len(checked) == 0 {
+		tr.out.Same++
+		return nil
+	}
+	tr.out.Changed++
+	tr.out.edits = append(tr.out.edits, records.Edit{ID: id, Values: checked})
+	return nil
+}
+
+// link finds the record that a cell names, or has it be made.
+func (tr *trial) link(f *schema.Field, cell string, i, col int) (string, bool) {
+	to := tr.v.Snap.Schema.Type(f.To)
+	found, twice := tr.links[f.To].find(cell)
+	switch {
+	case twice:
+		tr.refuse(i, col, "several %s are called “%s”; name the number", strings.ToLower(to.Label), cell)
+		return "", false
+	case found != "":
+		return found, true
+	case !tr.p.Make || to.Readers || to.Name == "" || to.History:
+		tr.refuse(i, col, "there is no %s “%s”", to.One, cell)
+		return "", false
+	}
+	if at := [2]string{to.Key, column.Fold(cell)}; !tr.made[at] {
+		tr.made[at] = true
+		tr.out.Makes[to.Label]++
+	}
+	return records.Named(cell), true
+}

@@ -1,0 +1,263 @@
+package records
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"uzzel/core/column"
+	"uzzel/core/entry"
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/store"
+)
+
+// named marks a link to a record that is not there yet, by its name: it is made with that name.
+const named = "\x00"
+
+// Named is the value of a link to a record that Batch makes, with nothing but a name.
+func Named(name string) string { return named + name }
+
+// MadeRecord is a record that a batch made, with the version that it had then.
+type MadeRecord struct {
+	Type    string
+	ID      int64
+	Version string
+}
+
+// ChangedField is a field that a batch changed.
+type ChangedField struct {
+	ID       int64
+	Field    string
+	From, To string
+}
+
+// Done is what a batch did.
+type Done struct {
+	Made    []MadeRecord
+	Changed []ChangedField
+}
+
+// Batch makes and changes any number of records of a type in one transaction, all of them or none. Their values were
+// checked (Checked). keep is called at the end, in the transaction.
+func (r *Records) Batch(
+	ctx context.Context,
+	v *answers.View,
+	typ string,
+	makes []Values,
+	edits []Edit,
+	keep func(ctx context.Context, done Done) error,
+) (Done, error) {
+	var done Done
+	t, err := writable(v, typ)
+	if err != nil {
+		return done, err
+	}
+	err = r.store.Write(ctx, func(w *store.Writer) error {
+		w.Person = v.Who.ID
+		if err := r.makeNamed(w, v, typ, append(valuesOf(edits), makes...), &done); err != nil {
+			return err
+		}
+		next, err := w.Next(typ)
+		if err != nil {
+			return err
+		}
+		list := make([]store.Record, len(makes))
+		for i, values := range makes {
+			r.close(t, nil, store.Record(values))
+			values["id"] = strconv.FormatInt(next+int64(i), 10)
+			list[i] = store.Record(values)
+		}
+		if len(list) > 0 {
+			if err := w.Add(typ, list); err != nil {
+				return err
+			}
+		}
+		for i := range list {
+			now, err := w.Read(typ, next+int64(i))
+			if err != nil {
+				return err
+			}
+			done.Made = append(done.Made, MadeRecord{typ, next + int64(i), versionOf(Values(now))})
+		}
+		for _, e := range edits {
+			was, err := w.Read(typ, e.ID)
+			if err != nil {
+				return fault.FromStore(err, t.One)
+			}
+			r.close(t, Values(was), store.Record(e.Values))
+			if err := w.Change(typ, e.ID, store.Record(e.Values)); err != nil {
+				return err
+			}
+			for key, to := range e.Values {
+				if was[key] != to {
+					done.Changed = append(done.Changed, ChangedField{e.ID, key, was[key], to})
+				}
+			}
+		}
+		return keep(w.Together(ctx), done)
+	})
+	if err == nil {
+		r.tell()
+	}
+	return done, err
+}
+
+func valuesOf(edits []Edit) []Values {
+	var list []Values
+	for _, e := range edits {
+		list = append(list, e.Values)
+	}
+	return list
+}
+
+// makeNamed makes the records that values link to by name, each once, and puts their numbers into the values.
+func (r *Records) makeNamed(w *store.Writer, v *answers.View, typ string, list []Values, done *Done) error {
+	t := v.Snap.Schema.Type(typ)
+	ids := map[[2]string]string{}
+	for _, values := range list {
+		for key, text := range values {
+			name, ok := strings.CutPrefix(text, named)
+			if !ok {
+				continue
+			}
+			to := v.Snap.Schema.Type(t.Field(key).To)
+			at := [2]string{to.Key, column.Fold(name)}
+			if ids[at] == "" {
+				next, err := w.Next(to.Key)
+				if err != nil {
+					return err
+				}
+				id := strconv.FormatInt(next, 10)
+				record := store.Record{"id": id, to.Name: name}
+				if to.Owner != "" {
+					record[to.Owner] = v.Who.Key()
+				}
+				if err := w.Add(to.Key, []store.Record{record}); err != nil {
+					return err
+				}
+				now, err := w.Read(to.Key, next)
+				if err != nil {
+					return err
+				}
+				done.Made = append(done.Made, MadeRecord{to.Key, next, versionOf(Values(now))})
+				ids[at] = id
+			}
+			values[key] = ids[at]
+		}
+	}
+	return nil
+}
+
+// Checked gives values in their written form, or what is refused of them. Links by name (Named) are left as they are,
+// where records of that type are made here.
+func (r *Records) Checked(v *answers.View, typ string, values Values, makes bool) (Values, Refusals) {
+	t, err := writable(v, typ)
+	if err != nil {
+		var wrong Refusals
+		wrong.add("", "%s", err)
+		return nil, wrong
+	}
+	plain, links := Values{}, Values{}
+	var wrong Refusals
+	created := ""
+	for key, text := range values {
+		f := t.Field(key)
+		if f != nil && key == "created" { // when it was made elsewhere; a record that is here keeps its own
+			if text, err := entry.Check(f, text, v.Snap.Cal); err != nil {
+				wrong.add("/"+key, "%s: %s.", f.Label, err)
+			} else if makes {
+				created = text
+			}
+			continue
+		}
+		if f != nil && strings.HasPrefix(text, named) {
+			if to, err := writable(v, f.To); err == nil && to.Name != "" {
+				links[key] = text
+				continue
+			}
+		}
+		plain[key] = text
+	}
+	if makes {
+		for k := range t.Fields {
+			if f := &t.Fields[k]; f.Required && plain[f.Key] == "" {
+				plain[f.Key] = ""
+			}
+		}
+		if t.Owner != "" && plain[t.Owner] == "" && links[t.Owner] == "" {
+			plain[t.Owner] = v.Who.Key()
+		}
+	}
+	out := r.check(v, t, plain, "", &wrong)
+	if created != "" {
+		out["created"] = created
+	}
+	for key, text := range links {
+		out[key] = text
+	}
+	return out, wrong.sorted()
+}
+
+// Undo takes back what a batch did, as far as nobody has changed it since: what it made goes to what was deleted, fields
+// are what they were. It says how many records were left as they are. keep is called in the transaction.
+func (r *Records) Undo(
+	ctx context.Context,
+	v *answers.View,
+	typ string,
+	done Done,
+	keep func(ctx context.Context) error,
+) (left int, err error) {
+	err = r.store.Write(ctx, func(w *store.Writer) error {
+		w.Person = v.Who.ID
+		for i := len(done.Made) - 1; i >= 0; i-- {
+			m := done.Made[i]
+			now, err := w.Read(m.Type, m.ID)
+			if errors.Is(err, store.ErrNotFound) {
+				continue
+			}
+			if err != nil {
+				return err
+			}
+			if versionOf(Values(now)) != m.Version {
+				left++
+				continue
+			}
+			if err := w.Delete(m.Type, m.ID, now[v.Snap.Schema.Type(m.Type).Name]); err != nil {
+				return err
+			}
+		}
+		fields := map[int64]store.Record{}
+		kept := map[int64]bool{}
+		for _, c := range done.Changed {
+			now, err := w.Read(typ, c.ID)
+			if errors.Is(err, store.ErrNotFound) {
+				continue
+			}
+			if err != nil {
+				return err
+			}
+			if now[c.Field] != c.To {
+				kept[c.ID] = true
+				continue
+			}
+			if fields[c.ID] == nil {
+				fields[c.ID] = store.Record{}
+			}
+			fields[c.ID][c.Field] = c.From
+		}
+		left += len(kept)
+		for id, back := range fields {
+			if err := w.Change(typ, id, back); err != nil {
+				return fmt.Errorf("undoing: %w", err)
+			}
+		}
+		return keep(w.Together(ctx))
+	})
+	if err == nil {
+		r.tell()
+	}
+	return left, err
+}

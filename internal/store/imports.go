@@ -1,0 +1,49 @@
+package store
+
+import (
+	"context"
+
+	"gorm.io/gorm"
+)
+
+// Import is something that was brought in from a file. Done is what it did, as JSON.
+type Import struct {
+	ID         int64
+	Person     int64
+	RecordType string
+	File       string
+	At         int64
+	Made       int
+	Changed    int
+	Refused    int
+	Done       string
+	Undone     *int64
+}
+
+// AddImport keeps an import.
+func (s *Store) AddImport(ctx context.Context, i *Import) error {
+	return s.tx(ctx, func(tx *gorm.DB) error { return tx.Create(i).Error })
+}
+
+// Imports lists the latest imports, without what they did.
+func (s *Store) Imports(ctx context.Context, most int) ([]Import, error) {
+	var list []Import
+	return list, s.reader(ctx).Omit("done").Order("id DESC").Limit(most).Find(&list).Error
+}
+
+// Import reads an import.
+func (s *Store) Import(ctx context.Context, id int64) (Import, error) {
+	var i Import
+	return i, mapped(s.reader(ctx).First(&i, "id = ?", id).Error)
+}
+
+// Undone says that an import was undone; ErrStale that it was already.
+func (s *Store) Undone(ctx context.Context, id, at int64) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		done := tx.Model(&Import{}).Where("id = ? AND undone IS NULL", id).Update("undone", at)
+		if done.Error == nil && done.RowsAffected == 0 {
+			return ErrStale
+		}
+		return done.Error
+	})
+}
