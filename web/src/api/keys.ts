@@ -60,6 +60,8 @@ const ofSettings = [
 /** What is asked for while one types, and who one is. */
 const ofPerson = [
   "behind report",
+  "bring-in",
+  "brought in",
   "holds",
   "key",
   "me",

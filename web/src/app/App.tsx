@@ -27,6 +27,7 @@ const RecordPage = later(() => import("../features/records/RecordPage").then((m)
 const BeginPage = later(() => import("../features/setup/BeginPage").then((m) => m.BeginPage));
 const KeyPage = later(() => import("../features/setup/KeyPage").then((m) => m.KeyPage));
 const PeoplePage = later(() => import("../features/people/PeoplePage").then((m) => m.PeoplePage));
+const BringInPage = later(() => import("../features/bringin/BringInPage").then((m) => m.BringInPage));
 const MePage = later(() => import("../features/me/MePage").then((m) => m.MePage));
 
 export function App() {
@@ -79,6 +80,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
             <Route path="/targets" element={<TargetsPage />} />
             <Route path="/settings" element={<SettingsPage />} />
             <Route path="/people" element={<PeoplePage />} />
+            <Route path="/bring-in" element={<BringInPage />} />
             <Route path="/me" element={<MePage />} />
             <Route path="*" element={<Nowhere />} />
           </Routes>

@@ -47,8 +47,13 @@ export function Rail({ me }: { me: Me }) {
             </Place>
           ) : null;
         })}
-        {me.role === "administrator" && (
+        {me.mayCompose && (
           <div className="mt-4 max-md:mt-0">
+            <Place to="/bring-in">Bring in</Place>
+          </div>
+        )}
+        {me.role === "administrator" && (
+          <div>
             <Place to="/targets">Targets</Place>
             <Place to="/people">People</Place>
             <Place to="/settings">Settings</Place>

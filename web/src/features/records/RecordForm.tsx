@@ -5,6 +5,7 @@ import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, Refused, type Schemas, type TypeInfo } from "../../api/client";
 import { recordsAnew } from "../../api/keys";
+import { writable } from "../../fields/written";
 import { FormTrouble, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
@@ -14,15 +15,6 @@ import { ValueField } from "./ValueField";
 
 type Kept = Schemas["ValuesBody"];
 type Values = Record<string, string>;
-
-/** The fields of a record that people write: not those that are worked out, or that the program keeps itself. */
-export const writable = (t: TypeInfo) =>
-  t.fields.filter(
-    (f) => !f.worked && f.kind !== "id" && !["created", "changed", "created_by", "changed_by"].includes(f.key),
-  );
-
-/** Whether records of a type are written on their pages: people and teams are looked after elsewhere. */
-export const isWritten = (type: string) => !["people", "teams", "changes"].includes(type);
 
 /** Makes a record, or changes one; names are those of the records that it links to, by field. */
 export function RecordForm({

@@ -6,12 +6,13 @@ import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import { recordsAnew } from "../../api/keys";
 import { typeOf } from "../../fields/fields";
+import { isWritten } from "../../fields/written";
 import { Table } from "../../table/Table";
 import { NotYours, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { PanelBehind } from "../boards/PanelBehind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
-import { isWritten, RecordForm } from "./RecordForm";
+import { RecordForm } from "./RecordForm";
 
 /** One record: its fields, the reports that stand on its page, and the records linked to it. */
 export function RecordPage() {

@@ -4,8 +4,9 @@ import type { Brief } from "../../api/client";
 import { useMe, useSchema } from "../../api/hooks";
 import { begin, setCondition } from "../../brief/edits";
 import { typeOf } from "../../fields/fields";
+import { isWritten } from "../../fields/written";
 import { Table } from "../../table/Table";
-import { isWritten, RecordForm } from "./RecordForm";
+import { RecordForm } from "./RecordForm";
 
 /** All records of a type, found by name. */
 export function RecordsPage() {

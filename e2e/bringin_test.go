@@ -1,0 +1,122 @@
+package e2e
+
+import (
+	"context"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+
+	"uzzel/internal/people"
+	"uzzel/internal/store"
+)
+
+// files are those of an invented company, as its system of before wrote them, with faults.
+var files = map[string]string{
+	"customers.csv": "Company;Town;Industry;Type\n" +
+		"Anker Marina;Kiel;Marina;Customer\n" +
+		"Blue Quay;Husum;Marina;Prospect\n" +
+		"Cable Ferries;Kiel;Ferry line;Customer\n" +
+		";Kiel;Marina;Customer\n" + // no name
+		"Dock Nine;Kiel;Marina;Best friend\n", // no such kind
+	"contacts.csv": "Name\tCompany\tE-mail\tTelephone\n" +
+		"Ayla Ness\tAnker Marina\tayla@anker.example\t+49 431 55 66\n" +
+		"Rui Holm\tBlue Quay\trui at quay\t0431 5\n" + // no address
+		"Ole Tarn\tElm Boats\tole@elm.example\t+49 431 55 67\n", // a customer that is made
+	"deals.csv": "Subject;Company;Amount;Close date;Stage;Created on\n" +
+		"Fuel jetty;Anker Marina;12.500,00;31.12.2026;Enquiry;03.02.2026\n" +
+		"Long pier;Blue Quay;7.250,50;15.11.2026;Offer made;14.03.2026\n" +
+		"Short pier;Blue Quay;viel;15.11.2026;Offer made;14.03.2026\n" + // no amount
+		"Gangway;Cable Ferries;3.000,00;30.02.2026;Enquiry;20.04.2026\n" + // no day
+		"Ramp;Cable Ferries;3.000,00;;Agreed;20.04.2026\n",
+}
+
+// From an empty file to a first chart of one's own records on a dashboard.
+func TestOwnRecords(t *testing.T) {
+	s, err := store.Open(filepath.Join(t.TempDir(), "new.db"))
+	require.NoError(t, err)
+	key, err := people.New(s).NewKey(context.Background(), people.SetUpKey, 0)
+	require.NoError(t, err)
+	dir := t.TempDir()
+	for name, text := range files {
+		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte(text), 0o600))
+	}
+	p := browse(t, serve(t, s))
+	p.visit("/begin#" + key)
+	p.find("heading", "Your organisation")
+	p.fill("textbox", "Name", "Ketch & Daughters")
+	p.click("button", "Go on")
+	p.find("heading", "The first administrator")
+	p.fill("textbox", "Name", "Idun Ketch")
+	p.fill("textbox", "E-mail", "idun@ketch.example")
+	p.fill("textbox", "Password", "gravel lantern otter")
+	p.click("button", "Go on")
+	p.find("heading", "What to begin with")
+	p.click("button", "Go on") // with files
+	p.find("heading", "What you call things")
+	p.click("button", "Done")
+	p.click("button", "Bring in records")
+	p.find("heading", "Bring in records")
+	p.shot("bring-in-empty")
+
+	choose := func(name string) {
+		p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{filepath.Join(dir, name)}))
+		p.sees(name)
+	}
+	holds := func(typ string) { // the page is React's, which hears of a value that is set so
+		p.await(`(() => { const s = document.querySelector("main select");
+			Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(s, "` + typ + `");
+			s.dispatchEvent(new Event("change", {bubbles: true})); return "done"; })()`)
+	}
+	bring := func(button, said string) {
+		p.click("button", button)
+		p.sees(said)
+		p.find("button", "Choose a file")
+	}
+	choose("customers.csv")
+	p.sees("Customers refused")
+	p.sees("Line 5, Company: Name: it cannot be empty")
+	p.sees("Line 6, Type: Kind: “Best friend” is none of the choices")
+	bring("Bring in 3 customers", "Brought in: 3 new")
+
+	holds("contacts")
+	choose("contacts.csv")
+	p.sees("Line 3, E-mail: Email: “rui at quay” is no e-mail address")
+	p.sees("Customers made, by name alone")
+	bring("Bring in 2 contacts", "Brought in: 2 new")
+
+	holds("deals")
+	choose("deals.csv")
+	p.sees("Line 4, Amount: Value: “viel” is no money")
+	p.sees("Line 5, Close date")
+	p.shot("bring-in")
+	bring("Bring in 3 deals", "Brought in: 3 new")
+	p.shot("brought-in")
+
+	// A first chart, kept and placed.
+	p.visit("/reports/new/deals")
+	p.sees("3 of 3 records")
+	p.click("button", "by…")
+	p.fill("combobox", "Find a field to group by", "customer")
+	p.click("option", "Customer")
+	p.escape()
+	p.sees("by customer")
+	p.click("button", "Save report")
+	p.fill("textbox", "Dashboard", "Where we stand")
+	p.click("button", "Save")
+	p.find("heading", "Deals by customer")
+	p.click("link", "Dashboards")
+	p.click("link", "Where we stand")
+	p.sees("Anker Marina")
+	p.shot("first-board")
+
+	// All of the deals are taken back again.
+	p.visit("/bring-in")
+	p.sees("deals.csv")
+	p.click("button", "Take back")
+	p.sees("Taken back.")
+	p.visit("/records/deals")
+	p.sees("0 rows, all of them")
+}
