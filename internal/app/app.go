@@ -21,6 +21,7 @@ import (
 	"uzzel/internal/records"
 	"uzzel/internal/roster"
 	"uzzel/internal/setup"
+	"uzzel/internal/shape"
 	"uzzel/internal/store"
 	"uzzel/internal/styles"
 	"uzzel/internal/targets"
@@ -39,6 +40,7 @@ type App struct {
 	SetUp   *setup.SetUp
 	Records *records.Records
 	BringIn *bringin.BringIn
+	Shape   *shape.Shape
 	Feed    *feed.Hub
 
 	store    *store.Store
@@ -79,6 +81,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		Admin:    admin.New(s, hub, settings, in),
 		Roster:   roster.New(s, who, hub),
 		Records:  records.New(s, hub, today),
+		Shape:    shape.New(s, hub),
 		Feed:     hub,
 		store:    s,
 		settings: settings,

@@ -74,6 +74,13 @@ var routes = []struct{ method, path, body, want string }{
 	{"POST", "/api/bring-in/NONE/refused", `{"type":"deals","columns":[]}`, "401 403 403 404 404 404"},
 	{"GET", "/api/brought-in", "", "401 403 403 200 200 200"},
 	{"POST", "/api/brought-in/999/undo", "", "401 403 403 404 404 404"},
+	// Records are shaped by administrators.
+	{"GET", "/api/shape/deals", "", "401 403 403 403 403 200"},
+	{"PUT", "/api/shape/deals/choices/kind", `{"choices":[]}`, "401 403 403 403 403 422"},
+	{"PUT", "/api/stages", `{"stages":[]}`, "401 403 403 403 403 422"},
+	{"POST", "/api/shape/deals/fields", `{"label":"Value","kind":"money"}`, "401 403 403 403 403 409"},
+	{"PUT", "/api/shape/deals/fields/value", `{"label":"X"}`, "401 403 403 403 403 404"},
+	{"DELETE", "/api/shape/deals/fields/value", "", "401 403 403 403 403 404"},
 	// People are looked after by administrators alone; what one does to oneself, by oneself.
 	{"GET", "/api/people", "", "401 403 403 403 403 200"},
 	{"POST", "/api/people", `{"people":[{"name":"","email":"x","role":"reader"}]}`, "401 403 403 403 403 422"},

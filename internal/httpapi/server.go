@@ -414,6 +414,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.records(signed)
 	a.writing(signed)
 	a.bringIn(signed)
+	a.shape(signed)
 	a.explaining(signed)
 	a.finding(signed)
 	a.history(signed)

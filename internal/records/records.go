@@ -250,7 +250,7 @@ func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list 
 	if len(wrong) > 0 {
 		return nil, wrong.sorted()
 	}
-	out := make([]Record, len(list))
+	after, conflict := make([]Values, len(list)), -1
 	err = r.store.Write(ctx, func(w *store.Writer) error {
 		w.Person = v.Who.ID
 		for i, e := range list {
@@ -259,7 +259,8 @@ func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list 
 				return fault.FromStore(err, t.One)
 			}
 			if e.Version != "" && e.Version != versionOf(Values(was)) {
-				return &Conflict{r.shown(v, t, e.ID, Values(was))}
+				after[i], conflict = Values(was), i
+				return &Conflict{}
 			}
 			r.close(t, Values(was), store.Record(checked[i]))
 			if err := r.together(w, t, e.ID, checked[i], at(i)); err != nil {
@@ -272,14 +273,22 @@ func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list 
 			if err != nil {
 				return err
 			}
-			out[i] = r.shown(v, t, e.ID, Values(now))
+			after[i] = Values(now)
 		}
 		return nil
 	})
+	// What the person sees of them is worked out afterwards: a table that is not loaded yet waits for writes.
+	if conflict >= 0 {
+		return nil, &Conflict{r.shown(v, t, list[conflict].ID, after[conflict])}
+	}
 	if err != nil {
 		return nil, err
 	}
 	r.tell()
+	out := make([]Record, len(list))
+	for i, e := range list {
+		out[i] = r.shown(v, t, e.ID, after[i])
+	}
 	return out, nil
 }
 

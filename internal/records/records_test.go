@@ -250,3 +250,16 @@ func ExampleRecords_Change() {
 	fmt.Println(now[0].Values["stage"], now[0].Values["closed"], err)
 	// Output: Ordered 2026-05-14 <nil>
 }
+
+// A record is changed though what it links to was never looked at: nothing that is read for it waits for the write itself.
+func TestChangeBeforeAnythingIsLoaded(t *testing.T) {
+	a, _ := demotest.App(t)
+	v := as(t, a, aldo)
+	now, err := change(a, v, 7, "", records.Values{"value": "10"})
+	require.NoError(t, err)
+	require.NotEmpty(t, now.Values["customer"])
+	_, err = change(a, as(t, a, aldo), 7, "older", records.Values{"value": "11"})
+	var c *records.Conflict
+	require.ErrorAs(t, err, &c)
+	require.Equal(t, now.Values["customer"], c.Now.Values["customer"])
+}

@@ -117,7 +117,8 @@ func (w *Writer) note(e column.Edit) {
 	}
 }
 
-// Write runs do in one transaction; its changes are seen by snapshots taken after it.
+// Write runs do in one transaction; its changes are seen by snapshots taken after it. do reads no snapshot: a table that is
+// not loaded yet is loaded when the write is over, so that do would wait for itself.
 func (s *Store) Write(ctx context.Context, do func(w *Writer) error) error {
 	s.writing.Lock()
 	defer s.writing.Unlock()

@@ -51,6 +51,7 @@ const ofSettings = [
   "seen",
   "sees",
   "sets",
+  "shape",
   "starters",
   "style",
   "styles",

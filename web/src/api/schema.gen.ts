@@ -1593,6 +1593,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shape/{type}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the records of a type are shaped */
+        get: operations["shape"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shape/{type}/choices/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set the choices of a field */
+        put: operations["set-choices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shape/{type}/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a field of one's own to a record type */
+        post: operations["add-field"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shape/{type}/fields/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Give a field of one's own another label */
+        put: operations["rename-field"];
+        post?: never;
+        /** Take a field of one's own away with its values */
+        delete: operations["drop-field"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shares/{kind}/{id}": {
         parameters: {
             query?: never;
@@ -1621,6 +1690,23 @@ export interface paths {
         /** How the values of a number are spread */
         get: operations["spread"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set the stages */
+        put: operations["set-stages"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2187,6 +2273,16 @@ export interface components {
         };
         "Check-paletteRequest": {
             palette: string[];
+        };
+        ChoiceBody: {
+            name: string;
+            /**
+             * Format: int64
+             * @description How many records have it
+             */
+            uses?: number;
+            /** @description What it is called until then; empty for a new one */
+            was?: string;
         };
         Clause: {
             /** @description JSON pointer to what the clause says */
@@ -2974,6 +3070,17 @@ export interface components {
             /** @description Of read-reports, read-records, write-records, administer */
             scopes: string[];
         };
+        NewFieldBody: {
+            choices?: string[];
+            /** @enum {string} */
+            kind: "text" | "number" | "money" | "percent" | "date" | "yesno" | "choice";
+            label: string;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
         NewTokenBody: {
             /** Format: int64 */
             expires: number;
@@ -3287,6 +3394,14 @@ export interface components {
             line: number;
             reason: string;
         };
+        "Rename-fieldRequest": {
+            label: string;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
         "Rename-measureRequest": {
             name: string;
             /**
@@ -3387,6 +3502,14 @@ export interface components {
             here: boolean;
             name: string;
         };
+        "Set-choicesRequest": {
+            choices: components["schemas"]["ChoiceBody"][];
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
         "Set-homeRequest": {
             /**
              * Format: int64
@@ -3405,6 +3528,14 @@ export interface components {
         };
         "Set-seesRequest": {
             how: string;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
+        "Set-stagesRequest": {
+            stages: components["schemas"]["StageBody"][];
             /**
              * Format: int64
              * @description The one that was read
@@ -3487,6 +3618,22 @@ export interface components {
         SetupRequest: {
             key: string;
         };
+        ShapeBody: {
+            fields: components["schemas"]["ShapedField"][];
+            /** @description Of the types that have stages */
+            stages: components["schemas"]["StageBody"][];
+            /** Format: int64 */
+            version: number;
+        };
+        ShapedField: {
+            added: boolean;
+            choices: components["schemas"]["ChoiceBody"][];
+            key: string;
+            kind: string;
+            label: string;
+            /** @description Whether its choices are the stages */
+            stages: boolean;
+        };
         SharesBody: {
             access: components["schemas"]["AccessBody"][];
             /**
@@ -3494,6 +3641,24 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+        };
+        StageBody: {
+            /**
+             * Format: double
+             * @description In percent
+             */
+            likelihood: number;
+            name: string;
+            pipeline: string;
+            /** @enum {string} */
+            status: "open" | "won" | "lost";
+            /**
+             * Format: int64
+             * @description How many records have it
+             */
+            uses?: number;
+            /** @description What it is called until then; empty for a new one */
+            was?: string;
         };
         StarterBody: {
             about: string;
@@ -7529,6 +7694,171 @@ export interface operations {
             };
         };
     };
+    shape: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-choicesRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "add-field": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFieldBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "rename-field": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Rename-fieldRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-field": {
+        parameters: {
+            query?: {
+                /** @description The one that was read */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                type: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     shares: {
         parameters: {
             query?: never;
@@ -7615,6 +7945,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BinBody"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-stagesRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

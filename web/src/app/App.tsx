@@ -28,6 +28,7 @@ const BeginPage = later(() => import("../features/setup/BeginPage").then((m) => 
 const KeyPage = later(() => import("../features/setup/KeyPage").then((m) => m.KeyPage));
 const PeoplePage = later(() => import("../features/people/PeoplePage").then((m) => m.PeoplePage));
 const BringInPage = later(() => import("../features/bringin/BringInPage").then((m) => m.BringInPage));
+const ShapePage = later(() => import("../features/shape/ShapePage").then((m) => m.ShapePage));
 const MePage = later(() => import("../features/me/MePage").then((m) => m.MePage));
 
 export function App() {
@@ -81,6 +82,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
             <Route path="/settings" element={<SettingsPage />} />
             <Route path="/people" element={<PeoplePage />} />
             <Route path="/bring-in" element={<BringInPage />} />
+            <Route path="/shape" element={<ShapePage />} />
             <Route path="/me" element={<MePage />} />
             <Route path="*" element={<Nowhere />} />
           </Routes>

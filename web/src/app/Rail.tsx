@@ -56,6 +56,7 @@ export function Rail({ me }: { me: Me }) {
           <div>
             <Place to="/targets">Targets</Place>
             <Place to="/people">People</Place>
+            <Place to="/shape">Fields</Place>
             <Place to="/settings">Settings</Place>
           </div>
         )}

@@ -1,0 +1,484 @@
+// Package shape is how an organisation shapes its records: choices, stages and fields of its own. What is renamed is
+// renamed everywhere: in records, in their history, in reports and dashboards.
+package shape
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"regexp"
+	"slices"
+	"strings"
+
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/schema"
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/feed"
+	"uzzel/internal/store"
+)
+
+// Shape changes the shape of records.
+type Shape struct {
+	store *store.Store
+	feed  *feed.Hub
+}
+
+// New shapes the records of a store.
+func New(s *store.Store, f *feed.Hub) *Shape { return &Shape{s, f} }
+
+// Limits.
+const (
+	mostChoices = 500
+	mostFields  = 100 // added to one type
+	mostName    = 100 // characters
+)
+
+// Choice is a choice of a field, with what it was called before and how many records have it.
+type Choice struct {
+	Name string
+	Was  string // "" for a new one
+	Uses int
+}
+
+// Stage is a stage with what it was called before.
+type Stage struct {
+	Choice
+	Pipeline   string
+	Status     string
+	Likelihood float64
+}
+
+// FieldShape is a field that has choices, or that was added.
+type FieldShape struct {
+	Field   *schema.Field
+	Choices []Choice
+}
+
+// Version is how often the shape was changed.
+func (s *Shape) Version(ctx context.Context) (int, error) { return s.store.ShapeVersion(ctx) }
+
+func may(v *answers.View) error {
+	if !v.Who.Administers() {
+		return fault.New(fault.Forbidden, "", "Only administrators shape records.")
+	}
+	return nil
+}
+
+// Of gives the fields of a type that can be shaped, those with choices and those that were added, with how many records
+// have each choice.
+func (s *Shape) Of(v *answers.View, typ string) ([]FieldShape, error) {
+	if err := may(v); err != nil {
+		return nil, err
+	}
+	t := v.Snap.Schema.Type(typ)
+	if t == nil {
+		return nil, fault.New(fault.NotFound, "", "There is no record type “%s”.", typ)
+	}
+	var list []FieldShape
+	for i := range t.Fields {
+		f := &t.Fields[i]
+		if f.Worked != nil || (f.Kind != schema.Choice && !f.Added) {
+			continue
+		}
+		shape := FieldShape{Field: f}
+		if f.Kind == schema.Choice {
+			uses, err := usesOf(v, t, f)
+			if err != nil {
+				return nil, err
+			}
+			for _, c := range f.Choices {
+				shape.Choices = append(shape.Choices, Choice{c, c, uses[c]})
+				delete(uses, c)
+			}
+			// What records have and no choice is, from before there were choices.
+			for _, c := range sorted(uses) {
+				shape.Choices = append(shape.Choices, Choice{c, c, uses[c]})
+			}
+		}
+		list = append(list, shape)
+	}
+	return list, nil
+}
+
+func sorted(uses map[string]int) []string {
+	var list []string
+	for c := range uses {
+		list = append(list, c)
+	}
+	slices.Sort(list)
+	return list
+}
+
+// usesOf counts the records that have each value of a field.
+func usesOf(v *answers.View, t *schema.Type, f *schema.Field) (map[string]int, error) {
+	table, err := v.Snap.Table(t.Key)
+	if err != nil {
+		return nil, err
+	}
+	c, err := v.Snap.Column(t.Key, f.Key)
+	if err != nil {
+		return nil, err
+	}
+	byCode := map[int64]int{}
+	for row := range int32(table.N) {
+		if x := c.At(row); x != column.Null {
+			byCode[x]++
+		}
+	}
+	uses := map[string]int{}
+	for code, n := range byCode {
+		uses[c.Dict.Values()[code]] = n
+	}
+	return uses, nil
+}
+
+// renames are the values that are called otherwise now; a value that records have and that is no more is refused.
+func renames(list []Choice, uses map[string]int) (map[string]string, []string, error) {
+	to, names, kept := map[string]string{}, []string{}, map[string]bool{}
+	if len(list) > mostChoices {
+		return nil, nil, fault.New(fault.Invalid, "/choices", "A field has at most %d choices.", mostChoices)
+	}
+	for _, c := range list {
+		name := strings.Join(strings.Fields(c.Name), " ")
+		if name == "" || len([]rune(name)) > mostName {
+			return nil, nil, fault.New(fault.Invalid, "/choices", "Name each of at most %d characters.", mostName)
+		}
+		if c.Was != "" {
+			kept[c.Was] = true
+			if c.Was != name {
+				to[c.Was] = name
+			}
+		}
+		// Two that are called the same become one.
+		if !slices.ContainsFunc(names, func(n string) bool { return column.Fold(n) == column.Fold(name) }) {
+			names = append(names, name)
+		} else if !slices.Contains(names, name) {
+			return nil, nil, fault.New(fault.Invalid, "/choices", "“%s” is there in other letters.", name)
+		}
+	}
+	for _, was := range sorted(uses) {
+		if n := uses[was]; n > 0 && !kept[was] {
+			return nil, nil, fault.New(fault.Invalid, "/choices",
+				"%d records have “%s”. Call it as another to have them moved there, or change them first.", n, was)
+		}
+	}
+	return to, names, nil
+}
+
+// SetChoices sets the choices of a field, in their order: new ones, those that are called otherwise, two that become one.
+// What records have stays a choice. version is the one that was read.
+func (s *Shape) SetChoices(ctx context.Context, v *answers.View, typ, field string, list []Choice, version int) error {
+	t, f, err := choiceField(v, typ, field)
+	if err != nil {
+		return err
+	}
+	if f.Stages {
+		return fault.New(fault.Invalid, "/field", "Stages are set as stages, with status and likelihood.")
+	}
+	uses, err := usesOf(v, t, f)
+	if err != nil {
+		return err
+	}
+	to, names, err := renames(list, uses)
+	if err != nil {
+		return err
+	}
+	return s.reshape(ctx, v, version, func(w *store.Writer, set *schema.Settings) error {
+		if set.Choices == nil {
+			set.Choices = map[string][]string{}
+		}
+		set.Choices[typ+"."+field] = names
+		return rename(w, v, typ, field, to)
+	})
+}
+
+// SetStages sets the stages in their order, with pipeline, status and likelihood.
+func (s *Shape) SetStages(ctx context.Context, v *answers.View, list []Stage, version int) error {
+	if err := may(v); err != nil {
+		return err
+	}
+	var choices []Choice
+	for i := range list {
+		st := &list[i]
+		if st.Likelihood < 0 || st.Likelihood > 100 {
+			return fault.New(fault.Invalid, "/stages", "A likelihood is from 0 to 100; that of “%s” is %g.", st.Name, st.Likelihood)
+		}
+		choices = append(choices, st.Choice)
+	}
+	for _, t := range v.Snap.Schema.Types {
+		for i := range t.Fields {
+			f := &t.Fields[i]
+			if !f.Stages {
+				continue
+			}
+			uses, err := usesOf(v, t, f)
+			if err != nil {
+				return err
+			}
+			to, names, err := renames(choices, uses)
+			if err != nil {
+				return err
+			}
+			if len(names) == 0 {
+				return fault.New(fault.Invalid, "/stages", "There is at least one stage.")
+			}
+			return s.reshape(ctx, v, version, func(w *store.Writer, set *schema.Settings) error {
+				set.Stages = nil
+				for _, name := range names {
+					at := slices.IndexFunc(list, func(st Stage) bool { return strings.Join(strings.Fields(st.Name), " ") == name })
+					st := list[at]
+					set.Stages = append(set.Stages, schema.Stage{Name: name, Pipeline: strings.TrimSpace(st.Pipeline), Status: st.Status, Likelihood: st.Likelihood})
+				}
+				return rename(w, v, t.Key, f.Key, to)
+			})
+		}
+	}
+	return fault.New(fault.Invalid, "", "No record type has stages.")
+}
+
+func choiceField(v *answers.View, typ, field string) (*schema.Type, *schema.Field, error) {
+	if err := may(v); err != nil {
+		return nil, nil, err
+	}
+	t := v.Snap.Schema.Type(typ)
+	if t == nil || t.Field(field) == nil || t.Field(field).Worked != nil || t.Field(field).Kind != schema.Choice {
+		return nil, nil, fault.New(fault.NotFound, "", "There is no such field of choices.")
+	}
+	return t, t.Field(field), nil
+}
+
+// FieldEdit is a field of one's own.
+type FieldEdit struct {
+	Label   string
+	Kind    schema.Kind
+	To      string // the type that a link leads to
+	Choices []string
+}
+
+// kinds are those that a field of one's own can have.
+var kinds = []schema.Kind{schema.Text, schema.Number, schema.Money, schema.Percent, schema.Date, schema.YesNo, schema.Choice}
+
+// AddField adds a field to a record type, and gives its key.
+func (s *Shape) AddField(ctx context.Context, v *answers.View, typ string, e FieldEdit, version int) (string, error) {
+	t, err := shaped(v, typ)
+	if err != nil {
+		return "", err
+	}
+	label, err := labelOf(t, e.Label, "")
+	if err != nil {
+		return "", err
+	}
+	if !slices.Contains(kinds, e.Kind) {
+		return "", fault.New(fault.Invalid, "/kind", "Choose what kind of values the field has.")
+	}
+	var names []string
+	if e.Kind == schema.Choice {
+		var list []Choice
+		for _, c := range e.Choices {
+			list = append(list, Choice{Name: c})
+		}
+		if _, names, err = renames(list, nil); err != nil {
+			return "", err
+		}
+	}
+	added := 0
+	for i := range t.Fields {
+		if t.Fields[i].Added {
+			added++
+		}
+	}
+	if added >= mostFields {
+		return "", fault.New(fault.Invalid, "", "%s have %d fields of your own, which is as many as there can be.", t.Label, added)
+	}
+	key := keyOf(t, label)
+	return key, s.reshape(ctx, v, version, func(_ *store.Writer, set *schema.Settings) error {
+		types := map[string]schema.Addition{}
+		for k, a := range set.Types {
+			types[k] = a
+		}
+		a := types[typ]
+		fields := map[string]schema.AdditionField{key: {Label: label, Kind: e.Kind}}
+		for k, f := range a.Fields {
+			fields[k] = f
+		}
+		a.Fields = fields
+		types[typ] = a
+		set.Types = types
+		if len(names) > 0 {
+			if set.Choices == nil {
+				set.Choices = map[string][]string{}
+			}
+			set.Choices[typ+"."+key] = names
+		}
+		return nil
+	})
+}
+
+// RenameField gives a field of one's own another label; reports follow, as they name it by its key.
+func (s *Shape) RenameField(ctx context.Context, v *answers.View, typ, key, label string, version int) error {
+	t, f, err := ownField(v, typ, key)
+	if err != nil {
+		return err
+	}
+	if label, err = labelOf(t, label, f.Key); err != nil {
+		return err
+	}
+	return s.reshape(ctx, v, version, func(_ *store.Writer, set *schema.Settings) error {
+		field := set.Types[typ].Fields[key]
+		field.Label = label
+		set.Types[typ].Fields[key] = field
+		return nil
+	})
+}
+
+// DropField takes a field of one's own away with all its values. One that reports use is refused, with their titles.
+func (s *Shape) DropField(ctx context.Context, v *answers.View, typ, key string, version int) error {
+	_, f, err := ownField(v, typ, key)
+	if err != nil {
+		return err
+	}
+	used, err := s.UsedBy(ctx, v, typ, key)
+	if err != nil {
+		return err
+	}
+	if len(used) > 0 {
+		more := ""
+		if len(used) > 5 {
+			used, more = used[:5], " and others"
+		}
+		return fault.New(fault.Invalid, "", "“%s” is used by %s%s. Take it out of them first.", f.Label, "“"+strings.Join(used, "”, “")+"”", more)
+	}
+	return s.reshape(ctx, v, version, func(w *store.Writer, set *schema.Settings) error {
+		if err := w.DropValues(typ, key); err != nil {
+			return err
+		}
+		delete(set.Types[typ].Fields, key)
+		if a := set.Types[typ]; len(a.Fields) == 0 && a.Label == "" {
+			delete(set.Types, typ)
+		}
+		delete(set.Choices, typ+"."+key)
+		return nil
+	})
+}
+
+// UsedBy lists the titles of the reports that use a field of one's own: those that are right with it, and not without.
+func (s *Shape) UsedBy(ctx context.Context, v *answers.View, typ, key string) ([]string, error) {
+	if _, _, err := ownField(v, typ, key); err != nil {
+		return nil, err
+	}
+	set := v.Snap.Schema.Settings
+	text, err := json.Marshal(set)
+	if err != nil {
+		return nil, err
+	}
+	var without schema.Settings
+	if err := json.Unmarshal(text, &without); err != nil {
+		return nil, err
+	}
+	delete(without.Types[typ].Fields, key)
+	bare, err := schema.New(without)
+	if err != nil {
+		return nil, err
+	}
+	titles := []string{}
+	err = s.store.EachBrief(ctx, func(title, text string) {
+		b, err := brief.Decode([]byte(text))
+		if err != nil {
+			return
+		}
+		if _, err := brief.Bind(b, v.Snap.Schema); err != nil {
+			return
+		}
+		if _, err := brief.Bind(b, bare); err != nil {
+			titles = append(titles, title)
+		}
+	})
+	return titles, err
+}
+
+func shaped(v *answers.View, typ string) (*schema.Type, error) {
+	if err := may(v); err != nil {
+		return nil, err
+	}
+	t := v.Snap.Schema.Type(typ)
+	if t == nil || t.History || t.Added {
+		return nil, fault.New(fault.NotFound, "", "There is no record type “%s” that has fields of your own.", typ)
+	}
+	return t, nil
+}
+
+func ownField(v *answers.View, typ, key string) (*schema.Type, *schema.Field, error) {
+	t, err := shaped(v, typ)
+	if err != nil {
+		return nil, nil, err
+	}
+	f := t.Field(key)
+	if f == nil || !f.Added {
+		return nil, nil, fault.New(fault.NotFound, "", "%s have no field of your own “%s”.", t.Label, key)
+	}
+	return t, f, nil
+}
+
+// labelOf tidies the label of a field, which no other field of the type has.
+func labelOf(t *schema.Type, label, but string) (string, error) {
+	label = brief.Capital(strings.Join(strings.Fields(label), " "))
+	if label == "" || len([]rune(label)) > mostName {
+		return "", fault.New(fault.Invalid, "/label", "Name the field in at most %d characters.", mostName)
+	}
+	for i := range t.Fields {
+		if f := &t.Fields[i]; f.Key != but && column.Fold(f.Label) == column.Fold(label) {
+			return "", fault.New(fault.Taken, "/label", "%s have a field “%s” already.", t.Label, f.Label)
+		}
+	}
+	return label, nil
+}
+
+var notKey = regexp.MustCompile(`[^a-z0-9]+`)
+
+// keyOf makes the key of a field of its label, one that nothing of the type has.
+func keyOf(t *schema.Type, label string) string {
+	key := strings.Trim(notKey.ReplaceAllString(column.Fold(label), "_"), "_")
+	if key == "" || key[0] < 'a' || key[0] > 'z' {
+		key = "f_" + key
+	}
+	key = strings.Trim(key[:min(40, len(key))], "_")
+	for try := key; ; try += "_2" {
+		if t.Field(try) == nil && t.Back(try) == nil && try != "own" && try != "label" && try != "added" {
+			return try
+		}
+	}
+}
+
+// rename gives values new names wherever they are.
+func rename(w *store.Writer, v *answers.View, typ, field string, to map[string]string) error {
+	if len(to) == 0 {
+		return nil
+	}
+	if err := w.RenameValues(typ, field, to); err != nil {
+		return err
+	}
+	r := rewriter{v.Snap.Schema, typ, field, to}
+	return w.RewriteKept(r.text)
+}
+
+// reshape changes the settings and tells open windows.
+func (s *Shape) reshape(ctx context.Context, v *answers.View, version int, do func(w *store.Writer, set *schema.Settings) error) error {
+	err := s.store.Reshape(ctx, version, func(w *store.Writer, set *schema.Settings) error {
+		w.Person = v.Who.ID
+		return do(w, set)
+	})
+	var f *fault.Error
+	switch {
+	case err == nil:
+		s.feed.Tell(feed.Event{Kind: feed.Settings})
+		s.feed.Tell(feed.Event{Kind: feed.Records})
+		return nil
+	case errors.Is(err, store.ErrStale):
+		return fault.FromStore(err, "setting")
+	case errors.As(err, &f), !strings.HasPrefix(err.Error(), "settings: "):
+		return err
+	}
+	return fault.New(fault.Invalid, "", "%s.", brief.Capital(strings.TrimPrefix(err.Error(), "settings: ")))
+}

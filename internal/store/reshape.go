@@ -1,0 +1,144 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+
+	"gorm.io/gorm"
+
+	"uzzel/core/schema"
+)
+
+// SettingShape is the version of the shape of records: fields, choices and stages.
+const SettingShape = "shape"
+
+// ShapeVersion is how often the shape of records was changed.
+func (s *Store) ShapeVersion(ctx context.Context) (int, error) {
+	by, err := s.SettingVersions(ctx, SettingShape)
+	return by[""], err
+}
+
+// Reshape changes the settings that records are shaped by, and records with them, in one transaction; at is the version
+// that they were read at. Settings that contradict themselves are refused.
+func (s *Store) Reshape(ctx context.Context, at int, do func(w *Writer, set *schema.Settings) error) error {
+	return s.Write(ctx, func(w *Writer) error {
+		w.many = true // columns and schema are read anew
+		if err := advance(w.tx, SettingShape, at); err != nil {
+			return err
+		}
+		var o organisation
+		if err := w.tx.Limit(1).Find(&o).Error; err != nil {
+			return err
+		}
+		var set schema.Settings
+		if o.Settings != "" {
+			if err := json.Unmarshal([]byte(o.Settings), &set); err != nil {
+				return err
+			}
+		}
+		if err := do(w, &set); err != nil {
+			return err
+		}
+		if _, err := schema.New(set); err != nil {
+			return err
+		}
+		text, err := json.Marshal(set)
+		if err != nil {
+			return err
+		}
+		return w.tx.Model(&organisation{}).Where("id = ?", o.ID).Update("settings", string(text)).Error
+	})
+}
+
+// RenameValues gives values of a field new names in all records, deleted ones and the history included.
+func (w *Writer) RenameValues(typ, field string, to map[string]string) error {
+	t := w.s.Schema().Type(typ)
+	f := t.Field(field)
+	if f == nil || f.Worked != nil || !f.Kind.Coded() {
+		return fmt.Errorf("%s have no field %q of choices", t.Label, field)
+	}
+	// A value can be called what another was: all of them at once.
+	change, args := "CASE %s", []any{}
+	for was, now := range to {
+		change += " WHEN ? THEN ?"
+		args = append(args, was, now)
+	}
+	change += " ELSE %s END"
+	update := func(table, value, set, where string, more ...any) error {
+		all := append(append([]any{}, args...), more...)
+		return w.tx.Exec(fmt.Sprintf(`UPDATE "%s" SET %s %s`, table, fmt.Sprintf(set, fmt.Sprintf(change, value, value)), where), all...).Error
+	}
+	path := `'$."` + field + `"'`
+	var err error
+	if f.Added {
+		value := `json_extract(added, ` + path + `)`
+		err = update(t.Key, value, "added = json_set(added, "+path+", %s)", `WHERE `+value+` IS NOT NULL`)
+	} else {
+		err = update(t.Key, `"`+field+`"`, `"`+field+`" = %s`, `WHERE "`+field+`" IS NOT NULL`)
+		if err == nil {
+			value := `json_extract(row, ` + path + `)`
+			err = update("deleted_records", value, "row = json_set(row, "+path+", %s)", `WHERE record_type = ? AND `+value+` IS NOT NULL`, typ)
+		}
+	}
+	for _, side := range []string{`"from"`, `"to"`} {
+		if err == nil {
+			err = update("changes", side, side+" = %s", `WHERE record_type = ? AND field = ?`, typ, field)
+		}
+	}
+	return err
+}
+
+// DropValues takes all values of an added field away.
+func (w *Writer) DropValues(typ, field string) error {
+	t := w.s.Schema().Type(typ)
+	if f := t.Field(field); f == nil || !f.Added {
+		return fmt.Errorf("%s have no added field %q", t.Label, field)
+	}
+	return w.tx.Exec(`UPDATE "` + t.Key + `" SET added = json_remove(added, '$."` + field + `"') WHERE added IS NOT NULL`).Error
+}
+
+// keptJSON are the columns that hold reports, or what names values of fields, as JSON.
+var keptJSON = []struct{ table, column string }{
+	{"reports", "brief"}, {"versions", "brief"}, {"drafts", "brief"}, {"starting_points", "brief"},
+	{"starting_points", "questions"}, {"measures", "brief"}, {"boards", "filters"}, {"board_versions", "layout"},
+	{"board_drafts", "layout"}, {"preferences", "value"},
+}
+
+// RewriteKept has all that people keep as JSON rewritten; what rewrite leaves as it is stays.
+func (w *Writer) RewriteKept(rewrite func(text string) (string, error)) error {
+	for _, k := range keptJSON {
+		var rows []struct {
+			Row  int64
+			Text string
+		}
+		err := w.tx.Raw(`SELECT rowid AS row, "` + k.column + `" AS text FROM "` + k.table + `"`).Scan(&rows).Error
+		if err != nil {
+			return err
+		}
+		for _, r := range rows {
+			now, err := rewrite(r.Text)
+			if err != nil {
+				return fmt.Errorf("%s: %w", k.table, err)
+			}
+			if now == r.Text {
+				continue
+			}
+			err = w.tx.Exec(`UPDATE "`+k.table+`" SET "`+k.column+`" = ? WHERE rowid = ?`, now, r.Row).Error
+			if err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// EachBrief gives the title and the brief of every report that is kept.
+func (s *Store) EachBrief(ctx context.Context, do func(title, text string)) error {
+	var rows []Report
+	err := s.reader(ctx).Session(&gorm.Session{}).Select("title, brief").Where("deleted IS NULL").Order("title").Find(&rows).Error
+	for _, r := range rows {
+		do(r.Title, r.Brief)
+	}
+	return err
+}
