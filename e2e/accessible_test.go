@@ -45,6 +45,10 @@ func TestScreensAreAccessible(t *testing.T) {
 		{"a record", "/records/customers/1", "Segment"},
 		{"targets", "/targets?of=won_value", "West shore"},
 		{"settings", "/settings", "Which records people may see"},
+		{"people", "/people", "Invite people"},
+		{"fields", "/shape", "Fields and choices"},
+		{"bring in", "/bring-in", "Bring in records"},
+		{"oneself", "/me", "Where I am signed in"},
 	}
 	// As on a desk, on a phone, and with everything twice as large.
 	for _, size := range []struct {
@@ -121,6 +125,11 @@ func TestWhatOpensIsAccessible(t *testing.T) {
 			{"More of What closes this quarter"}, {"More of What closes this quarter", "Enlarge"}}},
 		{"/find", "found, all of them", [][]string{{"New folder"}, {"More to do with How its deals stand"}, {"More to do with How its deals stand", "Rename"}, {"More to do with How its deals stand", "Make a copy"}, {"More to do with How its deals stand", "Share…"}, {"More to do with How its deals stand", "Delete"}}},
 		{"/settings", "Which records people may see", [][]string{{"Another word"}}},
+		{"/people", "Osric Jarrow", [][]string{{"Invite people"}, {"More to do with Aldo Marlow"}, {"More to do with Aldo Marlow", "Change"}, {"More to do with Aldo Marlow", "Take off and hand over…"}}},
+		{"/shape", "Stage", [][]string{{"New field"}, {"Change choices of Kind"}, {"Change stages of Stage"}}},
+		{"/me", "Tokens for programs", [][]string{{"New token"}}},
+		{"/records/deals/7", "Expected close", [][]string{{"Change"}}},
+		{"/records/deals", "rows, all of them", [][]string{{"New deal"}}},
 		{"/dashboards", "5 panels", [][]string{{"New dashboard"}}},
 	}
 	for _, how := range []struct {

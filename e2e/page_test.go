@@ -117,7 +117,7 @@ const finder = `(role, name) => {
     searchbox: "input[type=search]", combobox: "select", checkbox: "input[type=checkbox]", radio: "input[type=radio]", cell: "td", table: "table", article: "article", figure: "figure", dialog: "dialog", listitem: "li", alert: "", region: "section[aria-label]"};
   const text = (e) => (e.innerText ?? e.textContent ?? "").replace(/\s+/g, " ").trim();
   const nameOf = (e) => e.getAttribute("aria-label") ?? (e.getAttribute("aria-labelledby") ? text(document.getElementById(e.getAttribute("aria-labelledby"))) :
-    e.id && document.querySelector('label[for="' + e.id + '"]') ? text(document.querySelector('label[for="' + e.id + '"]')) : e.matches("input") && e.closest("label") ? text(e.closest("label")) : e.placeholder && !text(e) ? e.placeholder : text(e));
+    e.id && document.querySelector('label[for="' + e.id + '"]') ? text(document.querySelector('label[for="' + e.id + '"]')) : e.matches("input,select") && e.closest("label") ? text(e.closest("label")) : e.placeholder && !text(e) ? e.placeholder : text(e));
   const root = within ? document.querySelector(within) : document;
   if (!root) return null;
   const all = [...root.querySelectorAll('[role="' + role + '"]' + (implied[role] ? "," + implied[role] : ""))]
@@ -263,4 +263,19 @@ func (p *page) dragCorner(dx, dy float64) {
 	p.t.Helper()
 	at := eval[[]float64](p, `(() => { const r = document.querySelector(".react-resizable-handle").getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
 	p.do(chromedp.DragAndDropXY(at[0], at[1], at[0]+dx, at[1]+dy, 12))
+}
+
+// choose sets a select, found by its label, to a value.
+func (p *page) choose(label, value string) {
+	p.t.Helper()
+	p.find("combobox", label)
+	p.await(fmt.Sprintf(`(() => { Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(window.found, %s);
+		window.found.dispatchEvent(new Event("change", {bubbles: true})); return "done"; })()`, js(value)))
+}
+
+// text is what a record's page says of a field.
+func (p *page) text(path, field string) string {
+	p.t.Helper()
+	p.visit(path)
+	return p.await(fmt.Sprintf(`[...document.querySelectorAll("dt")].find((d) => d.innerText === %s)?.nextElementSibling?.innerText ?? ""`, js(field)))
 }

@@ -1,6 +1,10 @@
 package e2e
 
-import "testing"
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
 
 // Two people change one deal: the second sees what the first changed, chooses, and loses nothing. A new deal is made,
 // corrected, deleted and brought back.
@@ -14,7 +18,6 @@ func TestRecordsAreWritten(t *testing.T) {
 		p.click("button", "Change")
 		p.find("textbox", "Value")
 	}
-	maite.shot("record-change")
 	maite.fill("textbox", "Value", "12345.6")
 	maite.fill("textbox", "Likelihood (%)", "35")
 	maite.click("button", "Save")
@@ -35,7 +38,6 @@ func TestRecordsAreWritten(t *testing.T) {
 
 	aldo.visit("/records/deals")
 	aldo.click("button", "New deal")
-	aldo.shot("record-new")
 	aldo.click("button", "Save")
 	aldo.sees("cannot be empty")
 	aldo.fill("textbox", "Name *", "Fuel jetty Northmere")
@@ -48,6 +50,16 @@ func TestRecordsAreWritten(t *testing.T) {
 	aldo.click("button", "Save")
 	aldo.find("heading", "Fuel jetty Northmere")
 	aldo.sees("€1,000.00")
+	// A time that nobody touched stays as it is.
+	when := aldo.text("/records/activities/1", "Date")
+	aldo.click("button", "Change")
+	aldo.fill("textbox", "Minutes (min)", "33")
+	aldo.click("button", "Save")
+	aldo.sees("Saved")
+	require.Equal(t, when, aldo.text("/records/activities/1", "Date"))
+	require.Contains(t, aldo.text("/records/activities/1", "Minutes"), "33")
+	aldo.visit("/records/deals/2601")
+	aldo.find("heading", "Fuel jetty Northmere")
 	aldo.click("button", "Delete")
 	aldo.find("heading", "Deals")
 	aldo.click("button", "Undo")

@@ -45,12 +45,23 @@ func adminCommand() *cobra.Command {
 					return err
 				}
 			}
-			_, err = fmt.Fprintf(cmd.OutOrStdout(), "Open this address once:\n  %s/%s#%s\n", strings.TrimRight(address, "/"), page, key)
+			_, err = fmt.Fprintf(
+				cmd.OutOrStdout(),
+				"Open this address once:\n  %s/%s#%s\n",
+				strings.TrimRight(address, "/"),
+				page,
+				key,
+			)
 			return err
 		},
 	}
 	invite.Flags().StringVar(&db, "db", env("DB", "data/uzzel.db"), "data file (or DB)")
-	invite.Flags().StringVar(&address, "url", env("URL", "http://127.0.0.1:8080"), "address that people reach the server at (or URL)")
+	invite.Flags().StringVar(
+		&address,
+		"url",
+		env("URL", "http://127.0.0.1:8080"),
+		"address that people reach the server at (or URL)",
+	)
 	c.AddCommand(invite)
 	return c
 }

@@ -24,8 +24,17 @@ func main() {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), demoCommand(), runCommand(), seedCommand(), doctorCommand(), openapiCommand(), adminCommand(),
-		exportCommand(), importCommand())
+	root.AddCommand(
+		serveCommand(),
+		demoCommand(),
+		runCommand(),
+		seedCommand(),
+		doctorCommand(),
+		openapiCommand(),
+		adminCommand(),
+		exportCommand(),
+		importCommand(),
+	)
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "uzzel:", err)
 		var exit exitError

@@ -12,15 +12,26 @@ import (
 )
 
 func exportCommand() *cobra.Command {
-	return transferCommand("export DIR --db FILE", "Take everything out, as a folder of CSV files with settings", transfer.Out)
+	return transferCommand(
+		"export DIR --db FILE",
+		"Take everything out, as a folder of CSV files with settings",
+		transfer.Out,
+	)
 }
 
 func importCommand() *cobra.Command {
-	return transferCommand("import DIR --db FILE", "Bring a folder of CSV files with settings into a new or empty data file", transfer.In)
+	return transferCommand(
+		"import DIR --db FILE",
+		"Bring a folder of CSV files with settings into a new or empty data file",
+		transfer.In,
+	)
 }
 
 // transferCommand moves an organisation between a folder and a data file, and prints how many records of each type.
-func transferCommand(use, short string, move func(context.Context, *store.Store, string) ([]transfer.Counted, error)) *cobra.Command {
+func transferCommand(
+	use, short string,
+	move func(context.Context, *store.Store, string) ([]transfer.Counted, error),
+) *cobra.Command {
 	var db string
 	c := &cobra.Command{
 		Use:   use,

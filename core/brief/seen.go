@@ -58,5 +58,11 @@ func kindOf(v *Value) schema.Kind {
 }
 
 func door(key, label, to string) schema.Field {
-	return schema.Field{Key: key, Label: label, Kind: schema.Link, To: to, Worked: &schema.Worked{As: Door, Of: []string{}}}
+	return schema.Field{
+		Key:    key,
+		Label:  label,
+		Kind:   schema.Link,
+		To:     to,
+		Worked: &schema.Worked{As: Door, Of: []string{}},
+	}
 }

@@ -167,7 +167,7 @@ func reads(f *schema.Field, form, cell string) bool {
 		group, point = ".", ","
 	}
 	if i := strings.LastIndex(cell, group); i >= 0 {
-		tail := strings.TrimRight(cell[i+1:], " %€$£EURUSDNOKCHFGBP)")
+		tail := strings.TrimRight(cell[i+1:], " %€$£ABCDEFGHIJKLMNOPQRSTUVWXYZ)")
 		if whole, _, cut := strings.Cut(tail, point); cut {
 			tail = whole
 		}

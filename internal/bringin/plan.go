@@ -28,7 +28,17 @@ type Plan struct {
 
 // words are what columns of other systems are called, by the field that they most often are.
 var words = map[string][]string{
-	"name":           {"title", "subject", "full name", "company", "company name", "organisation", "organization", "firm", "client"},
+	"name": {
+		"title",
+		"subject",
+		"full name",
+		"company",
+		"company name",
+		"organisation",
+		"organization",
+		"firm",
+		"client",
+	},
 	"customer":       {"company", "company name", "organisation", "organization", "firm", "client", "account"},
 	"contact":        {"person", "contact person", "contact name"},
 	"email":          {"e-mail", "mail", "e-mail address", "email address"},
@@ -53,7 +63,10 @@ var words = map[string][]string{
 }
 
 func plain(s string) string {
-	return strings.Join(strings.FieldsFunc(column.Fold(s), func(r rune) bool { return strings.ContainsRune(" _-./()*:", r) }), " ")
+	return strings.Join(
+		strings.FieldsFunc(column.Fold(s), func(r rune) bool { return strings.ContainsRune(" _-./()*:", r) }),
+		" ",
+	)
 }
 
 // fields are those of a type that a column can be: those that people write, a record's own number, and when it was made.

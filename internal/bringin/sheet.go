@@ -41,7 +41,13 @@ var separators = []rune{',', ';', '\t', '|'}
 // Read reads a file of CSV, whatever its encoding and separator. What cannot be read is refused with its line.
 func Read(name string, data []byte) (*Sheet, error) {
 	if len(data) > MaxFile {
-		return nil, fault.New(fault.Invalid, "/file", "A file has at most %d MB; this one has %d.", MaxFile>>20, len(data)>>20)
+		return nil, fault.New(
+			fault.Invalid,
+			"/file",
+			"A file has at most %d MB; this one has %d.",
+			MaxFile>>20,
+			len(data)>>20,
+		)
 	}
 	s := &Sheet{Name: name}
 	text, err := s.decode(data)

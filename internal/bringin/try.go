@@ -122,7 +122,13 @@ func (b *BringIn) try(ctx context.Context, v *answers.View, s *Sheet, p Plan) (*
 // checkPlan refuses a plan that fits neither the type nor the file.
 func checkPlan(t *schema.Type, s *Sheet, p *Plan) error {
 	if len(p.Columns) != len(s.Header) {
-		return fault.New(fault.Invalid, "/columns", "The file has %d columns, and the plan %d.", len(s.Header), len(p.Columns))
+		return fault.New(
+			fault.Invalid,
+			"/columns",
+			"The file has %d columns, and the plan %d.",
+			len(s.Header),
+			len(p.Columns),
+		)
 	}
 	seen := map[string]bool{}
 	known := map[string]bool{}
@@ -134,7 +140,13 @@ func checkPlan(t *schema.Type, s *Sheet, p *Plan) error {
 		case c.Field == "":
 			continue
 		case !known[c.Field]:
-			return fault.New(fault.Invalid, "/columns/"+strconv.Itoa(i), "%s have no field “%s” that is brought in.", t.Label, c.Field)
+			return fault.New(
+				fault.Invalid,
+				"/columns/"+strconv.Itoa(i),
+				"%s have no field “%s” that is brought in.",
+				t.Label,
+				c.Field,
+			)
 		case seen[c.Field]:
 			return fault.New(fault.Invalid, "/columns/"+strconv.Itoa(i), "Two columns are “%s”.", t.Field(c.Field).Label)
 		case c.Form != "" && layouts[c.Form] == nil && c.Form != Point && c.Form != Comma:
@@ -170,7 +182,10 @@ func (tr *trial) refuse(i, col int, format string, args ...any) {
 	if col >= 0 {
 		name = tr.sheet.Header[col]
 	}
-	tr.out.Refused = append(tr.out.Refused, Refused{tr.sheet.Lines[i], name, fmt.Sprintf(format, args...), tr.sheet.Rows[i]})
+	tr.out.Refused = append(
+		tr.out.Refused,
+		Refused{tr.sheet.Lines[i], name, fmt.Sprintf(format, args...), tr.sheet.Rows[i]},
+	)
 }
 
 // line works out one line.

@@ -68,7 +68,14 @@ type OutcomeBody struct {
 }
 
 func outcomeBody(o *bringin.Outcome) OutcomeBody {
-	b := OutcomeBody{New: o.New, Changed: o.Changed, Same: o.Same, Refused: len(o.Refused), Lines: []RefusedLine{}, Makes: o.Makes}
+	b := OutcomeBody{
+		New:     o.New,
+		Changed: o.Changed,
+		Same:    o.Same,
+		Refused: len(o.Refused),
+		Lines:   []RefusedLine{},
+		Makes:   o.Makes,
+	}
 	for _, r := range o.Refused[:min(100, len(o.Refused))] {
 		b.Lines = append(b.Lines, RefusedLine{r.Line, r.Column, r.Reason})
 	}
@@ -165,7 +172,12 @@ func (a *api) bringIn(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodPost, filePath+"/{id}/do", "do-bring-in", "Bring in what is not refused of a file, all of it at once or none"),
+		op(
+			http.MethodPost,
+			filePath+"/{id}/do",
+			"do-bring-in",
+			"Bring in what is not refused of a file, all of it at once or none",
+		),
 		func(ctx context.Context, in *planIn) (*out[OutcomeBody], error) {
 			i, o, err := a.app.BringIn.Do(ctx, view(ctx), in.ID, in.Body.plan())
 			if err != nil {
@@ -176,8 +188,15 @@ func (a *api) bringIn(g huma.API) {
 			return &out[OutcomeBody]{body}, nil
 		},
 	)
-	refused := op(http.MethodPost, filePath+"/{id}/refused", "refused-lines", "The refused lines as CSV, to be corrected and brought in again")
-	refused.Responses = map[string]*huma.Response{"200": {Description: "CSV", Content: map[string]*huma.MediaType{"text/csv": {}}}}
+	refused := op(
+		http.MethodPost,
+		filePath+"/{id}/refused",
+		"refused-lines",
+		"The refused lines as CSV, to be corrected and brought in again",
+	)
+	refused.Responses = map[string]*huma.Response{
+		"200": {Description: "CSV", Content: map[string]*huma.MediaType{"text/csv": {}}},
+	}
 	huma.Register(
 		g,
 		refused,
@@ -215,7 +234,12 @@ func (a *api) bringIn(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodPost, "/api/brought-in/{id}/undo", "undo-bring-in", "Take an import back, but for what was changed since"),
+		op(
+			http.MethodPost,
+			"/api/brought-in/{id}/undo",
+			"undo-bring-in",
+			"Take an import back, but for what was changed since",
+		),
 		func(ctx context.Context, in *idIn) (*out[LeftBody], error) {
 			left, err := a.app.BringIn.Undo(ctx, view(ctx), in.ID)
 			return &out[LeftBody]{LeftBody{left}}, a.fail(ctx, err)

@@ -72,7 +72,10 @@ func (a *api) oneself(g huma.API) {
 			here, list := a.sessions.GetString(ctx, nameKey), []SessionBody{}
 			err := a.eachSession(ctx, who(ctx).ID, func(ctx context.Context) error {
 				name := a.sessions.GetString(ctx, nameKey)
-				list = append(list, SessionBody{name, a.sessions.GetInt64(ctx, beganKey), a.sessions.GetString(ctx, agentKey), name == here})
+				list = append(
+					list,
+					SessionBody{name, a.sessions.GetInt64(ctx, beganKey), a.sessions.GetString(ctx, agentKey), name == here},
+				)
 				return nil
 			})
 			slices.SortFunc(list, func(a, b SessionBody) int { return int(b.Began - a.Began) })
@@ -88,7 +91,12 @@ func (a *api) oneself(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodPut, "/api/me/password", "set-password", "Choose another password, which signs one out everywhere else"),
+		op(
+			http.MethodPut,
+			"/api/me/password",
+			"set-password",
+			"Choose another password, which signs one out everywhere else",
+		),
 		func(ctx context.Context, in *struct {
 			Body struct {
 				Was      string `json:"was" maxLength:"1000"`

@@ -180,7 +180,7 @@ func (a *api) people(open, signed huma.API) {
 			}
 			list := []TypeInfo{}
 			snap := view(ctx).Snap
-			for _, t := range brief.TypesSeen(snap.Schema, snap.Cal, &in.Body.Brief.Brief.Part) {
+			for _, t := range brief.TypesSeen(snap.Schema, snap.Cal, &in.Body.Brief.Part) {
 				list = append(list, typeInfo(&t))
 			}
 			return &out[[]TypeInfo]{list}, nil

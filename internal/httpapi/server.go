@@ -177,8 +177,15 @@ func (a *api) recovered(next http.Handler) http.Handler {
 }
 
 // keyPaths are the operations that take a password or a one-time key, which are throttled by address.
-var keyPaths = []string{"/api/session", "/api/setup", "/api/setup/organisation", "/api/setup/administrator", "/api/keys/look",
-	"/api/keys/take", "/api/me/password"}
+var keyPaths = []string{
+	"/api/session",
+	"/api/setup",
+	"/api/setup/organisation",
+	"/api/setup/administrator",
+	"/api/keys/look",
+	"/api/keys/take",
+	"/api/me/password",
+}
 
 // tries lets only so many passwords and one-time keys be tried from an address in a minute.
 func (a *api) tries() func(http.Handler) http.Handler {

@@ -108,7 +108,10 @@ func (a *api) shape(g huma.API) {
 		}) (*struct{}, error) {
 			var list []shape.Stage
 			for _, s := range in.Body.Stages {
-				list = append(list, shape.Stage{Choice: shape.Choice(s.ChoiceBody), Pipeline: s.Pipeline, Status: s.Status, Likelihood: s.Likelihood})
+				list = append(
+					list,
+					shape.Stage{Choice: shape.Choice(s.ChoiceBody), Pipeline: s.Pipeline, Status: s.Status, Likelihood: s.Likelihood},
+				)
 			}
 			return nil, a.fail(ctx, a.app.Shape.SetStages(ctx, view(ctx), list, in.Body.Version))
 		},
@@ -141,7 +144,12 @@ func (a *api) shape(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodDelete, "/api/shape/{type}/fields/{field}", "drop-field", "Take a field of one's own away with its values"),
+		op(
+			http.MethodDelete,
+			"/api/shape/{type}/fields/{field}",
+			"drop-field",
+			"Take a field of one's own away with its values",
+		),
 		func(ctx context.Context, in *struct {
 			Type    string `path:"type"`
 			Field   string `path:"field"`

@@ -109,7 +109,12 @@ func (a *api) writing(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodDelete, "/api/records/{type}", "delete-records", "Delete records, all of them or none; they can be brought back for 30 days"),
+		op(
+			http.MethodDelete,
+			"/api/records/{type}",
+			"delete-records",
+			"Delete records, all of them or none; they can be brought back for 30 days",
+		),
 		func(ctx context.Context, in *struct {
 			Type string `path:"type"`
 			Body struct {
@@ -158,7 +163,12 @@ func (a *api) writing(g huma.API) {
 			}
 		}) (*withTag, error) {
 			version := strings.Trim(in.Match, `"*`)
-			list, err := a.app.Records.Change(ctx, view(ctx), in.Type, []records.Edit{{ID: in.ID, Version: version, Values: in.Body.Values}})
+			list, err := a.app.Records.Change(
+				ctx,
+				view(ctx),
+				in.Type,
+				[]records.Edit{{ID: in.ID, Version: version, Values: in.Body.Values}},
+			)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}

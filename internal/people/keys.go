@@ -19,7 +19,11 @@ const (
 	ResetKey  = "reset"
 )
 
-var keyTimes = map[string]time.Duration{SetUpKey: 7 * 24 * time.Hour, InviteKey: 14 * 24 * time.Hour, ResetKey: 24 * time.Hour}
+var keyTimes = map[string]time.Duration{
+	SetUpKey:  7 * 24 * time.Hour,
+	InviteKey: 14 * 24 * time.Hour,
+	ResetKey:  24 * time.Hour,
+}
 
 // NewKey makes a key that opens the door once, in place of the one of its kind that the person had; person is 0 for the
 // set-up. Only who is given the text has it.
@@ -41,8 +45,11 @@ func hashed(key string) []byte {
 func (p *People) Key(ctx context.Context, key string) (store.DoorKey, error) {
 	k, err := p.store.DoorKey(ctx, hashed(key), p.store.Now().Unix())
 	if errors.Is(err, store.ErrNotFound) {
-		return k, fault.New(fault.NotFound, "",
-			"This address has been used, or is too old. Ask an administrator for another; for the set-up, start the server again.")
+		return k, fault.New(
+			fault.NotFound,
+			"",
+			"This address has been used, or is too old. Ask an administrator for another; for the set-up, start the server again.",
+		)
 	}
 	return k, err
 }

@@ -23,7 +23,13 @@ const (
 func CheckPassword(password string, about ...string) error {
 	switch n := utf8.RuneCountInString(password); {
 	case n < LeastPassword:
-		return fault.New(fault.Invalid, "/password", "A password has at least %d characters; this one has %d.", LeastPassword, n)
+		return fault.New(
+			fault.Invalid,
+			"/password",
+			"A password has at least %d characters; this one has %d.",
+			LeastPassword,
+			n,
+		)
 	case n > MostPassword:
 		return fault.New(fault.Invalid, "/password", "A password has at most %d characters.", MostPassword)
 	}

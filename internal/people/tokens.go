@@ -33,7 +33,13 @@ const (
 )
 
 // NewToken makes a token for programs of a person. Its text is given here once.
-func (p *People) NewToken(ctx context.Context, who Person, name string, scopes []string, days int) (string, store.Token, error) {
+func (p *People) NewToken(
+	ctx context.Context,
+	who Person,
+	name string,
+	scopes []string,
+	days int,
+) (string, store.Token, error) {
 	name = strings.Join(strings.Fields(name), " ")
 	list, err := p.store.Tokens(ctx, who.ID)
 	if err != nil {

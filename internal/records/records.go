@@ -61,7 +61,7 @@ func versionOf(values Values) string {
 	slices.Sort(keys)
 	h := sha256.New()
 	for _, k := range keys {
-		fmt.Fprintf(h, "%d:%s=%d:%s;", len(k), k, len(values[k]), values[k])
+		h.Write(fmt.Appendf(nil, "%d:%s=%d:%s;", len(k), k, len(values[k]), values[k]))
 	}
 	return hex.EncodeToString(h.Sum(nil)[:12])
 }
@@ -110,7 +110,13 @@ func (r *Records) Read(ctx context.Context, v *answers.View, typ string, id int6
 }
 
 // Page lists the records of a type that a person may see, by number, those after one; more says that others follow.
-func (r *Records) Page(ctx context.Context, v *answers.View, typ string, after int64, count int) (list []Record, more bool, err error) {
+func (r *Records) Page(
+	ctx context.Context,
+	v *answers.View,
+	typ string,
+	after int64,
+	count int,
+) (list []Record, more bool, err error) {
 	t, err := writable(v, typ)
 	if err != nil {
 		return nil, false, err
@@ -174,7 +180,13 @@ func (r *Records) Create(ctx context.Context, v *answers.View, typ string, list 
 		return nil, err
 	}
 	if len(list) == 0 || len(list) > Most {
-		return nil, fault.New(fault.Invalid, "/records", "One to %d records are written at a time; these are %d.", Most, len(list))
+		return nil, fault.New(
+			fault.Invalid,
+			"/records",
+			"One to %d records are written at a time; these are %d.",
+			Most,
+			len(list),
+		)
 	}
 	checked := make([]store.Record, len(list))
 	var wrong Refusals
@@ -231,7 +243,13 @@ func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list 
 		return nil, err
 	}
 	if len(list) == 0 || len(list) > Most {
-		return nil, fault.New(fault.Invalid, "/records", "One to %d records are written at a time; these are %d.", Most, len(list))
+		return nil, fault.New(
+			fault.Invalid,
+			"/records",
+			"One to %d records are written at a time; these are %d.",
+			Most,
+			len(list),
+		)
 	}
 	at := func(i int) string {
 		if len(list) == 1 {

@@ -47,7 +47,7 @@ type Entry struct {
 	State       string
 }
 
-// New is someone to be invited, or what someone is changed to. A team that is not there yet is made.
+// Details are someone to be invited, or what someone is changed to. A team that is not there yet is made.
 type Details struct {
 	Name, Email, Team, Role string
 }
@@ -106,7 +106,12 @@ func (r *Roster) List(ctx context.Context, v *answers.View) ([]Entry, error) {
 		if err != nil {
 			continue
 		}
-		e := Entry{ID: id, Name: snap.Name(readers.Key, row), Email: snap.Text(email, email.At(row), t), TeamID: people.TeamOf(snap, id)}
+		e := Entry{
+			ID:     id,
+			Name:   snap.Name(readers.Key, row),
+			Email:  snap.Text(email, email.At(row), t),
+			TeamID: people.TeamOf(snap, id),
+		}
 		if e.TeamID != 0 {
 			e.Team = people.SubjectName(snap, store.Access{Kind: store.ForTeam, Subject: e.TeamID})
 		}
@@ -143,7 +148,13 @@ func (r *Roster) Invite(ctx context.Context, v *answers.View, list []Details) ([
 		return nil, err
 	}
 	if len(list) == 0 || len(list) > most {
-		return nil, fault.New(fault.Invalid, "/people", "One to %d people are invited at a time; these are %d.", most, len(list))
+		return nil, fault.New(
+			fault.Invalid,
+			"/people",
+			"One to %d people are invited at a time; these are %d.",
+			most,
+			len(list),
+		)
 	}
 	known, err := r.List(ctx, v)
 	if err != nil {
@@ -160,7 +171,12 @@ func (r *Roster) Invite(ctx context.Context, v *answers.View, list []Details) ([
 		}
 		email := column.Fold(list[i].Email)
 		if e, ok := byEmail[email]; (ok && (e.State == Active || e.State == Invited)) || asked[email] {
-			return nil, fault.New(fault.Taken, "/people/"+strconv.Itoa(i)+"/email", "%s is invited or signs in already.", list[i].Email)
+			return nil, fault.New(
+				fault.Taken,
+				"/people/"+strconv.Itoa(i)+"/email",
+				"%s is invited or signs in already.",
+				list[i].Email,
+			)
 		}
 		asked[email] = true
 	}
@@ -337,7 +353,15 @@ func (t teams) with(w *store.Writer, list []Details) error {
 
 // Checked tidies what is said of someone; pointer is where that is in the request.
 func Checked(d Details, pointer string) (Details, error) {
-	d.Name, d.Email, d.Team = strings.Join(strings.Fields(d.Name), " "), strings.TrimSpace(d.Email), strings.Join(strings.Fields(d.Team), " ")
+	d.Name, d.Email, d.Team = strings.Join(
+		strings.Fields(d.Name),
+		" ",
+	), strings.TrimSpace(
+		d.Email,
+	), strings.Join(
+		strings.Fields(d.Team),
+		" ",
+	)
 	address, err := mail.ParseAddress(d.Email)
 	switch {
 	case d.Name == "" || len(d.Name) > 200:

@@ -192,7 +192,10 @@ func (s *SetUp) Administer(ctx context.Context, key, name, email, password strin
 			return err
 		}
 		ctx := w.Together(ctx)
-		if err := s.store.PutAccount(ctx, store.Account{Person: FirstPerson, Role: people.Administrator, Password: hash}); err != nil {
+		if err := s.store.PutAccount(
+			ctx,
+			store.Account{Person: FirstPerson, Role: people.Administrator, Password: hash},
+		); err != nil {
 			return err
 		}
 		if err := s.store.SetPreference(ctx, setting, Begin, store.Unchecked); err != nil {
@@ -269,7 +272,12 @@ func (s *SetUp) Name(ctx context.Context, v *answers.View, words []Word) error {
 		case t == nil || t.History || t.Readers:
 			return fault.New(fault.Invalid, "/words", "There is no record type “%s” that can be named.", w.Type)
 		case w.Label == "" || w.One == "" || len(w.Label) > 60 || len(w.One) > 60:
-			return fault.New(fault.Invalid, "/words", "Name %s in at most 60 characters: several, and one.", strings.ToLower(t.Label))
+			return fault.New(
+				fault.Invalid,
+				"/words",
+				"Name %s in at most 60 characters: several, and one.",
+				strings.ToLower(t.Label),
+			)
 		}
 		if said[strings.ToLower(w.Label)] || said[strings.ToLower(w.One)] {
 			return fault.New(fault.Invalid, "/words", "“%s” is said of two things; give each a word of its own.", w.Label)

@@ -203,7 +203,13 @@ func (s *Shape) SetStages(ctx context.Context, v *answers.View, list []Stage, ve
 	for i := range list {
 		st := &list[i]
 		if st.Likelihood < 0 || st.Likelihood > 100 {
-			return fault.New(fault.Invalid, "/stages", "A likelihood is from 0 to 100; that of “%s” is %g.", st.Name, st.Likelihood)
+			return fault.New(
+				fault.Invalid,
+				"/stages",
+				"A likelihood is from 0 to 100; that of “%s” is %g.",
+				st.Name,
+				st.Likelihood,
+			)
 		}
 		choices = append(choices, st.Choice)
 	}
@@ -229,7 +235,10 @@ func (s *Shape) SetStages(ctx context.Context, v *answers.View, list []Stage, ve
 				for _, name := range names {
 					at := slices.IndexFunc(list, func(st Stage) bool { return strings.Join(strings.Fields(st.Name), " ") == name })
 					st := list[at]
-					set.Stages = append(set.Stages, schema.Stage{Name: name, Pipeline: strings.TrimSpace(st.Pipeline), Status: st.Status, Likelihood: st.Likelihood})
+					set.Stages = append(
+						set.Stages,
+						schema.Stage{Name: name, Pipeline: strings.TrimSpace(st.Pipeline), Status: st.Status, Likelihood: st.Likelihood},
+					)
 				}
 				return rename(w, v, t.Key, f.Key, to)
 			})
@@ -258,7 +267,15 @@ type FieldEdit struct {
 }
 
 // kinds are those that a field of one's own can have.
-var kinds = []schema.Kind{schema.Text, schema.Number, schema.Money, schema.Percent, schema.Date, schema.YesNo, schema.Choice}
+var kinds = []schema.Kind{
+	schema.Text,
+	schema.Number,
+	schema.Money,
+	schema.Percent,
+	schema.Date,
+	schema.YesNo,
+	schema.Choice,
+}
 
 // AddField adds a field to a record type, and gives its key.
 func (s *Shape) AddField(ctx context.Context, v *answers.View, typ string, e FieldEdit, version int) (string, error) {
@@ -290,7 +307,13 @@ func (s *Shape) AddField(ctx context.Context, v *answers.View, typ string, e Fie
 		}
 	}
 	if added >= mostFields {
-		return "", fault.New(fault.Invalid, "", "%s have %d fields of your own, which is as many as there can be.", t.Label, added)
+		return "", fault.New(
+			fault.Invalid,
+			"",
+			"%s have %d fields of your own, which is as many as there can be.",
+			t.Label,
+			added,
+		)
 	}
 	key := keyOf(t, label)
 	return key, s.reshape(ctx, v, version, func(_ *store.Writer, set *schema.Settings) error {
@@ -348,7 +371,14 @@ func (s *Shape) DropField(ctx context.Context, v *answers.View, typ, key string,
 		if len(used) > 5 {
 			used, more = used[:5], " and others"
 		}
-		return fault.New(fault.Invalid, "", "“%s” is used by %s%s. Take it out of them first.", f.Label, "“"+strings.Join(used, "”, “")+"”", more)
+		return fault.New(
+			fault.Invalid,
+			"",
+			"“%s” is used by %s%s. Take it out of them first.",
+			f.Label,
+			"“"+strings.Join(used, "”, “")+"”",
+			more,
+		)
 	}
 	return s.reshape(ctx, v, version, func(w *store.Writer, set *schema.Settings) error {
 		if err := w.DropValues(typ, key); err != nil {
@@ -464,7 +494,12 @@ func rename(w *store.Writer, v *answers.View, typ, field string, to map[string]s
 }
 
 // reshape changes the settings and tells open windows.
-func (s *Shape) reshape(ctx context.Context, v *answers.View, version int, do func(w *store.Writer, set *schema.Settings) error) error {
+func (s *Shape) reshape(
+	ctx context.Context,
+	v *answers.View,
+	version int,
+	do func(w *store.Writer, set *schema.Settings) error,
+) error {
 	err := s.store.Reshape(ctx, version, func(w *store.Writer, set *schema.Settings) error {
 		w.Person = v.Who.ID
 		return do(w, set)

@@ -3,6 +3,7 @@ package shape_test
 import (
 	"context"
 	"fmt"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -84,7 +85,13 @@ func TestChoices(t *testing.T) {
 	is := counted(t, a, "activities", "kind")
 	require.Equal(t, was["Site visit"], is["Visit on site"])
 	require.Empty(t, is["Site visit"])
-	sum := func(a, b string) string { var x, y int; fmt.Sscan(a, &x); fmt.Sscan(b, &y); return fmt.Sprint(x + y) }
+	sum := func(a, b string) string {
+		x, err := strconv.Atoi(a)
+		require.NoError(t, err)
+		y, err := strconv.Atoi(b)
+		require.NoError(t, err)
+		return strconv.Itoa(x + y)
+	}
 	require.Equal(t, sum(was["Email"], was["Letter"]), is["Email"])
 	require.Contains(t, s.Schema().Type("activities").Field("kind").Choices, "Open day")
 	require.NotContains(t, s.Schema().Type("activities").Field("kind").Choices, "Letter")
@@ -113,7 +120,7 @@ func TestChoicesChangePlaces(t *testing.T) {
 	require.Equal(t, was["Customer"], is["Prospect"])
 }
 
-func stagesOf(a *app.App, v *answers.View) []shape.Stage {
+func stagesOf(v *answers.View) []shape.Stage {
 	var list []shape.Stage
 	for _, s := range v.Snap.Schema.Settings.Stages {
 		list = append(list, shape.Stage{Choice: shape.Choice{Name: s.Name, Was: s.Name}, Pipeline: s.Pipeline, Status: s.Status, Likelihood: s.Likelihood})
@@ -125,7 +132,7 @@ func TestStages(t *testing.T) {
 	a, s := demotest.App(t)
 	was := counted(t, a, "deals", "stage")
 	v := as(t, a, osric)
-	list := stagesOf(a, v)
+	list := stagesOf(v)
 	list[1].Name, list[1].Likelihood = "Enquiry", 30 // the survey goes into the enquiry
 	list[2].Name = "Drawing"
 	list = append(list, shape.Stage{Choice: shape.Choice{Name: "On hold"}, Pipeline: "Projects", Status: "open", Likelihood: 5})
@@ -134,7 +141,7 @@ func TestStages(t *testing.T) {
 	require.Equal(t, was["Design"], is["Drawing"])
 	require.Empty(t, is["Site survey"])
 	require.Equal(t, "On hold", s.Schema().Settings.Stages[len(s.Schema().Settings.Stages)-1].Name)
-	bad := stagesOf(a, as(t, a, osric))
+	bad := stagesOf(as(t, a, osric))
 	bad[0].Status = "maybe"
 	require.ErrorContains(t, a.Shape.SetStages(ctx, as(t, a, osric), bad, version(t, a)), "open, won or lost")
 	bad[0].Status, bad[0].Likelihood = "open", 120

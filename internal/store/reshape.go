@@ -67,7 +67,9 @@ func (w *Writer) RenameValues(typ, field string, to map[string]string) error {
 	change += " ELSE %s END"
 	update := func(table, value, set, where string, more ...any) error {
 		all := append(append([]any{}, args...), more...)
-		return w.tx.Exec(fmt.Sprintf(`UPDATE "%s" SET %s %s`, table, fmt.Sprintf(set, fmt.Sprintf(change, value, value)), where), all...).Error
+		return w.tx.Exec(
+			fmt.Sprintf(`UPDATE "%s" SET %s %s`, table, fmt.Sprintf(set, fmt.Sprintf(change, value, value)), where),
+			all...).Error
 	}
 	path := `'$."` + field + `"'`
 	var err error
@@ -78,7 +80,13 @@ func (w *Writer) RenameValues(typ, field string, to map[string]string) error {
 		err = update(t.Key, `"`+field+`"`, `"`+field+`" = %s`, `WHERE "`+field+`" IS NOT NULL`)
 		if err == nil {
 			value := `json_extract(row, ` + path + `)`
-			err = update("deleted_records", value, "row = json_set(row, "+path+", %s)", `WHERE record_type = ? AND `+value+` IS NOT NULL`, typ)
+			err = update(
+				"deleted_records",
+				value,
+				"row = json_set(row, "+path+", %s)",
+				`WHERE record_type = ? AND `+value+` IS NOT NULL`,
+				typ,
+			)
 		}
 	}
 	for _, side := range []string{`"from"`, `"to"`} {
@@ -95,7 +103,9 @@ func (w *Writer) DropValues(typ, field string) error {
 	if f := t.Field(field); f == nil || !f.Added {
 		return fmt.Errorf("%s have no added field %q", t.Label, field)
 	}
-	return w.tx.Exec(`UPDATE "` + t.Key + `" SET added = json_remove(added, '$."` + field + `"') WHERE added IS NOT NULL`).Error
+	return w.tx.Exec(
+		`UPDATE "` + t.Key + `" SET added = json_remove(added, '$."` + field + `"') WHERE added IS NOT NULL`,
+	).Error
 }
 
 // keptJSON are the columns that hold reports, or what names values of fields, as JSON.
@@ -136,7 +146,19 @@ func (w *Writer) RewriteKept(rewrite func(text string) (string, error)) error {
 // EachBrief gives the title and the brief of every report that is kept.
 func (s *Store) EachBrief(ctx context.Context, do func(title, text string)) error {
 	var rows []Report
-	err := s.reader(ctx).Session(&gorm.Session{}).Select("title, brief").Where("deleted IS NULL").Order("title").Find(&rows).Error
+	err := s.reader(
+		ctx,
+	).Session(
+		&gorm.Session{},
+	).Select(
+		"title, brief",
+	).Where(
+		"deleted IS NULL",
+	).Order(
+		"title",
+	).Find(
+		&rows,
+	).Error
 	for _, r := range rows {
 		do(r.Title, r.Brief)
 	}

@@ -13,7 +13,7 @@ export function useSend<V extends FieldValues, R>(
   done: (result: R) => void,
 ) {
   const sending = useMutation({
-    mutationFn: send,
+    mutationFn: (values: V) => send(values),
     onSuccess: (result) => done(result),
     onError: (e) => {
       const errors = e instanceof Refused ? (e.problem.errors ?? []) : [];

@@ -10,7 +10,7 @@ import { FormTrouble, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
 import { ConflictChoice } from "./ConflictChoice";
-import { merged, written } from "./conflict";
+import { asEdited, merged, written } from "./conflict";
 import { ValueField } from "./ValueField";
 
 type Kept = Schemas["ValuesBody"];
@@ -64,10 +64,11 @@ function Form({
 }) {
   const client = useQueryClient();
   const fields = writable(type);
-  const [was, setWas] = useState(kept);
+  const edited = (k: Kept) => ({ ...k, values: asEdited(fields, k.values) });
+  const [was, setWas] = useState(kept && edited(kept));
   const [conflict, setConflict] = useState<Kept>();
   const form = useForm<Values>({
-    defaultValues: Object.fromEntries(fields.map((f) => [f.key, kept?.values[f.key] ?? begun[f.key] ?? ""])),
+    defaultValues: Object.fromEntries(fields.map((f) => [f.key, was?.values[f.key] ?? begun[f.key] ?? ""])),
   });
   const save = async (now: Values) => {
     const values = written(fields, was?.values ?? {}, now);
@@ -87,7 +88,7 @@ function Form({
         }),
       );
     } catch (e) {
-      if (e instanceof Refused && e.status === 412 && e.problem.now) setConflict(e.problem.now);
+      if (e instanceof Refused && e.status === 412 && e.problem.now) setConflict(edited(e.problem.now));
       throw e;
     }
     return String(was.id);

@@ -1,11 +1,18 @@
 import { describe, expect, it } from "vitest";
 import { field } from "../../testing";
-import { merged, theirs, written } from "./conflict";
+import { asEdited, merged, theirs, written } from "./conflict";
 
 const fields = ["name", "value", "stage", "notes"].map((k) => field(k, k, "text"));
 const was = { name: "Jetty", value: "10.00", stage: "Enquiry" };
 
 describe("what two people change", () => {
+  it("has times as the controls have them, so that none is sent that nobody changed", () => {
+    const timed = [field("happens", "Date", "time"), field("notes", "Notes", "text")];
+    const kept = { happens: "2026-05-14T09:30:00+01:00", notes: "at 09:30:00+01:00" };
+    expect(asEdited(timed, kept)).toEqual({ happens: "2026-05-14T09:30", notes: kept.notes });
+    expect(asEdited(timed, { happens: "2026-05-14T09:30:07Z" })).toEqual({ happens: "2026-05-14T09:30:07" });
+  });
+
   it("sends the fields alone that are other than they were, emptied ones too", () => {
     expect(written(fields, was, { name: "Jetty", value: "", stage: "Design", notes: "" })).toEqual({
       value: "",

@@ -2,6 +2,18 @@ import type { FieldInfo } from "../../api/client";
 
 type Values = Record<string, string>;
 
+/**
+ * Values as the controls of a form have them: a time without its zone, which is the organisation's, and without seconds
+ * where there are none.
+ */
+export const asEdited = (fields: FieldInfo[], values: Values): Values =>
+  Object.fromEntries(
+    Object.entries(values).map(([key, text]) => [
+      key,
+      fields.find((f) => f.key === key)?.kind === "time" ? text.slice(0, 19).replace(/:00$/, "") : text,
+    ]),
+  );
+
 /** What is sent of a form: the fields that are other than they were. */
 export const written = (fields: FieldInfo[], was: Values, now: Values): Values =>
   Object.fromEntries(

@@ -49,7 +49,7 @@ export function ChoicesDialog({
   return (
     <Modal
       title={field.stages ? "Stages" : `Choices of ${field.label.toLowerCase()}`}
-      width={field.stages ? 760 : 520}
+      width={field.stages ? 800 : 540}
       onClose={onClose}
     >
       <form onSubmit={submit}>
@@ -91,7 +91,7 @@ export function ChoicesDialog({
                   />
                 </>
               )}
-              <span className="w-20 shrink-0 text-right text-[13px] text-ink2">
+              <span className="w-28 shrink-0 text-right text-[13px] text-ink2">
                 {c.uses ? `${count(c.uses)} records` : ""}
               </span>
               <button
