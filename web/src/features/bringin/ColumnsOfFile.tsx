@@ -67,7 +67,7 @@ export function ColumnsOfFile({
   const some = o !== undefined && o.new + o.changed > 0;
   return (
     <div className="grid items-start gap-4 min-[1100px]:grid-cols-[1fr_360px]">
-      <div className="sheet overflow-x-auto">
+      <div className="sheet relative overflow-x-auto">
         <table className="w-full">
           <thead>
             <tr className="border-ink border-b">

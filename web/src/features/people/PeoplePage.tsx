@@ -65,7 +65,7 @@ export function PeoplePage() {
       <Trouble error={people.error} />
       {people.data && list.length === 0 && <Empty title="Nobody of this name">Look for less of it.</Empty>}
       {list.length > 0 && (
-        <div className="sheet overflow-x-auto">
+        <div className="sheet relative overflow-x-auto">
           <table className="w-full">
             <thead>
               <tr className="border-ink border-b">

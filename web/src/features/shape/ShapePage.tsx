@@ -68,7 +68,7 @@ export function ShapePage() {
       <p className="mb-3 max-w-[70ch] text-ink2">
         What is called otherwise here is called so everywhere: in records, their history, reports and dashboards.
       </p>
-      <div className="mb-4">
+      <div className="relative mb-4 max-w-full overflow-x-auto">
         <Seg label="Records" value={type} options={types.map((t) => [t.key, t.label])} onChange={setType} />
       </div>
       <Trouble error={shape.error} />
