@@ -63,9 +63,13 @@ export function Palette({ me }: { me: Me }) {
     ...(me.role === "administrator"
       ? [
           ["Targets", () => to("/targets")] as [string, () => void],
+          ["People and invitations", () => to("/people")] as [string, () => void],
+          ["Fields, choices and stages", () => to("/shape")] as [string, () => void],
           ["Settings", () => to("/settings")] as [string, () => void],
         ]
       : []),
+    ...(me.mayCompose ? [["Bring in records from a file", () => to("/bring-in")] as [string, () => void]] : []),
+    ["My page: password, where I am signed in, tokens", () => to("/me")],
     [
       letters() ? "Turn single-letter keys off" : "Turn single-letter keys on",
       () => {
