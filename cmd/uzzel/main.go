@@ -34,6 +34,7 @@ func main() {
 		adminCommand(),
 		exportCommand(),
 		importCommand(),
+		backupCommand(),
 	)
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "uzzel:", err)
