@@ -1,0 +1,97 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { beforeEach, describe, expect, it } from "vitest";
+import type { Schemas } from "../../api/client";
+import { field, recordType, serving, show } from "../../testing";
+import { BroughtIn } from "./BroughtIn";
+import { ColumnsOfFile } from "./ColumnsOfFile";
+
+const file: Schemas["FileBody"] = {
+  id: "F1",
+  encoding: "utf-8",
+  separator: ";",
+  header: ["Subject", "Amount", "Colour"],
+  rows: [["Fuel jetty", "1.234,50", "red"]],
+  lines: 3,
+};
+const deals = recordType("deals", "Deals", "deal", [
+  field("id", "Number", "id"),
+  field("name", "Name", "text"),
+  field("value", "Value", "money"),
+  { ...field("weighted", "Weighted", "money"), worked: { as: "product", of: [] } },
+]);
+const guess = {
+  type: "deals",
+  make: true,
+  columns: [{ field: "name" }, { field: "value", form: "comma", unsure: true }, { field: "" }],
+};
+const outcome = {
+  new: 2,
+  changed: 0,
+  same: 0,
+  refused: 1,
+  lines: [{ line: 4, column: "Amount", reason: "“viel” is no money" }],
+  makes: {},
+};
+
+describe("the columns of a file", () => {
+  let asked: ReturnType<typeof serving>;
+  beforeEach(() => {
+    asked = serving({
+      "POST /api/bring-in/F1/guess": guess,
+      "POST /api/bring-in/F1/try": outcome,
+      "POST /api/bring-in/F1/do": { ...outcome, import: 7 },
+    });
+  });
+  const tried = () => asked.filter((a) => a.path.endsWith("/try")).at(-1)?.body as typeof guess & { key?: string };
+
+  it("are guessed, offered as fields that can be written, and marked where one should check", async () => {
+    show(<ColumnsOfFile file={file} type={deals} onDone={() => {}} />);
+    const what = await screen.findByRole<HTMLSelectElement>("combobox", { name: "What “Amount” is" });
+    expect(what.value).toBe("value");
+    expect([...what.options].map((o) => o.text)).toEqual(["left out", "Number", "Name", "Value"]);
+    expect([...what.options].find((o) => o.text === "Name")?.disabled, "another column is it").toBe(true);
+    expect(screen.getByText("please check")).toBeTruthy();
+    expect(await screen.findByText(/Line 4, Amount: “viel” is no money/)).toBeTruthy();
+  });
+
+  it("are tried anew as one changes them, and brought in as they are then", async () => {
+    show(<ColumnsOfFile file={file} type={deals} onDone={() => {}} />);
+    await userEvent.selectOptions(await screen.findByRole("combobox", { name: "How “Amount” is written" }), "1,234.56");
+    await waitFor(() => expect(tried().columns[1]).toMatchObject({ field: "value", form: "point" }));
+    expect(screen.queryByText("please check")).toBeNull();
+    await userEvent.selectOptions(
+      screen.getByRole("combobox", { name: "A line is a record that is there already" }),
+      "name",
+    );
+    await waitFor(() => expect(tried().key).toBe("name"));
+    await userEvent.selectOptions(screen.getByRole("combobox", { name: "What “Subject” is" }), "left out");
+    await waitFor(() => expect(tried().key, "a column that is left out finds nothing").toBe(""));
+    await userEvent.click(await screen.findByRole("button", { name: "Bring in 2 deals" }));
+    await waitFor(() => expect(asked.at(-1)?.path ?? "").toContain("/do"));
+    expect(asked.find((a) => a.path.endsWith("/do"))?.body).toEqual(tried());
+  });
+});
+
+it("takes back what one brought in oneself, and says what stays", async () => {
+  const mine = {
+    id: 1,
+    type: "deals",
+    file: "a.csv",
+    by: "Maite",
+    at: 1,
+    made: 2,
+    changed: 0,
+    refused: 0,
+    undone: false,
+  };
+  const asked = serving({
+    "GET /api/brought-in": [mine, { ...mine, id: 2, by: "Petra" }, { ...mine, id: 3, undone: true }],
+    "POST /api/brought-in/1/undo": { left: 1 },
+  });
+  show(<BroughtIn types={[deals]} me={{ name: "Maite", role: "composer" } as never} />);
+  const lines = await screen.findAllByRole("listitem");
+  expect(lines.map((l) => within(l).queryByRole("button") !== null)).toEqual([true, false, false]);
+  await userEvent.click(screen.getByRole("button", { name: "Take back" }));
+  await waitFor(() => expect(asked.some((a) => a.path === "/api/brought-in/1/undo")).toBe(true));
+});

@@ -1,0 +1,97 @@
+import { screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { expect, it, vi } from "vitest";
+import { Refused, type Schemas } from "../../api/client";
+import { serving, show } from "../../testing";
+import { ChoicesDialog } from "./ChoicesDialog";
+import { NewFieldDialog } from "./NewFieldDialog";
+
+const kind: Schemas["ShapedField"] = {
+  key: "kind",
+  label: "Kind",
+  kind: "choice",
+  added: false,
+  stages: false,
+  choices: [
+    { name: "Call", was: "Call", uses: 3 },
+    { name: "Visit", was: "Visit", uses: 1 },
+  ],
+};
+const save = () => userEvent.click(screen.getByRole("button", { name: "Save" }));
+
+it("sends choices in their order, each with what it was called", async () => {
+  const asked = serving({ "PUT /api/shape/activities/choices/kind": null });
+  const done = vi.fn();
+  show(<ChoicesDialog type="activities" field={kind} stages={[]} version={4} onClose={() => {}} onDone={done} />);
+  await userEvent.click(screen.getByRole("button", { name: "Visit earlier" }));
+  const call = screen.getByRole("textbox", { name: "Name of Call" });
+  await userEvent.clear(call);
+  await userEvent.type(call, "Phone call");
+  await userEvent.click(screen.getByRole("button", { name: "Another choice" }));
+  await userEvent.type(screen.getByRole("textbox", { name: "Name of a new one" }), "Fair");
+  await save();
+  await waitFor(() => expect(done).toHaveBeenCalled());
+  expect(asked[0].body).toEqual({
+    version: 4,
+    choices: [
+      { name: "Visit", was: "Visit" },
+      { name: "Phone call", was: "Call" },
+      { name: "Fair", was: "" },
+    ],
+  });
+});
+
+it("says why a choice cannot be taken away, and keeps what was typed", async () => {
+  serving({
+    "PUT /api/shape/activities/choices/kind": () => {
+      throw new Refused(422, { title: "Refused", detail: "3 records have “Call”.", status: 422 } as never);
+    },
+  });
+  show(<ChoicesDialog type="activities" field={kind} stages={[]} version={4} onClose={() => {}} onDone={() => {}} />);
+  await userEvent.click(screen.getByRole("button", { name: "Take Call away" }));
+  await save();
+  expect((await screen.findByRole("alert")).textContent).toContain("3 records have “Call”");
+  expect(screen.queryByRole("textbox", { name: "Name of Call" })).toBeNull();
+});
+
+it("sends stages with status and likelihood as a number", async () => {
+  const asked = serving({ "PUT /api/stages": null });
+  const stage = {
+    name: "Enquiry",
+    was: "Enquiry",
+    uses: 2,
+    pipeline: "Projects",
+    status: "open" as const,
+    likelihood: 10,
+  };
+  show(
+    <ChoicesDialog
+      type="deals"
+      field={{ ...kind, stages: true }}
+      stages={[stage]}
+      version={1}
+      onClose={() => {}}
+      onDone={() => {}}
+    />,
+  );
+  const likelihood = screen.getByRole("spinbutton", { name: "Likelihood of Enquiry, in percent" });
+  await userEvent.clear(likelihood);
+  await userEvent.type(likelihood, "25");
+  await save();
+  await waitFor(() => expect(asked).toHaveLength(1));
+  expect(asked[0].body).toMatchObject({
+    stages: [{ was: "Enquiry", pipeline: "Projects", status: "open", likelihood: 25 }],
+  });
+});
+
+it("adds a field with choices one a line, and asks for them only where it has any", async () => {
+  const asked = serving({ "POST /api/shape/deals/fields": null });
+  show(<NewFieldDialog type="deals" version={2} onClose={() => {}} onDone={() => {}} />);
+  expect(screen.queryByRole("textbox", { name: "Choices, one a line" })).toBeNull();
+  await userEvent.type(screen.getByRole("textbox", { name: "Name" }), "Hull");
+  await userEvent.selectOptions(screen.getByRole("combobox", { name: "It holds" }), "choice");
+  await userEvent.type(screen.getByRole("textbox", { name: "Choices, one a line" }), "Steel\n\nWood");
+  await userEvent.click(screen.getByRole("button", { name: "Add" }));
+  await waitFor(() => expect(asked).toHaveLength(1));
+  expect(asked[0].body).toEqual({ label: "Hull", kind: "choice", version: 2, choices: ["Steel", "Wood"] });
+});
