@@ -12,7 +12,7 @@ import (
 	"uzzel/core/schema"
 )
 
-// Sort is what a formula's part comes to.
+// Sort is the kind of value that a part of a formula has.
 type Sort int
 
 // The sorts of docs/brief.md, "Own fields".

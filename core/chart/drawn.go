@@ -61,7 +61,7 @@ func (d *drawer) timed() bool {
 		slices.Contains([]string{"line", "area", "column", "column_line", "bar", "figure"}, d.c.Kind)
 }
 
-// cell is what a category comes to: the groups that are drawn go down, or across where none go down.
+// cell is the value of a category: the groups that are drawn go down, or across where none go down.
 func (d *drawer) cell(n int) result.Cell {
 	if d.r.Bound.Rows == 0 {
 		return d.r.Cell(0, n)

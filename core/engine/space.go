@@ -26,7 +26,7 @@ const (
 	lastFixed    = hiddenMember // members after it are values
 )
 
-// field is what a group or across field has come to: its members, found by key or by text. It keeps no label that
+// field is a field of the groups, over rows or across, as it was found: its members, found by key or by text. It keeps no label that
 // can be made from a key, for a field may have a hundred thousand members of which a dozen are looked at.
 type field struct {
 	bound  *brief.BoundGroup

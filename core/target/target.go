@@ -1,4 +1,4 @@
-// Package target is what people are meant to reach: amounts by measure, by whom and by month, what they come to over a
+// Package target is what people are meant to reach: amounts by measure, by whom and by month, what they add up to over a
 // period, and how an amount is cut into months. It knows no records and no interface. See docs/brief.md, "Targets".
 package target
 
@@ -78,7 +78,7 @@ func (b *Book) At(measure string, s Scope, m Month) (exact.Num, bool) {
 // teams.
 type Tree func(Scope) []Scope
 
-// Sum is what the targets of some scopes come to over a period with a first and a last day.
+// Sum is what the targets of some scopes add up to over a period with a first and a last day.
 //
 // A scope's own target of a month counts; where it has none, what those within it have. A month that the period holds
 // only a part of counts by its days. Open lists the months for which nothing is set; where that is all of them, set is
@@ -106,7 +106,7 @@ func (b *Book) Sum(measure string, scopes []Scope, tree Tree, span period.Span) 
 	return out
 }
 
-// Sum is what targets come to.
+// Sum is what targets add up to.
 type Sum struct {
 	Amount exact.Num
 	Set    bool

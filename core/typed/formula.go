@@ -146,7 +146,7 @@ func (r *reader) pathOf(name string) (string, bool) {
 	return "own." + ownKey(name), r.foreseen == nil
 }
 
-// sortOf is what a path comes to in a formula.
+// sortOf is the kind of value that a path has in a formula.
 func (r *reader) sortOf(name string) (brief.Sort, error) {
 	kind := schema.Number
 	if key, own := strings.CutPrefix(name, "own."); own {

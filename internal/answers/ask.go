@@ -13,7 +13,7 @@ import (
 	"uzzel/internal/aims"
 )
 
-// Answer is what a brief comes to, with its sentence.
+// Answer is the answer to a brief, with its sentence.
 type Answer struct {
 	numbers
 	Bound    *brief.Bound
@@ -88,7 +88,7 @@ func unseen(b *brief.Bound, hidden int64, partly []string, v *View) string {
 	return strings.Join(list, "; ")
 }
 
-// numbers is what a brief comes to before it is drawn.
+// numbers is the answer to a brief before it is drawn.
 type numbers struct {
 	Result *result.Result
 }
@@ -119,7 +119,7 @@ func (v *View) steps(ctx context.Context, bound *brief.Bound) (map[string]engine
 	}, func(by map[string]engine.Onward) int64 { return int64(len(by)) * 60 })
 }
 
-// result works out what a bound brief comes to; not again where one was answered that differs in its looks alone.
+// result works out the answer to a bound brief; not again where one was answered that differs in its looks alone.
 func (v *View) result(ctx context.Context, bound *brief.Bound) (numbers, error) {
 	q, err := v.bare(bound, "numbers")
 	if err != nil {

@@ -40,7 +40,7 @@ type GroupedBody struct {
 	Places []table.GroupPlace `json:"places" doc:"Where the records of each group are; with the first page alone"`
 }
 
-// AnswerBody is what a brief comes to.
+// AnswerBody is the answer to a brief.
 type AnswerBody struct {
 	Sentence  []brief.Clause      `json:"sentence"`
 	Text      string              `json:"text" doc:"The sentence as plain text"`
@@ -95,7 +95,7 @@ type periodIn struct {
 	}
 }
 
-// PeriodBody is what a period comes to today.
+// PeriodBody is the days of a period, today.
 type PeriodBody struct {
 	From  string `json:"from" doc:"First day, empty for none"`
 	To    string `json:"to" doc:"Last day, empty for none"`

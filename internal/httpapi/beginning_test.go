@@ -71,7 +71,7 @@ func TestSpread(t *testing.T) {
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 }
 
-// What a period comes to, and where today is.
+// The days of a period, and where today is.
 func TestPeriods(t *testing.T) {
 	c := signIn(t, serve(t), 1)
 	for within, want := range map[string]string{
@@ -82,7 +82,7 @@ func TestPeriods(t *testing.T) {
 		require.Equal(t, http.StatusOK, status, p)
 		require.Equal(t, want, fmt.Sprint(p["dates"], " ", p["today"]))
 	}
-	// A word that the schema lists comes to the same.
+	// A word that the schema lists is the same.
 	_, schema := c.call("GET", "/api/schema", "")
 	words := 0
 	for _, w := range schema["periods"].([]any) {

@@ -30,7 +30,7 @@ type Grid struct {
 }
 
 // GridRow is what is set for one scope: amounts as text, empty where nothing is set. Quarters and Year are sums of what
-// is set; Below is what those within it come to in the year where it has no target of its own.
+// is set; Below is what those within it add up to in the year where it has no target of its own.
 type GridRow struct {
 	Scope    target.Scope
 	Name     string

@@ -51,7 +51,7 @@ export const useReport = (id: number | undefined) =>
 export const useSubjects = () =>
   useQuery({ queryKey: ["subjects"], queryFn: () => ask(api.GET("/api/subjects")), staleTime: 60_000 }).data ?? [];
 
-/** What a brief comes to. While a newer brief is being answered, the older answer stays. */
+/** The answer to a brief. While a newer brief is being answered, the older answer stays. */
 export const useAnswer = (brief: Brief | undefined, lines = 500) =>
   useQuery({
     queryKey: ["answer", brief, lines],

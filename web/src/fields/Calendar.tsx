@@ -7,14 +7,14 @@ type Within = Schemas["MainPeriod"]["within"];
 
 const iso = (y: number, m: number, d: number) => new Date(Date.UTC(y, m, d)).toISOString().slice(0, 10);
 
-/** Asks what a period comes to today. */
+/** Asks for the days of a period, today. */
 export const periodQuery = (within: Within) => ({
   queryKey: ["period", within] as const,
   queryFn: () => ask(api.POST("/api/period", { body: { within: within as never } })),
   retry: false,
 });
 
-/** The days that a period comes to, on a small calendar, and where today is. */
+/** The days of a period, on a small calendar, and where today is. */
 export function Calendar({
   schema,
   within,
@@ -25,7 +25,7 @@ export function Calendar({
   onPick?: (day: string) => void;
 }) {
   const me = useMe().data;
-  // What a word comes to is known; what a number of units or two dates come to is asked for.
+  // The days of a word are known; those of a number of units or two dates are asked for.
   const word = typeof within === "string" ? schema.periods.find((p) => p.word === within) : undefined;
   const period = useQuery({ ...periodQuery(within), enabled: !word, placeholderData: keepPreviousData });
   const [turned, setTurned] = useState(0);
