@@ -97,6 +97,7 @@ func TestOwnRecords(t *testing.T) {
 	p.escape()
 	p.sees("by customer")
 	p.click("button", "Save report")
+	p.find("dialog", "Save")
 	p.fill("textbox", "Dashboard", "Where we stand")
 	p.click("button", "Save")
 	p.find("heading", "Deals by customer")

@@ -102,6 +102,7 @@ func TestFromQuestionToBoard(t *testing.T) {
 
 	// Keeping it: the name it has by itself, in a folder for everyone; not twice.
 	p.click("button", "Save report")
+	p.find("dialog", "Save")
 	p.folder("West shore")
 	p.shot("keep")
 	p.click("button", "Save")

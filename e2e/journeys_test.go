@@ -47,6 +47,7 @@ func TestByKeyboardAlone(t *testing.T) {
 	p.find("figure", "Value by stage")
 	p.sees("as a funnel")
 	p.press("button", "Save report")
+	p.find("dialog", "Save")
 	p.press("button", "Save")
 	p.sees("Saved “Value by stage”")
 	// A mark is walked to and opened, too.
@@ -134,6 +135,7 @@ func TestReportAndItsDashboards(t *testing.T) {
 
 	p.visit("/reports/new/deals?brief=" + inAddress(`{"version":1,"start":"deals","groups":[{"field":"stage"}]}`))
 	p.click("button", "Save report")
+	p.find("dialog", "Save")
 	p.fill("textbox", "Title", "Mine alone")
 	p.fill("textbox", "Dashboard", "Company, Monday")
 	p.click("button", "Save")
@@ -294,6 +296,7 @@ func TestNothingIsLost(t *testing.T) {
 	p.click("link", "Deals by status: changed")
 	p.sees("then by pipeline")
 	p.click("button", "Save report")
+	p.find("dialog", "Save")
 	p.sees("What changes")
 	p.shot("save-change")
 	p.click("button", "Save")

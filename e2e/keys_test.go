@@ -70,6 +70,7 @@ func TestFocusIsWhereOneExpects(t *testing.T) {
 	p.key(kb.Escape)
 	require.Equal(t, "More to do with the report", p.at())
 	p.press("button", "Save report")
+	p.find("dialog", "Save")
 	p.find("textbox", "Title")
 	p.key(kb.Escape)
 	p.gone()

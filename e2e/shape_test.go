@@ -43,6 +43,7 @@ func TestRecordsAreShaped(t *testing.T) {
 	p.escape()
 	p.sees("Wood")
 	p.click("button", "Save report")
+	p.find("dialog", "Save")
 	p.click("button", "Save")
 	p.find("heading", "Deals by hull")
 	p.visit("/shape")

@@ -6,5 +6,6 @@ export default defineConfig({
   plugins: [react(), tailwindcss()],
   build: { outDir: "dist", emptyOutDir: true, chunkSizeWarningLimit: 900 },
   server: { proxy: { "/api": "http://127.0.0.1:8080" } },
-  test: { environment: "jsdom", globals: true, setupFiles: ["./src/test-setup.ts"] },
+  // A test of many presses takes long on a busy machine.
+  test: { environment: "jsdom", globals: true, setupFiles: ["./src/test-setup.ts"], testTimeout: 20_000 },
 });

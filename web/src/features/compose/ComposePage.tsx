@@ -13,6 +13,7 @@ import {
   useReport,
   useSchema,
 } from "../../api/hooks";
+import { idle } from "../../api/idle";
 import { anew } from "../../api/keys";
 import type { Filters } from "../../api/panels";
 import { useDraft } from "../../api/useDraft";
@@ -231,6 +232,13 @@ function Page({
   const triedAnswer = useAnswer(under, lines);
   const result = under ? triedAnswer : answer;
   const explained = useExplained(brief, !answer.isFetching);
+  // Who composes will save, and most likely draw: both are there by then.
+  useEffect(() => {
+    if (!composing) return;
+    idle(() => {
+      for (const part of [KeepDialog, StylePanel]) part.ready().catch(() => undefined);
+    });
+  }, [composing]);
   if (!schema || !me) return null;
   const changed = !report || !same(report.brief, brief);
   const folder = folders.find((f) => f.id === report?.folder);
