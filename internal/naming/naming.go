@@ -14,9 +14,12 @@ import (
 // MaxTitle is the longest name in characters.
 const MaxTitle = 200
 
+// Tidy is a name without blanks too many.
+func Tidy(s string) string { return strings.Join(strings.Fields(s), " ") }
+
 // Title is a name without blanks too many, or why it is none; pointer names the member that it is of.
 func Title(s, pointer string) (string, error) {
-	s = strings.Join(strings.Fields(s), " ")
+	s = Tidy(s)
 	switch {
 	case s == "":
 		return s, fault.New(fault.Invalid, pointer, "Give it a name.")

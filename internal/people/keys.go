@@ -82,10 +82,7 @@ func (p *People) Take(ctx context.Context, key, password string) (Person, error)
 	if err != nil {
 		return Person{}, err
 	}
-	if err := CheckPassword(password, who.Name, who.Email); err != nil {
-		return Person{}, err
-	}
-	hash, err := store.HashPassword(password)
+	hash, err := NewPassword(password, who.Name, who.Email)
 	if err != nil {
 		return Person{}, err
 	}
@@ -93,12 +90,7 @@ func (p *People) Take(ctx context.Context, key, password string) (Person, error)
 		if err := p.store.UseDoorKey(ctx, k.Hash); err != nil {
 			return err
 		}
-		a, err := p.store.Account(ctx, *k.Person)
-		if err != nil {
-			return err
-		}
-		a.Password = hash
-		return p.store.PutAccount(ctx, a)
+		return p.setPassword(ctx, *k.Person, hash)
 	})
 	if errors.Is(err, store.ErrNotFound) {
 		return Person{}, fault.New(fault.NotFound, "", "This address was used already.")
@@ -121,14 +113,15 @@ func (p *People) ChangePassword(ctx context.Context, who Person, was, password s
 		}
 		return err
 	}
-	if err := CheckPassword(password, who.Name, acc.Email); err != nil {
-		return err
-	}
-	hash, err := store.HashPassword(password)
+	hash, err := NewPassword(password, who.Name, acc.Email)
 	if err != nil {
 		return err
 	}
-	a, err := p.store.Account(ctx, who.ID)
+	return p.setPassword(ctx, who.ID, hash)
+}
+
+func (p *People) setPassword(ctx context.Context, person int64, hash string) error {
+	a, err := p.store.Account(ctx, person)
 	if err != nil {
 		return err
 	}

@@ -7,6 +7,7 @@ import (
 	"github.com/trustelem/zxcvbn"
 
 	"uzzel/internal/fault"
+	"uzzel/internal/store"
 )
 
 // Lengths of passwords, in characters. The longest is checked, so that nobody can have a server work on a megabyte.
@@ -17,6 +18,14 @@ const (
 	// (NIST SP 800-63B, 5.1.1.2).
 	leastScore = 2
 )
+
+// NewPassword is what an account keeps of a password that may be chosen (CheckPassword).
+func NewPassword(password string, about ...string) (hash string, err error) {
+	if err := CheckPassword(password, about...); err != nil {
+		return "", err
+	}
+	return store.HashPassword(password)
+}
 
 // CheckPassword says whether a password may be chosen: not too short, and none that is tried first, such as common ones
 // and the person's own name and address.

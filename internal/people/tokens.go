@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"uzzel/internal/fault"
+	"uzzel/internal/naming"
 	"uzzel/internal/store"
 )
 
@@ -40,7 +41,7 @@ func (p *People) NewToken(
 	scopes []string,
 	days int,
 ) (string, store.Token, error) {
-	name = strings.Join(strings.Fields(name), " ")
+	name = naming.Tidy(name)
 	list, err := p.store.Tokens(ctx, who.ID)
 	if err != nil {
 		return "", store.Token{}, err

@@ -3,6 +3,7 @@ package roster
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 
 	"uzzel/core/column"
@@ -31,7 +32,7 @@ type Holding struct {
 
 // Holds says what someone has that another can take over.
 func (r *Roster) Holds(ctx context.Context, v *answers.View, id int64) ([]Holding, error) {
-	if _, err := r.entry(ctx, v, id); err != nil {
+	if _, _, err := r.entry(ctx, v, id); err != nil {
 		return nil, err
 	}
 	list := []Holding{}
@@ -96,16 +97,12 @@ func held(snap *column.Snapshot, t *schema.Type, person int64) ([]int32, error) 
 // named for its kind, all in one transaction. A kind that nobody is named for stays with them. Who leaves is not
 // oneself, nor the last administrator.
 func (r *Roster) Leave(ctx context.Context, v *answers.View, id int64, to map[string]int64) error {
-	e, err := r.entry(ctx, v, id)
+	e, list, err := r.entry(ctx, v, id)
 	if err != nil {
 		return err
 	}
 	if id == v.Who.ID {
 		return fault.New(fault.Invalid, "", "You cannot take yourself off. Ask another administrator.")
-	}
-	list, err := r.List(ctx, v)
-	if err != nil {
-		return err
 	}
 	for kind, person := range to {
 		if person == id || !signsIn(list, person) {
@@ -170,10 +167,7 @@ func heldIDs(snap *column.Snapshot, t *schema.Type, person int64) ([]int64, erro
 }
 
 func signsIn(list []Entry, id int64) bool {
-	for _, e := range list {
-		if e.ID == id {
-			return e.State == Active || e.State == Invited
-		}
-	}
-	return false
+	return slices.ContainsFunc(list, func(e Entry) bool {
+		return e.ID == id && (e.State == Active || e.State == Invited)
+	})
 }

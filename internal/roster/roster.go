@@ -13,6 +13,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
+	"uzzel/internal/naming"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
@@ -226,7 +227,7 @@ func (r *Roster) Invite(ctx context.Context, v *answers.View, list []Details) ([
 
 // Again gives someone another invitation, or, who signs in already, the key to another password.
 func (r *Roster) Again(ctx context.Context, v *answers.View, id int64) (Invitation, error) {
-	e, err := r.entry(ctx, v, id)
+	e, _, err := r.entry(ctx, v, id)
 	if err != nil {
 		return Invitation{}, err
 	}
@@ -237,24 +238,17 @@ func (r *Roster) Again(ctx context.Context, v *answers.View, id int64) (Invitati
 	case Without, Left:
 		return Invitation{}, fault.New(fault.Invalid, "", "%s has no account; invite them.", e.Name)
 	}
-	if e.Role == "" {
-		return Invitation{}, fault.New(fault.Invalid, "", "%s has no account; invite them.", e.Name)
-	}
 	key, err := r.people.NewKey(ctx, kind, id)
 	return Invitation{id, e.Email, key}, err
 }
 
 // Change gives someone another name, address, team or role. The last administrator stays one.
 func (r *Roster) Change(ctx context.Context, v *answers.View, id int64, d Details) error {
-	e, err := r.entry(ctx, v, id)
+	e, list, err := r.entry(ctx, v, id)
 	if err != nil {
 		return err
 	}
 	if d, err = Checked(d, ""); err != nil {
-		return err
-	}
-	list, err := r.List(ctx, v)
-	if err != nil {
 		return err
 	}
 	for _, other := range list {
@@ -292,17 +286,17 @@ func (r *Roster) Change(ctx context.Context, v *answers.View, id int64, d Detail
 	return err
 }
 
-func (r *Roster) entry(ctx context.Context, v *answers.View, id int64) (Entry, error) {
+// entry finds someone among all people, who are given too.
+func (r *Roster) entry(ctx context.Context, v *answers.View, id int64) (Entry, []Entry, error) {
 	list, err := r.List(ctx, v)
 	if err != nil {
-		return Entry{}, err
+		return Entry{}, nil, err
 	}
-	for _, e := range list {
-		if e.ID == id {
-			return e, nil
-		}
+	at := slices.IndexFunc(list, func(e Entry) bool { return e.ID == id })
+	if at < 0 {
+		return Entry{}, nil, fault.New(fault.NotFound, "", "There is nobody of this number.")
 	}
-	return Entry{}, fault.New(fault.NotFound, "", "There is nobody of this number.")
+	return list[at], list, nil
 }
 
 // another says whether there is an administrator who signs in besides someone.
@@ -353,19 +347,12 @@ func (t teams) with(w *store.Writer, list []Details) error {
 
 // Checked tidies what is said of someone; pointer is where that is in the request.
 func Checked(d Details, pointer string) (Details, error) {
-	d.Name, d.Email, d.Team = strings.Join(
-		strings.Fields(d.Name),
-		" ",
-	), strings.TrimSpace(
-		d.Email,
-	), strings.Join(
-		strings.Fields(d.Team),
-		" ",
-	)
+	name, wrong := naming.Title(d.Name, pointer+"/name")
+	d.Name, d.Email, d.Team = name, strings.TrimSpace(d.Email), naming.Tidy(d.Team)
 	address, err := mail.ParseAddress(d.Email)
 	switch {
-	case d.Name == "" || len(d.Name) > 200:
-		return d, fault.New(fault.Invalid, pointer+"/name", "Give a name of at most 200 characters.")
+	case wrong != nil:
+		return d, wrong
 	case err != nil || address.Address != d.Email || len(d.Email) > 254:
 		return d, fault.New(fault.Invalid, pointer+"/email", "“%s” is no e-mail address.", d.Email)
 	case len(d.Team) > 200:

@@ -6,6 +6,7 @@ import (
 	"context"
 	"errors"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"time"
@@ -15,6 +16,7 @@ import (
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
+	"uzzel/internal/naming"
 	"uzzel/internal/people"
 	"uzzel/internal/roster"
 	"uzzel/internal/store"
@@ -91,7 +93,7 @@ type Company struct {
 
 // Settled is what was said of the company so far; what an empty one begins with where nothing was.
 func (s *SetUp) Settled(ctx context.Context, key string) (Company, error) {
-	if err := s.opens(ctx, key); err != nil {
+	if _, err := s.opens(ctx, key); err != nil {
 		return Company{}, err
 	}
 	name, err := s.store.Organisation(ctx)
@@ -106,23 +108,25 @@ func (s *SetUp) Settled(ctx context.Context, key string) (Company, error) {
 	return Company{name, set.Timezone, set.WeekStart, set.FiscalMonth, set.Currency, f.Tag, f.Form.Way()}, nil
 }
 
-// opens says whether a key is that of the set-up, which is not over.
-func (s *SetUp) opens(ctx context.Context, key string) error {
-	k, err := s.people.Key(ctx, key)
-	if err == nil && k.Kind != people.SetUpKey {
+// opens finds the key of the set-up, which is not over.
+func (s *SetUp) opens(ctx context.Context, key string) (k store.DoorKey, err error) {
+	if k, err = s.people.Key(ctx, key); err == nil && k.Kind != people.SetUpKey {
 		err = fault.New(fault.NotFound, "", "This address is an invitation, and sets nothing up.")
 	}
-	return err
+	return k, err
 }
 
 // Organise sets the organisation up. It can be done again until there is an administrator.
 func (s *SetUp) Organise(ctx context.Context, key string, c Company) error {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if err := s.opens(ctx, key); err != nil {
+	if _, err := s.opens(ctx, key); err != nil {
 		return err
 	}
-	c.Name = strings.Join(strings.Fields(c.Name), " ")
+	name, err := naming.Title(c.Name, "/name")
+	if err != nil {
+		return err
+	}
 	form, err := figures.Of(c.Figures)
 	if err != nil {
 		return fault.New(fault.Invalid, "/figures", "%s.", brief.Capital(err.Error()))
@@ -132,8 +136,6 @@ func (s *SetUp) Organise(ctx context.Context, key string, c Company) error {
 	}
 	_, zone := time.LoadLocation(c.Timezone)
 	switch {
-	case c.Name == "" || len(c.Name) > 200:
-		return fault.New(fault.Invalid, "/name", "Give the organisation a name of at most 200 characters.")
 	case zone != nil || c.Timezone == "" || c.Timezone == "Local":
 		return fault.New(fault.Invalid, "/timezone", "“%s” is no time zone; write it like Europe/Lisbon.", c.Timezone)
 	case !slices.Contains(WeekStarts, c.WeekStart):
@@ -148,7 +150,7 @@ func (s *SetUp) Organise(ctx context.Context, key string, c Company) error {
 	if len(set.Stages) == 0 {
 		set.Stages, set.Choices = beginning.Stages, beginning.Choices
 	}
-	if err := s.store.SetUp(ctx, c.Name, set); err != nil {
+	if err := s.store.SetUp(ctx, name, set); err != nil {
 		return err
 	}
 	if err := s.store.SetPreference(ctx, answers.FiguresSetting, c.Figures+" "+form.Way(), store.Unchecked); err != nil {
@@ -161,7 +163,8 @@ func (s *SetUp) Organise(ctx context.Context, key string, c Company) error {
 func (s *SetUp) Administer(ctx context.Context, key, name, email, password string) (people.Person, error) {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if err := s.opens(ctx, key); err != nil {
+	k, err := s.opens(ctx, key)
+	if err != nil {
 		return people.Person{}, err
 	}
 	step, err := s.Step(ctx)
@@ -175,19 +178,12 @@ func (s *SetUp) Administer(ctx context.Context, key, name, email, password strin
 	if err != nil {
 		return people.Person{}, err
 	}
-	if err := people.CheckPassword(password, d.Name, d.Email); err != nil {
-		return people.Person{}, err
-	}
-	hash, err := store.HashPassword(password)
-	if err != nil {
-		return people.Person{}, err
-	}
-	k, err := s.people.Key(ctx, key)
+	hash, err := people.NewPassword(password, d.Name, d.Email)
 	if err != nil {
 		return people.Person{}, err
 	}
 	err = s.store.Write(ctx, func(w *store.Writer) error {
-		who := store.Record{"id": "101", "name": d.Name, "email": d.Email, "active": "true"}
+		who := store.Record{"id": strconv.Itoa(FirstPerson), "name": d.Name, "email": d.Email, "active": "true"}
 		if err := w.Add("people", []store.Record{who}); err != nil {
 			return err
 		}

@@ -6,7 +6,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"regexp"
 	"slices"
 	"strings"
 
@@ -16,6 +15,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
+	"uzzel/internal/naming"
 	"uzzel/internal/store"
 )
 
@@ -141,7 +141,7 @@ func renames(list []Choice, uses map[string]int) (map[string]string, []string, e
 		return nil, nil, fault.New(fault.Invalid, "/choices", "A field has at most %d choices.", mostChoices)
 	}
 	for _, c := range list {
-		name := strings.Join(strings.Fields(c.Name), " ")
+		name := naming.Tidy(c.Name)
 		if name == "" || len([]rune(name)) > mostName {
 			return nil, nil, fault.New(fault.Invalid, "/choices", "Name each of at most %d characters.", mostName)
 		}
@@ -233,7 +233,7 @@ func (s *Shape) SetStages(ctx context.Context, v *answers.View, list []Stage, ve
 			return s.reshape(ctx, v, version, func(w *store.Writer, set *schema.Settings) error {
 				set.Stages = nil
 				for _, name := range names {
-					at := slices.IndexFunc(list, func(st Stage) bool { return strings.Join(strings.Fields(st.Name), " ") == name })
+					at := slices.IndexFunc(list, func(st Stage) bool { return naming.Tidy(st.Name) == name })
 					st := list[at]
 					set.Stages = append(
 						set.Stages,
@@ -315,7 +315,9 @@ func (s *Shape) AddField(ctx context.Context, v *answers.View, typ string, e Fie
 			added,
 		)
 	}
-	key := keyOf(t, label)
+	key := naming.FreeKey(label, func(key string) bool {
+		return t.Field(key) != nil || t.Back(key) != nil || key == "own" || key == "label" || key == "added"
+	})
 	return key, s.reshape(ctx, v, version, func(_ *store.Writer, set *schema.Settings) error {
 		types := map[string]schema.Addition{}
 		for k, a := range set.Types {
@@ -453,7 +455,7 @@ func ownField(v *answers.View, typ, key string) (*schema.Type, *schema.Field, er
 
 // labelOf tidies the label of a field, which no other field of the type has.
 func labelOf(t *schema.Type, label, but string) (string, error) {
-	label = brief.Capital(strings.Join(strings.Fields(label), " "))
+	label = brief.Capital(naming.Tidy(label))
 	if label == "" || len([]rune(label)) > mostName {
 		return "", fault.New(fault.Invalid, "/label", "Name the field in at most %d characters.", mostName)
 	}
@@ -463,22 +465,6 @@ func labelOf(t *schema.Type, label, but string) (string, error) {
 		}
 	}
 	return label, nil
-}
-
-var notKey = regexp.MustCompile(`[^a-z0-9]+`)
-
-// keyOf makes the key of a field of its label, one that nothing of the type has.
-func keyOf(t *schema.Type, label string) string {
-	key := strings.Trim(notKey.ReplaceAllString(column.Fold(label), "_"), "_")
-	if key == "" || key[0] < 'a' || key[0] > 'z' {
-		key = "f_" + key
-	}
-	key = strings.Trim(key[:min(40, len(key))], "_")
-	for try := key; ; try += "_2" {
-		if t.Field(try) == nil && t.Back(try) == nil && try != "own" && try != "label" && try != "added" {
-			return try
-		}
-	}
 }
 
 // rename gives values new names wherever they are.
