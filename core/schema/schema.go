@@ -91,6 +91,9 @@ func (f *Field) Audited() bool { return audited[f.Key] }
 
 var audited = map[string]bool{"created": true, "changed": true, "created_by": true, "changed_by": true}
 
+// Written says whether people write a field: it is neither worked out, nor kept by the program itself.
+func (f *Field) Written() bool { return f.Worked == nil && !f.Audited() && f.Kind != ID }
+
 // GroupedBy says a group of dates by a unit: "month created". A field that brings no phrase of its own is said by its
 // label: "month of delivery".
 func (f *Field) GroupedBy(unit, label string) string {

@@ -80,31 +80,34 @@ func (b *BringIn) Guess(v *answers.View, id, typ string) (Plan, error) {
 	if err != nil {
 		return Plan{}, err
 	}
-	if t := v.Snap.Schema.Type(typ); t == nil || t.History || t.Added || t.Readers {
-		return Plan{}, fault.New(fault.Invalid, "/type", "Records of “%s” are not brought in here.", typ)
+	if _, err := records.Writable(v, typ); err != nil {
+		return Plan{}, err
 	}
 	return Guess(v, s, typ), nil
 }
 
 // Try says what would come of a file. Nothing is written.
 func (b *BringIn) Try(ctx context.Context, v *answers.View, id string, p Plan) (*Outcome, error) {
+	out, _, err := b.tried(ctx, v, id, p)
+	return out, err
+}
+
+// tried is Try, with the file.
+func (b *BringIn) tried(ctx context.Context, v *answers.View, id string, p Plan) (*Outcome, *Sheet, error) {
 	if err := May(v); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	s, err := b.files.get(v.Who.ID, id)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	return b.try(ctx, v, s, p)
+	out, err := b.try(ctx, v, s, p)
+	return out, s, err
 }
 
 // RefusedLines are the lines of a file that are refused, with the names of its columns.
 func (b *BringIn) RefusedLines(ctx context.Context, v *answers.View, id string, p Plan) (*Outcome, []string, error) {
-	out, err := b.Try(ctx, v, id, p)
-	if err != nil {
-		return nil, nil, err
-	}
-	s, err := b.files.get(v.Who.ID, id)
+	out, s, err := b.tried(ctx, v, id, p)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -114,11 +117,7 @@ func (b *BringIn) RefusedLines(ctx context.Context, v *answers.View, id string, 
 // Do brings in what is not refused of a file, all of it at once or none.
 func (b *BringIn) Do(ctx context.Context, v *answers.View, id string, p Plan) (store.Import, *Outcome, error) {
 	var kept store.Import
-	out, err := b.Try(ctx, v, id, p)
-	if err != nil {
-		return kept, nil, err
-	}
-	s, err := b.files.get(v.Who.ID, id)
+	out, s, err := b.tried(ctx, v, id, p)
 	if err != nil {
 		return kept, nil, err
 	}

@@ -1,6 +1,7 @@
 package bringin
 
 import (
+	"slices"
 	"strings"
 	"time"
 
@@ -61,12 +62,17 @@ func written(f *schema.Field, form, cell string) string {
 	return cell
 }
 
+// marks are those between thousands and before decimals.
+func marks(form string) (group, point string) {
+	if form == Comma {
+		return ".", ","
+	}
+	return ",", "."
+}
+
 // number takes the marks between thousands, signs of currencies and the like off a number.
 func number(cell, form string) string {
-	group, point := ",", "."
-	if form == Comma {
-		group, point = ".", ","
-	}
+	group, point := marks(form)
 	negative := strings.HasPrefix(cell, "(") && strings.HasSuffix(cell, ")")
 	digits := strings.Map(func(r rune) rune {
 		switch {
@@ -135,7 +141,7 @@ func formOf(f *schema.Field, cells []string, preferred string) (form string, uns
 	default:
 		return "", false
 	}
-	if i := indexOf(forms, preferred); i > 0 {
+	if i := slices.Index(forms, preferred); i > 0 {
 		forms[0], forms[i] = forms[i], forms[0]
 	}
 	best, most, second := forms[0], -1, -1
@@ -161,11 +167,7 @@ func reads(f *schema.Field, form, cell string) bool {
 		_, _, ok := moment(strings.TrimSpace(cell), form)
 		return ok
 	}
-	group := ","
-	point := "."
-	if form == Comma {
-		group, point = ".", ","
-	}
+	group, point := marks(form)
 	if i := strings.LastIndex(cell, group); i >= 0 {
 		tail := strings.TrimRight(cell[i+1:], " %€$£ABCDEFGHIJKLMNOPQRSTUVWXYZ)")
 		if whole, _, cut := strings.Cut(tail, point); cut {
@@ -176,13 +178,4 @@ func reads(f *schema.Field, form, cell string) bool {
 		}
 	}
 	return !strings.ContainsAny(number(cell, form), "abcdefghijklmnopqrstuvwxyz") && strings.Count(cell, point) < 2
-}
-
-func indexOf(list []string, s string) int {
-	for i, x := range list {
-		if x == s {
-			return i
-		}
-	}
-	return -1
 }

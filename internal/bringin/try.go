@@ -79,9 +79,9 @@ func finderOf(v *answers.View, typ string, by ...string) (*finder, error) {
 
 // try works out what comes of each line.
 func (b *BringIn) try(ctx context.Context, v *answers.View, s *Sheet, p Plan) (*Outcome, error) {
-	t := v.Snap.Schema.Type(p.Type)
-	if t == nil {
-		return nil, fault.New(fault.Invalid, "/type", "There is no record type “%s”.", p.Type)
+	t, err := records.Writable(v, p.Type)
+	if err != nil {
+		return nil, err
 	}
 	if err := checkPlan(t, s, &p); err != nil {
 		return nil, err
@@ -93,14 +93,12 @@ func (b *BringIn) try(ctx context.Context, v *answers.View, s *Sheet, p Plan) (*
 			continue
 		}
 		to := v.Snap.Schema.Type(f.To)
-		var err error
 		if links[f.To], err = finderOf(v, f.To, "id", to.Name, "email"); err != nil {
 			return nil, err
 		}
 	}
 	var there *finder
 	if p.Key != "" {
-		var err error
 		if there, err = finderOf(v, p.Type, p.Key); err != nil {
 			return nil, err
 		}

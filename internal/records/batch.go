@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"strconv"
 	"strings"
 
@@ -40,6 +41,13 @@ type Done struct {
 	Changed []ChangedField
 }
 
+// made notes a record that was made, as it is.
+func (d *Done) made(w *store.Writer, typ string, id int64) error {
+	now, err := w.Read(typ, id)
+	d.Made = append(d.Made, MadeRecord{typ, id, versionOf(Values(now))})
+	return err
+}
+
 // Batch makes and changes any number of records of a type in one transaction, all of them or none. Their values were
 // checked (Checked). keep is called at the end, in the transaction.
 func (r *Records) Batch(
@@ -51,7 +59,7 @@ func (r *Records) Batch(
 	keep func(ctx context.Context, done Done) error,
 ) (Done, error) {
 	var done Done
-	t, err := writable(v, typ)
+	t, err := Writable(v, typ)
 	if err != nil {
 		return done, err
 	}
@@ -76,11 +84,9 @@ func (r *Records) Batch(
 			}
 		}
 		for i := range list {
-			now, err := w.Read(typ, next+int64(i))
-			if err != nil {
+			if err := done.made(w, typ, next+int64(i)); err != nil {
 				return err
 			}
-			done.Made = append(done.Made, MadeRecord{typ, next + int64(i), versionOf(Values(now))})
 		}
 		for _, e := range edits {
 			was, err := w.Read(typ, e.ID)
@@ -130,20 +136,14 @@ func (r *Records) makeNamed(w *store.Writer, v *answers.View, typ string, list [
 				if err != nil {
 					return err
 				}
-				id := strconv.FormatInt(next, 10)
-				record := store.Record{"id": id, to.Name: name}
-				if to.Owner != "" {
-					record[to.Owner] = v.Who.Key()
-				}
+				ids[at] = strconv.FormatInt(next, 10)
+				record := store.Record(begun(v, to, Values{"id": ids[at], to.Name: name}))
 				if err := w.Add(to.Key, []store.Record{record}); err != nil {
 					return err
 				}
-				now, err := w.Read(to.Key, next)
-				if err != nil {
+				if err := done.made(w, to.Key, next); err != nil {
 					return err
 				}
-				done.Made = append(done.Made, MadeRecord{to.Key, next, versionOf(Values(now))})
-				ids[at] = id
 			}
 			values[key] = ids[at]
 		}
@@ -154,11 +154,14 @@ func (r *Records) makeNamed(w *store.Writer, v *answers.View, typ string, list [
 // Checked gives values in their written form, or what is refused of them. Links by name (Named) are left as they are,
 // where records of that type are made here.
 func (r *Records) Checked(v *answers.View, typ string, values Values, makes bool) (Values, Refusals) {
-	t, err := writable(v, typ)
+	t, err := Writable(v, typ)
 	if err != nil {
 		var wrong Refusals
 		wrong.add("", "%s", err)
 		return nil, wrong
+	}
+	if makes {
+		values = begun(v, t, values)
 	}
 	plain, links := Values{}, Values{}
 	var wrong Refusals
@@ -174,30 +177,18 @@ func (r *Records) Checked(v *answers.View, typ string, values Values, makes bool
 			continue
 		}
 		if f != nil && strings.HasPrefix(text, named) {
-			if to, err := writable(v, f.To); err == nil && to.Name != "" {
+			if to, err := Writable(v, f.To); err == nil && to.Name != "" {
 				links[key] = text
 				continue
 			}
 		}
 		plain[key] = text
 	}
-	if makes {
-		for k := range t.Fields {
-			if f := &t.Fields[k]; f.Required && plain[f.Key] == "" {
-				plain[f.Key] = ""
-			}
-		}
-		if t.Owner != "" && plain[t.Owner] == "" && links[t.Owner] == "" {
-			plain[t.Owner] = v.Who.Key()
-		}
-	}
 	out := r.check(v, t, plain, "", &wrong)
 	if created != "" {
 		out["created"] = created
 	}
-	for key, text := range links {
-		out[key] = text
-	}
+	maps.Copy(out, links)
 	return out, wrong.sorted()
 }
 

@@ -9,6 +9,7 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"sort"
 	"strconv"
@@ -66,15 +67,20 @@ func versionOf(values Values) string {
 	return hex.EncodeToString(h.Sum(nil)[:12])
 }
 
-// writable is a type whose records are written here. People and teams are looked after elsewhere (package roster), and
-// history writes itself.
-func writable(v *answers.View, typ string) (*schema.Type, error) {
-	s := v.Snap.Schema
-	t := s.Type(typ)
-	switch readers := s.Readers(); {
+// Writes says whether records of a type are written here. People and teams are looked after elsewhere (package roster),
+// and history writes itself.
+func Writes(s *schema.Schema, t *schema.Type) bool {
+	readers := s.Readers()
+	return !t.History && !t.Added && t != readers && (readers.Team == "" || t.Key != readers.Field(readers.Team).To)
+}
+
+// Writable is a type whose records are written here.
+func Writable(v *answers.View, typ string) (*schema.Type, error) {
+	t := v.Snap.Schema.Type(typ)
+	switch {
 	case t == nil:
 		return nil, fault.New(fault.NotFound, "", "There is no record type “%s”.", typ)
-	case t.History, t.Added, t == readers, readers.Team != "" && typ == readers.Field(readers.Team).To:
+	case !Writes(v.Snap.Schema, t):
 		return nil, fault.New(fault.Invalid, "", "%s are not written here.", t.Label)
 	}
 	return t, nil
@@ -95,7 +101,7 @@ func sees(v *answers.View, t *schema.Type, id int64) error {
 
 // Read reads a record with its version.
 func (r *Records) Read(ctx context.Context, v *answers.View, typ string, id int64) (Record, error) {
-	t, err := writable(v, typ)
+	t, err := Writable(v, typ)
 	if err != nil {
 		return Record{}, err
 	}
@@ -117,7 +123,7 @@ func (r *Records) Page(
 	after int64,
 	count int,
 ) (list []Record, more bool, err error) {
-	t, err := writable(v, typ)
+	t, err := Writable(v, typ)
 	if err != nil {
 		return nil, false, err
 	}
@@ -175,7 +181,7 @@ func linkSeen(v *answers.View, f *schema.Field, id string) bool {
 // Create makes records of a type, all of them or none, and gives their numbers. Who makes one owns it where no owner is
 // named.
 func (r *Records) Create(ctx context.Context, v *answers.View, typ string, list []Values) ([]int64, error) {
-	t, err := writable(v, typ)
+	t, err := Writable(v, typ)
 	if err != nil {
 		return nil, err
 	}
@@ -191,15 +197,7 @@ func (r *Records) Create(ctx context.Context, v *answers.View, typ string, list 
 	checked := make([]store.Record, len(list))
 	var wrong Refusals
 	for i, values := range list {
-		if t.Owner != "" && values[t.Owner] == "" {
-			values = with(values, t.Owner, v.Who.Key())
-		}
-		for k := range t.Fields {
-			if f := &t.Fields[k]; f.Required && values[f.Key] == "" {
-				values = with(values, f.Key, "")
-			}
-		}
-		checked[i] = store.Record(r.check(v, t, values, fmt.Sprintf("/records/%d", i), &wrong))
+		checked[i] = store.Record(r.check(v, t, begun(v, t, values), fmt.Sprintf("/records/%d", i), &wrong))
 		r.close(t, nil, checked[i])
 	}
 	if len(wrong) > 0 {
@@ -238,7 +236,7 @@ type Edit struct {
 // Change changes records, all of them or none, and gives them as they are then. A *Conflict says that one is another by
 // now than it was read.
 func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list []Edit) ([]Record, error) {
-	t, err := writable(v, typ)
+	t, err := Writable(v, typ)
 	if err != nil {
 		return nil, err
 	}
@@ -312,7 +310,7 @@ func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list 
 
 // Delete takes records away, all of them or none, to be brought back for 30 days.
 func (r *Records) Delete(ctx context.Context, v *answers.View, typ string, ids []int64) error {
-	t, err := writable(v, typ)
+	t, err := Writable(v, typ)
 	if err != nil {
 		return err
 	}
@@ -344,7 +342,7 @@ func (r *Records) Delete(ctx context.Context, v *answers.View, typ string, ids [
 // Deleted lists what was deleted of a type and can be brought back by a person: administrators see all of it, others what
 // they deleted or owned.
 func (r *Records) Deleted(ctx context.Context, v *answers.View, typ string) ([]store.DeletedRecord, error) {
-	t, err := writable(v, typ)
+	t, err := Writable(v, typ)
 	if err != nil {
 		return nil, err
 	}
@@ -385,7 +383,7 @@ func (r *Records) check(v *answers.View, t *schema.Type, values Values, at strin
 		case f == nil:
 			wrong.add(pointer, "%s have no field “%s”.", t.Label, key)
 			continue
-		case f.Worked != nil || f.Audited() || f.Kind == schema.ID:
+		case !f.Written():
 			wrong.add(pointer, "%s is kept by the program.", f.Label)
 			continue
 		}
@@ -485,12 +483,17 @@ func (r *Records) open(stage string) bool {
 	return true
 }
 
-func with(values Values, key, text string) Values {
-	out := Values{key: text}
-	for k, v := range values {
-		if k != key {
-			out[k] = v
+// begun is what a new record begins with: what is required is asked for, and who makes it owns it where no owner is named.
+func begun(v *answers.View, t *schema.Type, values Values) Values {
+	out := Values{}
+	for i := range t.Fields {
+		if f := &t.Fields[i]; f.Required {
+			out[f.Key] = ""
 		}
+	}
+	maps.Copy(out, values)
+	if t.Owner != "" && out[t.Owner] == "" {
+		out[t.Owner] = v.Who.Key()
 	}
 	return out
 }
