@@ -10,6 +10,7 @@ import (
 	"uzzel/core/period"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
+	"uzzel/internal/records"
 )
 
 // out wraps a response body.
@@ -68,18 +69,20 @@ type Welcome struct {
 type FieldInfo struct {
 	schema.Field
 	Operators []string `json:"operators"`
+	Written   bool     `json:"written,omitempty" doc:"Whether people write it"`
 }
 
 // TypeInfo is a record type.
 type TypeInfo struct {
-	Key    string        `json:"key"`
-	Label  string        `json:"label"`
-	One    string        `json:"one"`
-	Name   string        `json:"name"`
-	Owner  string        `json:"owner"`
-	Fields []FieldInfo   `json:"fields"`
-	Backs  []schema.Back `json:"backs"`
-	Shown  []string      `json:"shown" doc:"The columns of a list that names none"`
+	Key     string        `json:"key"`
+	Label   string        `json:"label"`
+	One     string        `json:"one"`
+	Name    string        `json:"name"`
+	Owner   string        `json:"owner"`
+	Fields  []FieldInfo   `json:"fields"`
+	Backs   []schema.Back `json:"backs"`
+	Shown   []string      `json:"shown" doc:"The columns of a list that names none"`
+	Written bool          `json:"written,omitempty" doc:"Whether its records are written on their pages, and brought in from files"`
 }
 
 // PeriodWord is a period that has a word, in words and resolved today.
@@ -203,7 +206,7 @@ func typeInfo(t *schema.Type) TypeInfo {
 		info.Shown = append(info.Shown, c.Field)
 	}
 	for _, f := range t.Fields {
-		info.Fields = append(info.Fields, FieldInfo{f, brief.Operators(f.Kind)})
+		info.Fields = append(info.Fields, FieldInfo{f, brief.Operators(f.Kind), f.Written()})
 	}
 	return info
 }
@@ -219,7 +222,9 @@ func schemaBody(v *answers.View) SchemaBody {
 		Kinds:    brief.ChartKinds,
 	}
 	for _, t := range s.Types {
-		body.Types = append(body.Types, typeInfo(t))
+		info := typeInfo(t)
+		info.Written = records.Writes(s, t)
+		body.Types = append(body.Types, info)
 	}
 	day := v.Day
 	for _, w := range period.Words() {

@@ -45,7 +45,7 @@ export function serving(answers: Answers): Asked[] {
 
 /** A field of a record type. */
 export const field = (key: string, label: string, kind: string, operators: string[] = [], to?: string) =>
-  ({ key, label, kind, operators, to }) as FieldInfo;
+  ({ key, label, kind, operators, to, written: kind !== "id" }) as FieldInfo;
 
 /** A record type with an owner, whose records have a name. */
 export const recordType = (

@@ -53,3 +53,10 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
     detail: p.detail ?? "",
   });
 }
+
+/** Asks for what the contract's client cannot send or take: files, and requests that answer nothing. Throws what the server refused it for. */
+export async function fetched(path: string, body: BodyInit, type = "application/json"): Promise<Response> {
+  const response = await fetch(path, { method: "POST", headers: { "Content-Type": type }, body });
+  if (!response.ok) throw new Refused(response.status, await response.json());
+  return response;
+}

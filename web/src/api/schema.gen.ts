@@ -2549,6 +2549,8 @@ export interface components {
             unique?: boolean;
             unit?: string;
             worked?: components["schemas"]["Worked"];
+            /** @description Whether people write it */
+            written?: boolean;
         };
         FigureWays: {
             example: string;
@@ -3795,6 +3797,8 @@ export interface components {
             owner: string;
             /** @description The columns of a list that names none */
             shown: string[];
+            /** @description Whether its records are written on their pages, and brought in from files */
+            written?: boolean;
         };
         TypeWord: {
             /** @description Of several: Deals */

@@ -5,12 +5,13 @@ import { reason } from "./tell";
 
 /**
  * Sends a form. What the server refuses is said beside the field that it names, as far as the form has it, else for the
- * form as a whole; nothing that was typed is lost.
+ * form as a whole; nothing that was typed is lost. under is where the form's fields are in what is sent.
  */
 export function useSend<V extends FieldValues, R>(
   form: UseFormReturn<V>,
   send: (values: V) => Promise<R>,
   done: (result: R) => void,
+  under = "",
 ) {
   const sending = useMutation({
     mutationFn: (values: V) => send(values),
@@ -18,7 +19,8 @@ export function useSend<V extends FieldValues, R>(
     onError: (e) => {
       const errors = e instanceof Refused ? (e.problem.errors ?? []) : [];
       const named = errors.flatMap(({ pointer, message }) => {
-        const name = pointer?.slice(1).replaceAll("/", ".") as FieldPath<V>;
+        const at = pointer?.startsWith(under) ? pointer.slice(under.length) : pointer;
+        const name = at?.slice(1).replaceAll("/", ".") as FieldPath<V>;
         return name && form.getFieldState(name) && form.getValues(name) !== undefined ? [{ name, message }] : [];
       });
       for (const { name, message } of named) form.setError(name, { message }, { shouldFocus: true });
@@ -82,6 +84,22 @@ export function TextField<V extends FieldValues>({
     <Labelled form={form} name={name} label={label} help={help}>
       {(props) => <input {...props} {...input} />}
     </Labelled>
+  );
+}
+
+/** A password that is chosen. */
+export function NewPasswordField<V extends FieldValues>({
+  label = "Password",
+  ...of
+}: Omit<Of<V>, "label"> & { label?: string }) {
+  return (
+    <TextField
+      {...of}
+      label={label}
+      type="password"
+      autoComplete="new-password"
+      help="At least 12 characters. Several words that have nothing to do with one another are best."
+    />
   );
 }
 

@@ -1,5 +1,5 @@
 import { toast } from "sonner";
-import type { Brief, Report } from "../api/client";
+import { type Brief, fetched, type Report } from "../api/client";
 import { download } from "./download";
 import { count } from "./figures";
 
@@ -12,7 +12,7 @@ export type Wish = {
 /** Takes what a brief comes to out as a file, and says how that went. */
 export async function takeOut(brief: Brief, report: Report | undefined, wish: Wish, chart?: string) {
   try {
-    const defused = await fetched(brief, report, wish, chart);
+    const defused = await taken(brief, report, wish, chart);
     toast(
       defused > 0
         ? `Exported. ${count(defused)} ${defused === 1 ? "cell" : "cells"} would have been a formula in a spreadsheet; each has an apostrophe in front.`
@@ -23,13 +23,9 @@ export async function takeOut(brief: Brief, report: Report | undefined, wish: Wi
   }
 }
 
-async function fetched(brief: Brief, report: Report | undefined, wish: Wish, chart?: string) {
-  const response = await fetch("/api/export", {
-    method: "POST",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ brief, ...(report ? { report: report.id } : {}), ...wish, ...(chart ? { chart } : {}) }),
-  });
-  if (!response.ok) throw new Error((await response.json()).detail);
+async function taken(brief: Brief, report: Report | undefined, wish: Wish, chart?: string) {
+  const asked = { brief, ...(report ? { report: report.id } : {}), ...wish, ...(chart ? { chart } : {}) };
+  const response = await fetched("/api/export", JSON.stringify(asked));
   const said = response.headers.get("Content-Disposition") ?? "";
   const name = /filename\*=utf-8''([^;]+)/i.exec(said)?.[1] ?? /filename="?([^";]+)/.exec(said)?.[1];
   download(await response.blob(), name ? decodeURIComponent(name) : `report.${wish.format}`);

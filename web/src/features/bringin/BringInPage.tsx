@@ -1,8 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { Refused, type Schemas } from "../../api/client";
+import { fetched, type Schemas } from "../../api/client";
 import { useMe, useSchema } from "../../api/hooks";
-import { isWritten } from "../../fields/written";
 import { count } from "../../ui/figures";
 import { Empty, Trouble } from "../../ui/Say";
 
@@ -13,14 +12,12 @@ type File_ = Schemas["FileBody"] & { name: string };
 
 /** Sends a file as it is; the contract's client would read it as text. */
 async function send(file: File): Promise<File_> {
-  const response = await fetch(`/api/bring-in?name=${encodeURIComponent(file.name)}`, {
-    method: "POST",
-    headers: { "Content-Type": "application/octet-stream" },
-    body: file,
-  });
-  const body = await response.json();
-  if (!response.ok) throw new Refused(response.status, body);
-  return { ...body, name: file.name };
+  const response = await fetched(
+    `/api/bring-in?name=${encodeURIComponent(file.name)}`,
+    file,
+    "application/octet-stream",
+  );
+  return { ...(await response.json()), name: file.name };
 }
 
 const separators: Record<string, string> = { ",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars" };
@@ -37,7 +34,7 @@ export function BringInPage() {
   if (!me || !schema) return null;
   if (!me.mayCompose)
     return <Empty title="Files are brought in by composers and administrators">Ask one of them to do it.</Empty>;
-  const types = schema.types.filter((t) => isWritten(t.key) && t.key !== "changes");
+  const types = schema.types.filter((t) => t.written);
   const take = (list: FileList | null | undefined) => {
     if (list?.[0]) taking.mutate(list[0]);
   };

@@ -3,7 +3,6 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type FieldInfo, type Schemas, type TypeInfo } from "../../api/client";
 import { anew, recordsAnew } from "../../api/keys";
-import { writable } from "../../fields/written";
 import { count } from "../../ui/figures";
 import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
@@ -53,7 +52,7 @@ export function ColumnsOfFile({
   if (!plan) return null;
   const fields: FieldInfo[] = [
     ...type.fields.filter((f) => f.kind === "id"),
-    ...writable(type),
+    ...type.fields.filter((f) => f.written),
     ...type.fields.filter((f) => f.key === "created"),
   ];
   const put = (at: number, to: Partial<Plan["columns"][0]>) => {

@@ -1,18 +1,11 @@
-import type { Schemas, TypeInfo } from "../../api/client";
+import { fetched, type Schemas, type TypeInfo } from "../../api/client";
 import { download } from "../../ui/download";
 import { count } from "../../ui/figures";
 import { tell } from "../../ui/tell";
 
 /** The refused lines as a file, with why, to be corrected and brought in again. */
-async function takeRefused(id: string, plan: Schemas["BringPlan"]) {
-  const response = await fetch(`/api/bring-in/${id}/refused`, {
-    method: "POST",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify(plan),
-  });
-  if (!response.ok) throw new Error();
-  download(await response.blob(), "refused lines.csv");
-}
+const takeRefused = async (id: string, plan: Schemas["BringPlan"]) =>
+  download(await (await fetched(`/api/bring-in/${id}/refused`, JSON.stringify(plan))).blob(), "refused lines.csv");
 
 /** What would come of a file: how many lines are new, change something, are as they are, or are refused and why. */
 export function OutcomeSaid({

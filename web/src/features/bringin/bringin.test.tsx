@@ -18,7 +18,7 @@ const deals = recordType("deals", "Deals", "deal", [
   field("id", "Number", "id"),
   field("name", "Name", "text"),
   field("value", "Value", "money"),
-  { ...field("weighted", "Weighted", "money"), worked: { as: "product", of: [] } },
+  { ...field("weighted", "Weighted", "money"), worked: { as: "product", of: [] }, written: false },
 ]);
 const guess = {
   type: "deals",

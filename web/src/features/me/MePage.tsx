@@ -5,7 +5,7 @@ import { api, ask } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { moment } from "../../ui/figures";
-import { FormTrouble, TextField, useSend } from "../../ui/form";
+import { FormTrouble, NewPasswordField, TextField, useSend } from "../../ui/form";
 import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { browserOf } from "./browserOf";
@@ -49,15 +49,7 @@ function Password() {
   return (
     <form onSubmit={submit} className="max-w-[420px]">
       <TextField form={form} name="was" label="Password now" type="password" autoComplete="current-password" required />
-      <TextField
-        form={form}
-        name="password"
-        label="New password"
-        type="password"
-        autoComplete="new-password"
-        help="At least 12 characters. Several words that have nothing to do with one another are best."
-        required
-      />
+      <NewPasswordField form={form} name="password" label="New password" />
       <FormTrouble form={form} />
       <button type="submit" className="btn btn-main" disabled={busy}>
         Change password

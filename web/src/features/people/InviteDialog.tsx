@@ -8,6 +8,7 @@ import { Modal } from "../../ui/Modal";
 import { Seg } from "../../ui/Seg";
 import { invitees } from "./invitees";
 import { type Role, roles } from "./roles";
+import { TeamField } from "./TeamField";
 
 /** Invites one person, or many from lines that are pasted. */
 export function InviteDialog({
@@ -35,15 +36,10 @@ export function InviteDialog({
   const read = invitees(lines, role);
   const { submit, busy } = useSend(
     form,
-    async ({ lines: _, ...one }) => {
-      const people = many ? read.people : [one];
-      try {
-        return await ask(api.POST("/api/people", { body: { people } }));
-      } catch (e) {
-        throw many ? e : alone(e);
-      }
-    },
+    ({ lines: _, ...one }) => ask(api.POST("/api/people", { body: { people: many ? read.people : [one] } })),
     onDone,
+    // What is refused of the only person is said beside that person's field.
+    many ? "" : "/people/0",
   );
   return (
     <Modal title="Invite people" width={520} onClose={onClose}>
@@ -86,12 +82,7 @@ export function InviteDialog({
           <>
             <TextField form={form} name="name" label="Name" maxLength={200} />
             <TextField form={form} name="email" label="E-mail" type="email" maxLength={254} />
-            <TextField form={form} name="team" label="Team" list="people-teams" maxLength={200} placeholder="None" />
-            <datalist id="people-teams">
-              {teams.map((t) => (
-                <option key={t} value={t} />
-              ))}
-            </datalist>
+            <TeamField form={form} name="team" teams={teams} placeholder="None" />
           </>
         )}
         <SelectField form={form} name="role" label={many ? "Role of those who have none" : "Role"} options={roles} />
@@ -109,13 +100,4 @@ export function InviteDialog({
       </form>
     </Modal>
   );
-}
-
-/** What is refused of the only person is said beside that person's field. */
-function alone(e: unknown): unknown {
-  if (e instanceof Error && "problem" in e) {
-    const problem = (e as { problem: { errors?: { pointer?: string }[] } }).problem;
-    for (const x of problem.errors ?? []) x.pointer = x.pointer?.replace(/^\/people\/0/, "");
-  }
-  return e;
 }

@@ -44,9 +44,9 @@ export function PeoplePage() {
   if (me.role !== "administrator")
     return <Empty title="People are looked after by administrators">Ask one of them for a change.</Empty>;
   const done = () => anew(client, "people", "subjects");
-  const list = (people.data ?? []).filter((p) =>
-    `${p.name} ${p.email} ${p.team}`.toLowerCase().includes(search.trim().toLowerCase()),
-  );
+  const all = people.data ?? [];
+  const teams = [...new Set(all.map((p) => p.team).filter(Boolean))];
+  const list = all.filter((p) => `${p.name} ${p.email} ${p.team}`.toLowerCase().includes(search.trim().toLowerCase()));
   return (
     <>
       <div className="mb-3 flex flex-wrap items-center gap-3">
@@ -120,7 +120,7 @@ export function PeoplePage() {
       {inviting && (
         <InviteDialog
           first={inviting}
-          teams={[...new Set((people.data ?? []).map((p) => p.team).filter(Boolean))]}
+          teams={teams}
           onClose={() => setInviting(undefined)}
           onDone={(made) => {
             setInviting(undefined);
@@ -132,7 +132,7 @@ export function PeoplePage() {
       {changing && (
         <PersonDialog
           person={changing}
-          teams={[...new Set((people.data ?? []).map((p) => p.team).filter(Boolean))]}
+          teams={teams}
           onClose={() => setChanging(undefined)}
           onDone={() => {
             setChanging(undefined);
@@ -143,9 +143,7 @@ export function PeoplePage() {
       {leaving && (
         <LeaveDialog
           person={leaving}
-          others={(people.data ?? []).filter(
-            (p) => p.id !== leaving.id && (p.state === "active" || p.state === "invited"),
-          )}
+          others={all.filter((p) => p.id !== leaving.id && (p.state === "active" || p.state === "invited"))}
           onClose={() => setLeaving(undefined)}
           onDone={() => {
             setLeaving(undefined);

@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from "../../api/client";
 import { FormTrouble, SelectField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { type Role, roles } from "./roles";
+import { TeamField } from "./TeamField";
 
 /** Changes someone's name, address, team or role. */
 export function PersonDialog({
@@ -34,12 +35,7 @@ export function PersonDialog({
       <form onSubmit={submit}>
         <TextField form={form} name="name" label="Name" maxLength={200} />
         <TextField form={form} name="email" label="E-mail" type="email" maxLength={254} />
-        <TextField form={form} name="team" label="Team" list="people-teams" maxLength={200} />
-        <datalist id="people-teams">
-          {teams.map((t) => (
-            <option key={t} value={t} />
-          ))}
-        </datalist>
+        <TeamField form={form} name="team" teams={teams} />
         {p.role && <SelectField form={form} name="role" label="Role" options={roles} />}
         <FormTrouble form={form} />
         <div className="mt-5 flex justify-end gap-2">

@@ -5,7 +5,6 @@ import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, Refused, type Schemas, type TypeInfo } from "../../api/client";
 import { recordsAnew } from "../../api/keys";
-import { writable } from "../../fields/written";
 import { FormTrouble, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
@@ -63,7 +62,7 @@ function Form({
   onDone: (id: string) => void;
 }) {
   const client = useQueryClient();
-  const fields = writable(type);
+  const fields = type.fields.filter((f) => f.written);
   const edited = (k: Kept) => ({ ...k, values: asEdited(fields, k.values) });
   const [was, setWas] = useState(kept && edited(kept));
   const [conflict, setConflict] = useState<Kept>();
@@ -75,9 +74,7 @@ function Form({
     if (!was) {
       const [id] = await ask(
         api.POST("/api/records/{type}", { params: { path: { type: type.key } }, body: { records: [values] } }),
-      ).catch((e) => {
-        throw alone(e);
-      });
+      );
       return String(id);
     }
     try {
@@ -93,11 +90,16 @@ function Form({
     }
     return String(was.id);
   };
-  const { submit, busy } = useSend(form, save, (id) => {
-    recordsAnew(client);
-    toast("Saved");
-    onDone(id);
-  });
+  const { submit, busy } = useSend(
+    form,
+    save,
+    (id) => {
+      recordsAnew(client);
+      toast("Saved");
+      onDone(id);
+    },
+    was ? "" : "/records/0",
+  );
   return (
     <form onSubmit={submit}>
       <div className="grid grid-cols-2 gap-x-4 max-sm:grid-cols-1">
@@ -132,10 +134,4 @@ function Form({
       )}
     </form>
   );
-}
-
-/** What is refused of the only record is said beside its field. */
-function alone(e: unknown): unknown {
-  if (e instanceof Refused) for (const x of e.problem.errors ?? []) x.pointer = x.pointer.replace(/^\/records\/0/, "");
-  return e;
 }

@@ -6,7 +6,6 @@ import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import { recordsAnew } from "../../api/keys";
 import { typeOf } from "../../fields/fields";
-import { isWritten } from "../../fields/written";
 import { Table } from "../../table/Table";
 import { NotYours, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
@@ -62,7 +61,7 @@ export function RecordPage() {
       </p>
       <div className="mb-3 flex flex-wrap items-center gap-2">
         <h1 className="title mr-auto text-[26px]">{r.name || `${r.one} ${r.id}`}</h1>
-        {info && isWritten(type) && (
+        {info?.written && (
           <>
             <button type="button" className="btn btn-quiet" disabled={drop.isPending} onClick={() => drop.mutate()}>
               Delete

@@ -4,7 +4,6 @@ import type { Brief } from "../../api/client";
 import { useMe, useSchema } from "../../api/hooks";
 import { begin, setCondition } from "../../brief/edits";
 import { typeOf } from "../../fields/fields";
-import { isWritten } from "../../fields/written";
 import { Table } from "../../table/Table";
 import { RecordForm } from "./RecordForm";
 
@@ -44,7 +43,7 @@ export function RecordsPage() {
         <Link className="btn" to={`/reports/new/${type}`}>
           Report over {t.label.toLowerCase()}
         </Link>
-        {isWritten(type) && (
+        {t.written && (
           <button type="button" className="btn btn-main" onClick={() => setMaking(true)}>
             New {t.one}
           </button>

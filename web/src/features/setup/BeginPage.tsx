@@ -5,7 +5,7 @@ import { useNavigate } from "react-router";
 import { api, ask, type Me, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import { Beak } from "../../ui/Beak";
-import { FormTrouble, TextField, useSend } from "../../ui/form";
+import { FormTrouble, NewPasswordField, TextField, useSend } from "../../ui/form";
 import { Trouble } from "../../ui/Say";
 import { useArrival } from "../../ui/useArrival";
 import { CompanyStep } from "./CompanyStep";
@@ -126,14 +126,7 @@ function AdministratorStep({
       <p className="mb-5 text-ink2">You, most likely. Others are invited afterwards.</p>
       <TextField form={form} name="name" label="Name" autoComplete="name" maxLength={200} />
       <TextField form={form} name="email" label="E-mail" type="email" autoComplete="username" maxLength={254} />
-      <TextField
-        form={form}
-        name="password"
-        label="Password"
-        type="password"
-        autoComplete="new-password"
-        help="At least 12 characters. Several words that have nothing to do with one another are best."
-      />
+      <NewPasswordField form={form} name="password" />
       <FormTrouble form={form} />
       <div className="mt-4 flex gap-2">
         <button type="button" className="btn btn-quiet" onClick={onBack}>

@@ -4,7 +4,7 @@ import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 import { api, ask } from "../../api/client";
 import { Beak } from "../../ui/Beak";
-import { FormTrouble, TextField, useSend } from "../../ui/form";
+import { FormTrouble, NewPasswordField, useSend } from "../../ui/form";
 import { Trouble } from "../../ui/Say";
 import { useArrival } from "../../ui/useArrival";
 import { keyOfAddress } from "./keyOfAddress";
@@ -56,14 +56,7 @@ export function KeyPage() {
               : `${who.organisation} has invited you. Choose a password; you sign in with ${who.email}.`}
           </p>
           <input type="hidden" autoComplete="username" value={who.email} readOnly />
-          <TextField
-            form={form}
-            name="password"
-            label="Password"
-            type="password"
-            autoComplete="new-password"
-            help="At least 12 characters. Several words that have nothing to do with one another are best."
-          />
+          <NewPasswordField form={form} name="password" />
           <FormTrouble form={form} />
           <button type="submit" className="btn btn-main mt-2" disabled={busy}>
             Sign in

@@ -3,7 +3,6 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useMe, useSchema } from "../../api/hooks";
-import { isWritten } from "../../fields/written";
 import { count } from "../../ui/figures";
 import { Empty, Trouble } from "../../ui/Say";
 import { Seg } from "../../ui/Seg";
@@ -55,7 +54,7 @@ export function ShapePage() {
   if (!me || !schema) return null;
   if (me.role !== "administrator")
     return <Empty title="Records are shaped by administrators">Ask one of them for a change.</Empty>;
-  const types = schema.types.filter((t) => isWritten(t.key));
+  const types = schema.types.filter((t) => t.written);
   const fields = shape.data?.fields ?? [];
   return (
     <>

@@ -1,17 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useForm } from "react-hook-form";
-import { api, ask, Refused } from "../../api/client";
+import { api, ask, fetched } from "../../api/client";
 import { Beak } from "../../ui/Beak";
 import { FormTrouble, TextField, useSend } from "../../ui/form";
 
-async function signIn({ email, password }: { email: string; password: string }) {
-  const response = await fetch("/api/session", {
-    method: "POST",
-    headers: { "Content-Type": "application/json" },
-    body: JSON.stringify({ email, password }),
-  });
-  if (!response.ok) throw new Refused(response.status, await response.json());
-}
+const signIn = (who: { email: string; password: string }) => fetched("/api/session", JSON.stringify(who));
 
 export function SignIn() {
   const client = useQueryClient();
