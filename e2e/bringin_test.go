@@ -1,16 +1,12 @@
 package e2e
 
 import (
-	"context"
 	"os"
 	"path/filepath"
 	"testing"
 
 	"github.com/chromedp/chromedp"
 	"github.com/stretchr/testify/require"
-
-	"uzzel/internal/people"
-	"uzzel/internal/store"
 )
 
 // files are those of an invented company, as its system of before wrote them, with faults.
@@ -35,24 +31,13 @@ var files = map[string]string{
 
 // From an empty file to a first chart of one's own records on a dashboard.
 func TestOwnRecords(t *testing.T) {
-	s, err := store.Open(filepath.Join(t.TempDir(), "new.db"))
-	require.NoError(t, err)
-	key, err := people.New(s).NewKey(context.Background(), people.SetUpKey, 0)
-	require.NoError(t, err)
 	dir := t.TempDir()
 	for name, text := range files {
 		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte(text), 0o600))
 	}
-	p := browse(t, serve(t, s))
-	p.visit("/begin#" + key)
-	p.find("heading", "Your organisation")
-	p.fill("textbox", "Name", "Ketch & Daughters")
-	p.click("button", "Go on")
-	p.find("heading", "The first administrator")
-	p.fill("textbox", "Name", "Idun Ketch")
-	p.fill("textbox", "E-mail", "idun@ketch.example")
-	p.fill("textbox", "Password", "gravel lantern otter")
-	p.click("button", "Go on")
+	p, _ := begun(t)
+	p.organises()
+	p.administers("gravel lantern otter")
 	p.find("heading", "What to begin with")
 	p.click("button", "Go on") // with files
 	p.find("heading", "What you call things")

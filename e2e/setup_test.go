@@ -11,8 +11,9 @@ import (
 	"uzzel/internal/store"
 )
 
-// From an empty file: set up at the one-time address, someone is invited and comes in, and is taken off again.
-func TestFromAnEmptyFile(t *testing.T) {
+// begun serves an empty file and opens the address that sets it up.
+func begun(t *testing.T) (*page, string) {
+	t.Helper()
 	s, err := store.Open(filepath.Join(t.TempDir(), "new.db"))
 	require.NoError(t, err)
 	key, err := people.New(s).NewKey(context.Background(), people.SetUpKey, 0)
@@ -22,25 +23,39 @@ func TestFromAnEmptyFile(t *testing.T) {
 	p.sees("Uzzel is not set up yet")
 	p.visit("/begin#" + key)
 	p.find("heading", "Your organisation")
-	p.shot("setup")
+	return p, url
+}
+
+// organises says what the organisation is called.
+func (p *page) organises() {
+	p.t.Helper()
 	p.fill("textbox", "Name", "Ketch & Daughters")
 	p.click("button", "Go on")
+}
+
+// administers says who the first administrator is.
+func (p *page) administers(password string) {
+	p.t.Helper()
 	p.find("heading", "The first administrator")
 	p.fill("textbox", "Name", "Idun Ketch")
 	p.fill("textbox", "E-mail", "idun@ketch.example")
-	p.fill("textbox", "Password", "password1234")
+	p.fill("textbox", "Password", password)
 	p.click("button", "Go on")
+}
+
+// From an empty file: set up at the one-time address, someone is invited and comes in, and is taken off again.
+func TestFromAnEmptyFile(t *testing.T) {
+	p, url := begun(t)
+	p.shot("setup")
+	p.organises()
+	p.administers("password1234")
 	p.sees("one of those that are tried first")
 	p.visit("/begin") // a reload goes on where it was
 	p.find("heading", "The first administrator")
 	p.click("button", "Back")
 	p.find("heading", "Your organisation")
 	p.click("button", "Go on")
-	p.find("heading", "The first administrator")
-	p.fill("textbox", "Name", "Idun Ketch")
-	p.fill("textbox", "E-mail", "idun@ketch.example")
-	p.fill("textbox", "Password", "gravel lantern otter")
-	p.click("button", "Go on")
+	p.administers("gravel lantern otter")
 	p.find("heading", "What to begin with")
 	p.click("radio", "Nothing yet")
 	p.click("button", "Go on")

@@ -55,7 +55,7 @@ func adminCommand() *cobra.Command {
 			return err
 		},
 	}
-	invite.Flags().StringVar(&db, "db", env("DB", "data/uzzel.db"), "data file (or DB)")
+	dataFile(invite, &db, ours)
 	invite.Flags().StringVar(
 		&address,
 		"url",

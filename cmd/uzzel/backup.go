@@ -27,6 +27,6 @@ func backupCommand() *cobra.Command {
 			return err
 		},
 	}
-	c.Flags().StringVar(&db, "db", env("DB", "data/uzzel.db"), "data file (or DB)")
+	dataFile(c, &db, ours)
 	return c
 }

@@ -21,7 +21,7 @@ func doctorCommand() *cobra.Command {
 		Args:  cobra.NoArgs,
 		RunE:  func(cmd *cobra.Command, _ []string) error { return doctor(cmd.Context(), db, os.Stdout) },
 	}
-	c.Flags().StringVar(&db, "db", env("DB", "data/uzzel.db"), "data file (or DB)")
+	dataFile(c, &db, ours)
 	return c
 }
 

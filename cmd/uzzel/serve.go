@@ -30,7 +30,7 @@ type serveFlags struct {
 
 func (f *serveFlags) bind(c *cobra.Command, db string) {
 	c.Flags().StringVar(&f.addr, "addr", env("ADDR", "127.0.0.1:8080"), "address to serve on (or ADDR)")
-	c.Flags().StringVar(&f.db, "db", env("DB", db), "data file (or DB)")
+	dataFile(c, &f.db, db)
 	c.Flags().StringVar(&f.today, "today", env("TODAY", ""), "fix the day, 2026-05-14 (or TODAY)")
 	c.Flags().BoolVar(
 		&f.secure,
@@ -64,6 +64,14 @@ func (f *serveFlags) proxies() (*net.IPNet, error) {
 	return network, nil
 }
 
+// ours is the data file where none is named.
+const ours = "data/uzzel.db"
+
+// dataFile lets a command be told which data file it is about.
+func dataFile(c *cobra.Command, db *string, otherwise string) {
+	c.Flags().StringVar(db, "db", env("DB", otherwise), "data file (or DB)")
+}
+
 func env(name, otherwise string) string {
 	if v := os.Getenv(name); v != "" {
 		return v
@@ -86,7 +94,7 @@ func serveCommand() *cobra.Command {
 			return serve(cmd.Context(), f, "")
 		},
 	}
-	f.bind(c, "data/uzzel.db")
+	f.bind(c, ours)
 	return c
 }
 

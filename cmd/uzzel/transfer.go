@@ -55,6 +55,6 @@ func transferCommand(
 			return nil
 		},
 	}
-	c.Flags().StringVar(&db, "db", env("DB", "data/uzzel.db"), "data file (or DB)")
+	dataFile(c, &db, ours)
 	return c
 }

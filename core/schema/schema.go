@@ -75,12 +75,11 @@ type Field struct {
 	Phrase  string `json:"phrase,omitempty"`
 	Grouped string `json:"grouped,omitempty"`
 	// What a value must be, beside its kind: Required is never empty; Format is one of email, phone, page; Least and Most
-	// are the ends of its range; Unique is no other record's.
+	// are the ends of its range.
 	Required bool   `json:"required,omitempty"`
 	Format   string `json:"format,omitempty"`
 	Least    string `json:"least,omitempty"`
 	Most     string `json:"most,omitempty"`
-	Unique   bool   `json:"unique,omitempty"`
 	// Closes names the field of stages whose end the date is: it is set where the stage comes to be won or lost, and
 	// emptied where it is open again.
 	Closes string `json:"closes,omitempty"`

@@ -5,6 +5,7 @@ import (
 	"crypto/rand"
 	"encoding/json"
 	"errors"
+	"maps"
 	"sync"
 	"time"
 
@@ -38,6 +39,7 @@ func (f *files) put(person int64, s *Sheet) string {
 	if f.byID == nil {
 		f.byID = map[string]file{}
 	}
+	maps.DeleteFunc(f.byID, func(_ string, x file) bool { return f.now().Sub(x.at) > keepFiles })
 	for len(f.byID) >= mostFiles {
 		oldest := ""
 		for id, x := range f.byID {

@@ -3,6 +3,7 @@ package bringin
 import (
 	"context"
 	"fmt"
+	"maps"
 	"strconv"
 	"strings"
 
@@ -110,11 +111,9 @@ func (b *BringIn) try(ctx context.Context, v *answers.View, s *Sheet, p Plan) (*
 		if i%1000 == 0 && ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
-		if err := tr.line(ctx, i); err != nil {
-			return nil, err
-		}
+		tr.line(i)
 	}
-	return out, nil
+	return out, tr.compare(ctx)
 }
 
 // checkPlan refuses a plan that fits neither the type nor the file.
@@ -187,7 +186,7 @@ func (tr *trial) refuse(i, col int, format string, args ...any) {
 }
 
 // line works out one line.
-func (tr *trial) line(ctx context.Context, i int) error {
+func (tr *trial) line(i int) {
 	row := tr.sheet.Rows[i]
 	values := records.Values{}
 	columnOf := map[string]int{}
@@ -208,7 +207,7 @@ func (tr *trial) line(ctx context.Context, i int) error {
 		if f.Kind == schema.Link && cell != "" {
 			to, ok := tr.link(f, cell, i, col)
 			if !ok {
-				return nil
+				return
 			}
 			values[f.Key] = to
 			continue
@@ -222,23 +221,23 @@ func (tr *trial) line(ctx context.Context, i int) error {
 	if tr.p.Key != "" {
 		if key == "" {
 			tr.refuse(i, columnOf[tr.p.Key], "it has no %s to be found by", strings.ToLower(tr.t.Field(tr.p.Key).Label))
-			return nil
+			return
 		}
 		folded := column.Fold(key)
 		if was, ok := tr.keys[folded]; ok {
 			tr.refuse(i, columnOf[tr.p.Key], "line %d has “%s” already", was, key)
-			return nil
+			return
 		}
 		tr.keys[folded] = tr.sheet.Lines[i]
 		found, twice := tr.there.find(key)
 		if twice {
 			tr.refuse(i, columnOf[tr.p.Key], "several %s have “%s”", strings.ToLower(tr.t.Label), key)
-			return nil
+			return
 		}
 		id, _ = strconv.ParseInt(found, 10, 64)
 		if id == 0 && tr.t.Field(tr.p.Key).Kind == schema.ID {
 			tr.refuse(i, columnOf[tr.p.Key], "there is no %s of the number %s that you may see", tr.t.One, key)
-			return nil
+			return
 		}
 	}
 	checked, wrong := tr.records.Checked(tr.v, tr.t.Key, values, id == 0)
@@ -249,28 +248,36 @@ func (tr *trial) line(ctx context.Context, i int) error {
 			col = -1
 		}
 		tr.refuse(i, col, "%s", strings.TrimSuffix(wrong[0].Message, "."))
-		return nil
+		return
 	}
 	if id == 0 {
 		tr.out.New++
 		tr.out.creates = append(tr.out.creates, checked)
-		return nil
+		return
 	}
-	was, err := tr.store.ReadRecord(ctx, tr.t.Key, id)
-	if err != nil {
-		return fault.FromStore(err, tr.t.One)
-	}
-	for k, text := range checked {
-		if was[k] == text {
-			delete(checked, k)
-		}
-	}
-	if len(checked) == 0 {
-		tr.out.Same++
-		return nil
-	}
-	tr.out.Changed++
 	tr.out.edits = append(tr.out.edits, records.Edit{ID: id, Values: checked})
+}
+
+// compare leaves of the edits what is other than the records are.
+func (tr *trial) compare(ctx context.Context) error {
+	ids := make([]int64, len(tr.out.edits))
+	for i, e := range tr.out.edits {
+		ids[i] = e.ID
+	}
+	kept, err := tr.store.ReadRecords(ctx, tr.t.Key, ids)
+	if err != nil {
+		return err
+	}
+	edits := tr.out.edits[:0]
+	for _, e := range tr.out.edits {
+		maps.DeleteFunc(e.Values, func(key, text string) bool { return kept[e.ID][key] == text })
+		if len(e.Values) == 0 {
+			tr.out.Same++
+			continue
+		}
+		edits = append(edits, e)
+	}
+	tr.out.edits, tr.out.Changed = edits, len(edits)
 	return nil
 }
 

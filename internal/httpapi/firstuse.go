@@ -44,16 +44,18 @@ type TypeWord struct {
 	One   string `json:"one" doc:"Of one: deal"`
 }
 
+type keyIn struct {
+	Body struct {
+		Key string `json:"key" maxLength:"100"`
+	}
+}
+
 // firstUse are the operations of who has a one-time key, and those of the set-up that follow.
 func (a *api) firstUse(open, signed huma.API) {
 	huma.Register(
 		open,
 		op(http.MethodPost, "/api/setup", "setup", "How far the set-up has come"),
-		func(ctx context.Context, in *struct {
-			Body struct {
-				Key string `json:"key" maxLength:"100"`
-			}
-		}) (*out[SetUpBody], error) {
+		func(ctx context.Context, in *keyIn) (*out[SetUpBody], error) {
 			c, err := a.app.SetUp.Settled(ctx, in.Body.Key)
 			if err != nil {
 				return nil, a.fail(ctx, err)
@@ -122,11 +124,7 @@ func (a *api) firstUse(open, signed huma.API) {
 	huma.Register(
 		open,
 		op(http.MethodPost, "/api/keys/look", "key", "Whom a one-time address is for"),
-		func(ctx context.Context, in *struct {
-			Body struct {
-				Key string `json:"key" maxLength:"100"`
-			}
-		}) (*out[KeyBody], error) {
+		func(ctx context.Context, in *keyIn) (*out[KeyBody], error) {
 			k, err := a.app.People.Look(ctx, in.Body.Key)
 			if err != nil {
 				return nil, a.fail(ctx, err)

@@ -135,24 +135,26 @@ func (r *Records) Page(
 		id, _ := strconv.ParseInt(table.IDs.At(int32(row)), 10, 64)
 		return id
 	}
+	var ids []int64
 	for row := sort.Search(table.N, func(row int) bool { return number(row) > after }); row < table.N; row++ {
-		id := number(row)
 		if !v.Sight.Sees(typ, int32(row)) {
 			continue
 		}
-		if len(list) == count {
-			return list, true, nil
+		if more = len(ids) == count; more {
+			break
 		}
-		values, err := r.store.ReadRecord(ctx, typ, id)
-		if errors.Is(err, store.ErrNotFound) { // deleted meanwhile
-			continue
-		}
-		if err != nil {
-			return nil, false, err
-		}
-		list = append(list, r.shown(v, t, id, values))
+		ids = append(ids, number(row))
 	}
-	return list, false, nil
+	kept, err := r.store.ReadRecords(ctx, typ, ids)
+	if err != nil {
+		return nil, false, err
+	}
+	for _, id := range ids {
+		if values, ok := kept[id]; ok { // not deleted meanwhile
+			list = append(list, r.shown(v, t, id, values))
+		}
+	}
+	return list, more, nil
 }
 
 // shown is a record as a person sees it: links to records that are not theirs to see are left out. Its version is that of
@@ -401,36 +403,26 @@ func (r *Records) check(v *answers.View, t *schema.Type, values Values, at strin
 	return out
 }
 
-// together checks what only the transaction knows: that links lead somewhere still, that what is unique is no other's, and
-// that no record comes to be above itself.
+// together checks what only the transaction knows: that links lead somewhere still, and that no record comes to be above
+// itself.
 func (r *Records) together(w *store.Writer, t *schema.Type, id int64, values Values, at string) error {
 	for key, text := range values {
 		f := t.Field(key)
-		if text == "" {
+		if f.Kind != schema.Link || text == "" {
 			continue
 		}
-		switch {
-		case f.Kind == schema.Link:
-			there, err := w.There(f.To, text)
-			if err != nil {
-				return err
-			}
-			if !there {
-				return refused(at+"/"+key, "%s: the record was taken away meanwhile.", f.Label)
-			}
-			if f.To == t.Key {
-				if err := above(w, t, f, id, text, at+"/"+key); err != nil {
-					return err
-				}
-			}
-		case f.Unique:
-			taken, err := w.Taken(t.Key, key, text, id)
-			if err != nil {
-				return err
-			}
-			if taken {
-				return refused(at+"/"+key, "%s: another %s has “%s”.", f.Label, t.One, text)
-			}
+		there, err := w.There(f.To, text)
+		if err != nil {
+			return err
+		}
+		if !there {
+			return refused(at+"/"+key, "%s: the record was taken away meanwhile.", f.Label)
+		}
+		if f.To != t.Key {
+			continue
+		}
+		if err := above(w, t, f, id, text, at+"/"+key); err != nil {
+			return err
 		}
 	}
 	return nil

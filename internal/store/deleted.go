@@ -5,11 +5,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 
 	"gorm.io/gorm"
 
-	"uzzel/core/column"
 	"uzzel/core/schema"
 )
 
@@ -30,16 +30,21 @@ func (w *Writer) Read(typ string, id int64) (Record, error) {
 	if err != nil {
 		return nil, err
 	}
+	return w.s.record(t, row)
+}
+
+// record is the columns of a record's table in their CSV form, without empty ones.
+func (s *Store) record(t *schema.Type, row map[string]any) (Record, error) {
 	out, err := addedOf(row["added"])
 	if err != nil {
-		return nil, fmt.Errorf("%s %d: %w", t.One, id, err)
+		return nil, fmt.Errorf("%s %v: %w", t.One, row["id"], err)
 	}
 	for i := range t.Fields {
 		f := &t.Fields[i]
 		if f.Worked != nil || f.Added {
 			continue
 		}
-		if text := w.s.text(f, row[f.Key]); text != "" {
+		if text := s.text(f, row[f.Key]); text != "" {
 			out[f.Key] = text
 		}
 	}
@@ -137,26 +142,6 @@ func (d *DeletedRecord) Owner(field string) string {
 	return ""
 }
 
-// Taken says whether another record of a type has a value in a field.
-func (w *Writer) Taken(typ, field, text string, but int64) (bool, error) {
-	t := w.s.Schema().Type(typ)
-	f := t.Field(field)
-	if f == nil || f.Worked != nil || f.Added {
-		return false, fmt.Errorf("%s have no field %q that is kept alone", t.Label, field)
-	}
-	var value any = text
-	if !f.Kind.Coded() {
-		v, err := column.Parse(f.Kind, text, w.s.Snapshot().Cal)
-		if err != nil {
-			return false, err
-		}
-		value = v
-	}
-	var n int64
-	err := w.tx.Table(t.Key).Where(`"`+field+`" = ? COLLATE NOCASE AND id <> ?`, value, but).Limit(1).Count(&n).Error
-	return n > 0, err
-}
-
 // There says whether there is a record of a number.
 func (w *Writer) There(typ, id string) (bool, error) {
 	t := w.s.Schema().Type(typ)
@@ -172,4 +157,32 @@ func (w *Writer) There(typ, id string) (bool, error) {
 func (s *Store) ReadRecord(ctx context.Context, typ string, id int64) (Record, error) {
 	w := &Writer{s: s, tx: s.reader(ctx)}
 	return w.Read(typ, id)
+}
+
+// readAtOnce is how many records one statement reads.
+const readAtOnce = 500
+
+// ReadRecords reads records as they are kept now, by number; those that are not there are left out.
+func (s *Store) ReadRecords(ctx context.Context, typ string, ids []int64) (map[int64]Record, error) {
+	t := s.Schema().Type(typ)
+	if t == nil || t.Added || t.History {
+		return nil, fmt.Errorf("records of %q: %w", typ, ErrNotFound)
+	}
+	out := map[int64]Record{}
+	for some := range slices.Chunk(ids, readAtOnce) {
+		var rows []map[string]any
+		if err := s.reader(ctx).Table(t.Key).Where("id IN ?", some).Find(&rows).Error; err != nil {
+			return nil, err
+		}
+		for _, row := range rows {
+			r, err := s.record(t, row)
+			if err != nil {
+				return nil, err
+			}
+			if id, ok := row["id"].(int64); ok {
+				out[id] = r
+			}
+		}
+	}
+	return out, nil
 }

@@ -96,7 +96,7 @@ func kept(ctx context.Context, snap *column.Snapshot, t *schema.Type) (result.Ta
 			}
 			cells := make([]string, len(cols))
 			for i, c := range cols {
-				cells[i] = text(snap, c, row, table)
+				cells[i] = snap.Text(c, c.At(row), table)
 			}
 			if !yield(result.Line{Cells: cells}, nil) {
 				return
@@ -228,7 +228,7 @@ func bulk(ctx context.Context, w *store.Writer, from *column.Snapshot, t *schema
 			return err
 		}
 		if f.Added {
-			added[f.Key] = func(row int32) string { return text(from, c, row, table) }
+			added[f.Key] = func(row int32) string { return from.Text(c, c.At(row), table) }
 			continue
 		}
 		names = append(names, f.Key)
@@ -238,9 +238,9 @@ func bulk(ctx context.Context, w *store.Writer, from *column.Snapshot, t *schema
 			case v == column.Null:
 				return nil
 			case f.Kind.Coded():
-				return text(from, c, row, table)
+				return from.Text(c, c.At(row), table)
 			case f.Kind == schema.ID || f.Kind == schema.Link:
-				n, _ := strconv.ParseInt(text(from, c, row, table), 10, 64)
+				n, _ := strconv.ParseInt(from.Text(c, c.At(row), table), 10, 64)
 				return n
 			}
 			return v
@@ -273,20 +273,4 @@ func bulk(ctx context.Context, w *store.Writer, from *column.Snapshot, t *schema
 		}
 		return out
 	})
-}
-
-// text is a value in its CSV form, a link as an id.
-func text(snap *column.Snapshot, c *column.Column, row int32, table *column.Table) string {
-	v := c.At(row)
-	if v == column.Null {
-		return ""
-	}
-	if c.Kind == schema.Link {
-		to, err := snap.Table(c.To)
-		if err != nil {
-			return ""
-		}
-		return to.IDs.At(int32(v))
-	}
-	return snap.Text(c, v, table)
 }

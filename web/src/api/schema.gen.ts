@@ -2546,7 +2546,6 @@ export interface components {
             required?: boolean;
             stages?: boolean;
             to?: string;
-            unique?: boolean;
             unit?: string;
             worked?: components["schemas"]["Worked"];
             /** @description Whether people write it */
@@ -2899,7 +2898,7 @@ export interface components {
             name: string;
             organisation: string;
         };
-        KeyRequest: {
+        KeyInBody: {
             key: string;
         };
         LeaveRequest: {
@@ -3616,9 +3615,6 @@ export interface components {
         };
         "Setup-wordsRequest": {
             words: components["schemas"]["TypeWord"][];
-        };
-        SetupRequest: {
-            key: string;
         };
         ShapeBody: {
             fields: components["schemas"]["ShapedField"][];
@@ -5557,7 +5553,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KeyRequest"];
+                "application/json": components["schemas"]["KeyInBody"];
             };
         };
         responses: {
@@ -7550,7 +7546,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetupRequest"];
+                "application/json": components["schemas"]["KeyInBody"];
             };
         };
         responses: {
