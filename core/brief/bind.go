@@ -25,9 +25,13 @@ type checker struct {
 
 func (c *checker) add(at, format string, args ...any) { c.problems.add(at, format, args...) }
 
+func newChecker(s *schema.Schema) *checker {
+	return &checker{schema: s, cal: period.New(s.Zone, s.WeekStart(), s.Settings.FiscalMonth)}
+}
+
 // Bind checks a brief against a schema and binds it. All that is wrong comes back as Problems.
 func Bind(b *Brief, s *schema.Schema) (*Bound, error) {
-	c := &checker{schema: s, cal: period.New(s.Zone, s.WeekStart(), s.Settings.FiscalMonth)}
+	c := newChecker(s)
 	if b.Version != Version {
 		c.add("/version", "this program reads version %d of the format", Version)
 	}

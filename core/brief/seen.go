@@ -3,7 +3,6 @@ package brief
 import (
 	"fmt"
 
-	"uzzel/core/period"
 	"uzzel/core/schema"
 )
 
@@ -13,12 +12,15 @@ const Door = "door"
 
 // TypesSeen are the record types that a report, or one of its parts, sees in another way than the schema has them: its start,
 // with a door to its own fields and to what it brings, and those that the doors lead to. What is not right yet in the
-// part is left out. With nothing of its own, there are none.
-func TypesSeen(s *schema.Schema, cal *period.Calendar, p *Part) []schema.Type {
+// part is left out. With nothing of its own, or with more than a report may have (docs/limits.md), there are none.
+func TypesSeen(s *schema.Schema, p *Part) []schema.Type {
 	if s.Type(p.Start) == nil || (p.Bring == nil && len(p.Own) == 0) {
 		return nil
 	}
-	c := &checker{schema: s, cal: cal}
+	c := newChecker(s)
+	if c.sizes(&Brief{Part: *p}); len(c.problems) > 0 {
+		return nil
+	}
 	scope := &scope{
 		schema: s,
 		levels: []*Level{{Type: s.Type(p.Start), Keep: true}},

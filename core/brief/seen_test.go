@@ -1,6 +1,7 @@
 package brief_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -17,7 +18,7 @@ func TestTypesSeen(t *testing.T) {
 		require.NoError(t, err)
 		was := len(s.Type("deals").Fields)
 		out := map[string][]string{}
-		for _, typ := range brief.TypesSeen(s, nil, &b.Part) {
+		for _, typ := range brief.TypesSeen(s, &b.Part) {
 			for _, f := range typ.Fields[max(0, len(typ.Fields)-2):] {
 				out[typ.Key] = append(out[typ.Key], f.Key+" "+string(f.Kind)+" "+f.To)
 			}
@@ -40,4 +41,7 @@ func TestTypesSeen(t *testing.T) {
 	half := seen(`,"own":[{"key":"sum","formula":"value +"},{"key":"n","linked":{"link":"activities","fn":"count"}}]`)
 	require.Equal(t, []string{"n number "}, half["~own"], "a half-written field is left out, and takes no other with it")
 	require.Empty(t, seen(`,"bring":{"link":"nothing"}`)["~brought0"])
+
+	many := strings.Repeat(`{"key":"n","formula":"own.nothing"},`, brief.MaxOwn+1)
+	require.Empty(t, seen(`,"own":[`+strings.TrimSuffix(many, ",")+`]`), "more than a report may have is not looked at")
 }

@@ -24,8 +24,7 @@ const MostText = 20_000
 var phone = regexp.MustCompile(`^\+?[0-9(][0-9 ()./-]*(?:(?:ext\.?|x) ?[0-9]+)?$`)
 
 // Check gives a value in the form that it is kept and written in (docs/brief.md, "Records"), "" for an empty one. An error
-// says in words for people what the field takes. Whether a link leads somewhere, and whether a value is another record's
-// too, is not known here.
+// says in words for people what the field takes. Whether a link leads somewhere is not known here.
 func Check(f *schema.Field, text string, cal *period.Calendar) (string, error) {
 	if f.Kind != schema.Text {
 		text = strings.TrimSpace(text)

@@ -182,8 +182,7 @@ func (a *api) people(open, signed huma.API) {
 				return nil, a.fail(ctx, err)
 			}
 			list := []TypeInfo{}
-			snap := view(ctx).Snap
-			for _, t := range brief.TypesSeen(snap.Schema, snap.Cal, &in.Body.Brief.Part) {
+			for _, t := range brief.TypesSeen(view(ctx).Snap.Schema, &in.Body.Brief.Part) {
 				list = append(list, typeInfo(&t))
 			}
 			return &out[[]TypeInfo]{list}, nil
