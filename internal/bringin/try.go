@@ -107,13 +107,19 @@ func (b *BringIn) try(ctx context.Context, v *answers.View, s *Sheet, p Plan) (*
 	out := &Outcome{Makes: map[string]int{}}
 	tr := &trial{BringIn: b, v: v, t: t, p: p, sheet: s, links: links, there: there, out: out,
 		made: map[[2]string]bool{}, keys: map[string]int{}}
-	for i := range s.Rows {
-		if i%1000 == 0 && ctx.Err() != nil {
-			return nil, ctx.Err()
+	// In turn with the questions of others.
+	err = v.Write(ctx, func(yield func() error) error {
+		for i := range s.Rows {
+			if i%1000 == 0 {
+				if err := yield(); err != nil {
+					return err
+				}
+			}
+			tr.line(i)
 		}
-		tr.line(i)
-	}
-	return out, tr.compare(ctx)
+		return tr.compare(ctx)
+	})
+	return out, err
 }
 
 // checkPlan refuses a plan that fits neither the type nor the file.
