@@ -302,7 +302,7 @@ const (
 	MaxHeight = 1200
 )
 
-// Legends, Guides, ChartLabels and ChartTotals are where a chart's legend stands, which lines guide the eye, what marks
+// Legends, Guides, ChartLabels and ChartTotals are where a chart's legend is, which lines guide the eye, what marks
 // are labelled with, and what is said of the whole.
 var (
 	Legends     = []string{"top", "right", "below", "left", "none"}

@@ -11,7 +11,7 @@ import (
 	"uzzel/core/schema"
 )
 
-// MaxDepth is how deep all, any and not may stand inside one another.
+// MaxDepth is how deep all, any and not may be nested.
 const MaxDepth = 5
 
 var textOps = []string{"any_of", "none_of", "contains", "not_contains", "starts_with", "empty", "filled"}

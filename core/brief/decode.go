@@ -76,7 +76,7 @@ type member struct {
 	value any
 }
 
-// node reads one JSON value, objects as lists of members so that a name that stands twice is seen.
+// node reads one JSON value, objects as lists of members so that a name that occurs twice is seen.
 func (r *reader) node(d *json.Decoder, at string, depth int) (any, error) {
 	if depth > 100 {
 		return nil, fmt.Errorf("values are nested more than a hundred deep")

@@ -10,7 +10,7 @@ import (
 // apart from what is read: a condition that is fixed, or has one inside it, is moved as a whole into a member that no
 // JSON has. What is left can be handed out, asked with and sent back; Compose puts the two together again.
 
-// Unsaid stands where a condition is that its owner fixed and the reader does not see.
+// Unsaid is said in place of a condition that its owner fixed and the reader does not see.
 const Unsaid = "what its owner fixed"
 
 // Public is a brief as it leaves for someone: it holds nothing that its reader may not see. The zero value is no brief.

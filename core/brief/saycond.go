@@ -63,7 +63,7 @@ func (s *sayer) where(c *Cond) string {
 	return " (" + s.inner(c) + ")"
 }
 
-// inner says conditions that stand in brackets already.
+// inner says conditions that are in brackets already.
 func (s *sayer) inner(c *Cond) string {
 	if (c.Op != All && c.Op != Any) || len(c.Kids) < 2 {
 		return s.cond(c, false)

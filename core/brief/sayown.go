@@ -56,7 +56,7 @@ func (o *Own) Name() string {
 	return upper(strings.ReplaceAll(o.Key, "_", " "))
 }
 
-// label is a text that can stand in curly quotes.
+// label is a text that can be in curly quotes.
 func label(text string) string {
 	return strings.Map(func(c rune) rune {
 		if c == '“' || c == '”' {

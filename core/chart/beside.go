@@ -11,7 +11,7 @@ import (
 // Aims gives what is aimed at in one group of the first field; false where nothing is set for it.
 type Aims func(m result.Member) (exact.Num, bool)
 
-// Forms of series that stand beside the values.
+// Forms of series that are beside the values.
 const (
 	Ghost = "ghost" // what it was in the earlier period
 	Aim   = "aim"   // what was aimed at

@@ -66,7 +66,7 @@ var some = deals{{"Ordered", "a", "1500000"}, {"Enquiry", "b", "20000"}, {"Enqui
 
 const byStage = `{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}],"chart":{"kind":"funnel"}}`
 
-// Stages stand in their set order, marks carry their value in words, and the chart names itself.
+// Stages are in their set order, marks carry their value in words, and the chart names itself.
 func TestDrawing(t *testing.T) {
 	d := draw(t, some, byStage)
 	require.Equal(t, "Value by stage", d.Title)
@@ -237,7 +237,7 @@ func TestDrawsWhatIsShown(t *testing.T) {
 	require.Equal(t, "4", d.Total)
 }
 
-// What it was and what is aimed at stand beside one value, and nowhere else; only lines may leave zero.
+// What it was and what is aimed at are beside one value, and nowhere else; only lines may leave zero.
 func TestBeside(t *testing.T) {
 	const text = `{"version":1,"start":"deals","period":{"field":"expected_close","within":{"from":"2026-05-01","to":"2026-05-31"}},"groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"SHOW}],"compare":"previous_period","target":"5","chart":{"kind":"column"LOOKS}}`
 	dated := deals{{"Ordered", "a", "10", "2026-05-05"}, {"Enquiry", "b", "20", "2026-05-07"}, {"Enquiry", "a", "5", "2026-04-20"}, {"Enquiry", "a", "5", "2026-04-21"}}
@@ -266,7 +266,7 @@ func TestBeside(t *testing.T) {
 	require.Equal(t, -10.0, d.Ticks[0].Value)
 }
 
-// A figure says how it stands towards its target.
+// A figure says how far it is from its target.
 func TestProgress(t *testing.T) {
 	d := draw(t, some, `{"version":1,"start":"deals","summaries":[{"key":"v","fn":"sum","of":"value"}],"target":"2000000","chart":{"kind":"progress"}}`)
 	require.Equal(t, "€1,519,705.50", d.Total)

@@ -25,7 +25,7 @@ func (d *drawer) tints(nodes []result.Node, kids []int) []string {
 // statusColours are the places in the palette of the three statuses, on every chart.
 var statusColours = map[string]int{"open": 3, "won": 0, "lost": 4}
 
-// colours gives each member of a field a colour that it has on every chart, whatever stands beside it: the one that is
+// colours gives each member of a field a colour that it has on every chart, whatever is beside it: the one that is
 // set for the value; a status its own; one of a set order by its place among all of them, from sea over moss to amber;
 // a choice by its place among the choices; else by its label. Numbers, dates and bands go from sea to amber in their
 // order.
@@ -117,7 +117,7 @@ func PaintOf(colour string) Paint { return paint(colour) }
 // Contrast is the contrast of two colours (WCAG 2.2).
 func Contrast(a, b string) float64 { return contrast(linear(a), linear(b)) }
 
-// minText is the least contrast of text with what it stands on.
+// minText is the least contrast of text against its ground.
 const minText = 4.5
 
 // textOn is the colour of text on a mark: white, ink, or, where neither can be read well, black.

@@ -17,7 +17,7 @@ const (
 	MaxCategories = 400
 )
 
-// Drawing is what stands on a picture.
+// Drawing is what a picture shows.
 type Drawing struct {
 	Kind       string     `json:"kind"`
 	Title      string     `json:"title"`
@@ -256,7 +256,7 @@ func (d *drawer) steps() {
 	}
 }
 
-// whole says how the total stands: against the earlier period, and towards the target.
+// whole compares the total: with the earlier period, and towards the target.
 func (d *drawer) whole() {
 	k, f := d.r.Bound.Summaries[d.sum].Kind, d.r.Bound.Summaries[d.sum].Source.Format
 	if c := d.r.Cell(0, 0); c.Before != nil {

@@ -1,4 +1,4 @@
-// Package chart turns a result into a drawing: what categories, series, values, labels, colours and ticks stand on the
+// Package chart turns a result into a drawing: what categories, series, values, labels, colours and ticks are on the
 // picture. The front end draws drawings and works nothing out.
 package chart
 

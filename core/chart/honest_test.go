@@ -17,7 +17,7 @@ func labels(d *chart.Drawing) (list []string) {
 	return list
 }
 
-// Groups stand in the order of what is drawn, not of the first summary, unless another is asked for.
+// Groups are in the order of what is drawn, not of the first summary, unless another is asked for.
 func TestGroupsAreOrderedByWhatIsDrawn(t *testing.T) {
 	few := deals{{"Enquiry", "many", "1"}, {"Enquiry", "many", "1"}, {"Enquiry", "many", "1"}, {"Enquiry", "large", "900"}, {"Enquiry", "", "5000"}}
 	text := `{"version":1,"start":"deals","groups":[{"field":"source"%s}],"summaries":[{"key":"n","fn":"count"},{"key":"v","fn":"sum","of":"value"}],"chart":{"kind":"bar"%s}}`

@@ -100,7 +100,7 @@ type Finding struct {
 	Colours []string `json:"colours"`
 }
 
-// grounds are what charts stand on: paper and ink.
+// grounds are what charts are drawn on: paper and ink.
 var grounds = []struct{ name, colour string }{{"paper", "#FFFDF9"}, {"ink", "#1D1F25"}}
 
 // MinContrast is the least contrast of a mark with its ground (WCAG 2.2, 1.4.11).

@@ -235,7 +235,7 @@ func (l *links) resolve(ids *IDs) *Ints {
 	return rows
 }
 
-// finish makes the table, its rows in the order of ids. An id that stands twice is an error.
+// finish makes the table, its rows in the order of ids. An id that occurs twice is an error.
 func (b *Builder) finish() (*Table, error) {
 	b.padAll()
 	if err := b.sortRows(); err != nil {

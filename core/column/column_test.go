@@ -65,7 +65,7 @@ func TestInts(t *testing.T) {
 	})
 }
 
-// Vectors longer than a chunk read the same in a run, by place and gathered.
+// Vectors longer than a chunk read the same in a run, by index and gathered.
 func TestIntsAcrossChunks(t *testing.T) {
 	s := column.NewInts(1)
 	const n = 40_000

@@ -23,7 +23,7 @@ func Fold(s string) string {
 	return cases.Fold().String(s)
 }
 
-// Dict is the different texts of a column; a text's place is its code. It only ever grows at its end, so that a
+// Dict is the different texts of a column; a text's index is its code. It only ever grows at its end, so that a
 // snapshot may keep reading the part it knows.
 type Dict struct {
 	mu     sync.Mutex

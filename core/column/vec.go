@@ -1,6 +1,6 @@
 // Package column keeps records as typed columns in memory: codes for text and choices, whole numbers for money and
-// days, row numbers for links. Rows of a table stand in the order of their ids (docs/brief.md, "Running one without
-// the interface"), so that a row number is also its place among ids.
+// days, row numbers for links. Rows of a table are in the order of their ids (docs/brief.md, "Running one without
+// the interface"), so that a row number is also its index among ids.
 package column
 
 import (
@@ -402,8 +402,8 @@ func floorDiv(a, b int64) int64 {
 	return q
 }
 
-// Among marks which of the len(out) values from row first on are in ok; the last place of ok stands for empty. The
-// values are codes, which are places of ok. It says false, and marks nothing, where codes take more than a byte.
+// Among marks which of the len(out) values from row first on are in ok; the last index of ok stands for empty. The
+// values are codes, which are indices of ok. It says false, and marks nothing, where codes take more than a byte.
 func (s *Ints) Among(first int32, ok []bool, out []bool) bool {
 	if s.width != 1 {
 		return false

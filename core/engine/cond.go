@@ -154,7 +154,7 @@ func between(n *node, lo, hi int64) func(b *batch, out []bool) {
 	}
 }
 
-// codeTest marks the rows whose code is one of ok; ok's last place stands for empty.
+// codeTest marks the rows whose code is one of ok; ok's last index stands for empty.
 func codeTest(n *node, ok []bool) func(b *batch, out []bool) {
 	last := int64(len(ok) - 1)
 	var codes *column.Ints

@@ -93,7 +93,7 @@ func TestLinkedRecordsCountOnce(t *testing.T) {
 }
 
 // Rates from stage to stage come from the history: of the deals that ever reached a stage, how many reached the next;
-// not from how many stand in each today.
+// not from how many are in each today.
 func TestRatesFromHistory(t *testing.T) {
 	reached := func(stage string) string {
 		return fmt.Sprintf(`"fn":"distinct","of":"deal","where":{"any":[{"field":"to","is":"any_of","values":[%q]},{"field":"from","is":"any_of","values":[%q]}]}`, stage, stage)

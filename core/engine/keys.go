@@ -14,7 +14,7 @@ import (
 // for an empty value. A key is a code, a row number, the ordinal of a unit of time, or the value itself.
 type dim struct {
 	node  *node
-	shift int64 // added to ordinals of the earlier period, so that places match (docs/brief.md, compare)
+	shift int64 // added to ordinals of the earlier period, so that indices match (docs/brief.md, compare)
 	// Keys from base to base+card−1 are dense; where card is 0 they are not.
 	base int64
 	card int
@@ -48,7 +48,7 @@ func (d *dim) values(b *batch, out []int64) {
 	b.marked(d.hidden, func(i int) { out[i] = hiddenKey })
 }
 
-// maxDense is how many cells of dense keys are found by their place alone.
+// maxDense is how many cells of dense keys are found by their index alone.
 const maxDense = 1 << 20
 
 func (r *run) dim(g *brief.BoundGroup, part int, shift int64) (*dim, error) {
@@ -133,22 +133,22 @@ type keyer struct {
 	values []map[int64]int32
 	keys   []int64 // of each leaf, one after the other
 	n      int     // leaves
-	// seen says of each place whether it has rows, where leaves are places: see flatten.
+	// seen says of each index whether it has rows, where leaves are indices: see flatten.
 	seen []bool
 }
 
-// maxFlat is how many places there are at most where leaves are places.
+// maxFlat is how many indices there are at most where leaves are indices.
 const maxFlat = 1 << 18
 
-// flattens says that so many of the places of the one field have rows that leaves had better be places: then a row's
-// leaf is not looked up, and what workers found is put together place by place.
+// flattens says that so many of the indices of the one field have rows that leaves had better be indices: then a row's
+// leaf is not looked up, and what workers found is put together index by index.
 func (k *keyer) flattens() bool {
 	return k.seen == nil && k.dense != nil && len(k.dims) == 1 && k.dims[0].sure && k.size <= maxFlat &&
 		k.n > manyLeaves &&
 		k.n > k.size/16
 }
 
-// flatten makes leaves places, and gives the place that each leaf had.
+// flatten makes leaves indices, and gives the index that each leaf had.
 func (k *keyer) flatten() []int32 {
 	d, to := k.dims[0], make([]int32, k.n)
 	k.seen = make([]bool, k.size)
@@ -171,7 +171,7 @@ func (d *dim) place(v int64) int {
 	return int(v-d.base) + 1
 }
 
-// at is the key that lies at a place.
+// at is the key that lies at an index.
 func (d *dim) at(place int) int64 {
 	switch {
 	case place == 0:
@@ -182,7 +182,7 @@ func (d *dim) at(place int) int64 {
 	return d.base + int64(place) - 1
 }
 
-// flat writes the place of each row of a batch, where leaves are places.
+// flat writes the index of each row of a batch, where leaves are indices.
 func (k *keyer) flat(vals []int64, out []int32) {
 	d, base, seen := k.dims[0], k.dims[0].base, k.seen
 	for j, v := range vals[:len(out)] {
@@ -236,7 +236,7 @@ func (k *keyer) leaves(b *batch, out []int32) {
 	}
 }
 
-// place finds leaves by place. It says false where a key lies outside what is dense, and turns to chains for good.
+// place finds leaves by index. It says false where a key lies outside what is dense, and turns to chains for good.
 func (k *keyer) place(vals [][]int64, out []int32) bool {
 	for i, d := range k.dims {
 		base, card := d.base, uint64(d.card)
@@ -333,7 +333,7 @@ func (k *keyer) most() int {
 	return k.size
 }
 
-// key is the keys of a leaf, one of each field, where leaves are no places.
+// key is the keys of a leaf, one of each field, where leaves are no indices.
 func (k *keyer) key(leaf int) []int64 { return k.keys[leaf*len(k.dims) : (leaf+1)*len(k.dims)] }
 
 // MaxLeaves is how many groups a result may have.

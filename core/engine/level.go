@@ -39,13 +39,13 @@ func (l *levelCells) grow(keyer *keyer, rows int) {
 }
 
 // firsts picks from each batch the rows that count on each level: the first one of each record in each cell. The rows
-// of a record stand together, so that a cell need only know the last record it took.
+// of a record are adjacent, so that a cell need only know the last record it took.
 type firsts struct{ levels []first }
 
 type first struct {
 	last []int32 // by cell
 	cell []int32 // of each row that counts …
-	row  []int32 // … and its place in the batch
+	row  []int32 // … and its index in the batch
 }
 
 func (f *firsts) of(levels []*levelCells, marks []bool, owners, leaf []int32) {

@@ -57,7 +57,7 @@ func (r *run) expand(
 	return e, err
 }
 
-// each hands on the linked records of a batch, some at a time: parents are places in the batch and rise, linked are
+// each hands on the linked records of a batch, some at a time: parents are indices in the batch and rise, linked are
 // rows of the linked table.
 func (e *expansion) each(b *batch, use func(parents, linked []int32)) {
 	from := b.rows[0]
@@ -69,7 +69,7 @@ func (e *expansion) each(b *batch, use func(parents, linked []int32)) {
 	e.over(from[:b.n], b.pool, use)
 }
 
-// pairs are the rows that bringing a link makes of a batch: the place in the batch that each came from, and the linked
+// pairs are the rows that bringing a link makes of a batch: the index in the batch that each came from, and the linked
 // record, −1 where there is none.
 type pairs struct{ parent, linked []int32 }
 
@@ -93,7 +93,7 @@ func (e *expansion) pairs(from []int32, keep bool, p *pool, out *pairs) {
 		}
 		return
 	}
-	next := int32(0) // the first place not yet written
+	next := int32(0) // the first index not yet written
 	empties := func(upTo int32) {
 		for ; next < upTo && keep; next++ {
 			out.parent, out.linked = append(out.parent, next), append(out.linked, -1)
@@ -220,7 +220,7 @@ func fill(out []int64, v int64) {
 	}
 }
 
-// values calls use with the place and the value of each linked record whose value is filled.
+// values calls use with the index and the value of each linked record whose value is filled.
 func (e *expansion) values(b *batch, of *node, use func(parent int32, v int64)) {
 	e.each(b, func(parents, linked []int32) {
 		vals := take(&b.pool.ints, len(linked))
@@ -359,7 +359,7 @@ func middle(list []int64, scale int64) exact.Num {
 	return two.Mul(exact.Frac(1, 2))
 }
 
-// pick puts the value that would stand at k in order there, with none greater before it and none less after it
+// pick puts the value that would be at k in order there, with none greater before it and none less after it
 // (Hoare's selection; what does not get smaller fast enough is sorted, so that no data makes it slow).
 func pick(list []int64, k int) {
 	for tries := 2 * bits.Len(uint(len(list))); len(list) > 32; tries-- {

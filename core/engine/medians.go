@@ -85,7 +85,7 @@ func (n *noted) byLeaf(g guard, leaves int) *ordered {
 	if total == 0 {
 		return &ordered{from: make([]int, leaves+1)}
 	}
-	// each goes over the values from one place up to another, a block at a time.
+	// each goes over the values from one index up to another, a block at a time.
 	each := func(from, to int, use func(leaf []int32, val []int64)) {
 		for i, b := range n.blocks {
 			lo, hi := max(from, starts[i]), min(to, starts[i+1])
@@ -225,7 +225,7 @@ func middleOf(g guard, lists [][]int64, scale int64) exact.Num {
 	return high.Add(exact.Frac(place(lists, n/2-1), scale)).Mul(exact.Frac(1, 2))
 }
 
-// place is the value at a place, counted from 0, among all of some lists that are in order.
+// place is the value at an index, counted from 0, among all of some lists that are in order.
 func place(lists [][]int64, k int) int64 {
 	if len(lists) == 1 {
 		return lists[0][k]

@@ -36,7 +36,7 @@ func HasOnward(b *brief.Bound) bool {
 }
 
 // OnwardByStage works out, for each open stage by its name that others come after, how many records went on from there
-// (docs/brief.md, "Charts"): from where records stand and from all changes of their stage. Nothing where HasOnward says
+// (docs/brief.md, "Charts"): from where records are and from all changes of their stage. Nothing where HasOnward says
 // so.
 func OnwardByStage(
 	ctx context.Context,

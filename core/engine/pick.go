@@ -79,7 +79,7 @@ func (s *space) pick(g guard, b *brief.Bound, crew []*worker, dims []*dim, talli
 	return true
 }
 
-// together adds what workers whose leaves are places found up in the first of them.
+// together adds what workers whose leaves are indices found up in the first of them.
 func together(crew []*worker) *worker {
 	all := crew[0]
 	parallel(len(all.keyer.seen), func(from, to int) {

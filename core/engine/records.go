@@ -83,7 +83,7 @@ func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error
 	return l, nil
 }
 
-// unsorted is captured rows as a list that is in no order yet, with the brief's order of its places.
+// unsorted is captured rows as a list that is in no order yet, with the brief's order of its indices.
 func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, func(a, b int32) bool, error) {
 	l := &Records{
 		part: r.part,
@@ -174,8 +174,8 @@ func (l *Records) sortKey(n *node, desc bool) sortKey {
 	return sortKey{vals, desc}
 }
 
-// ranks gives each code its place in order: a set order first, then text by case folding. Texts that fold to the
-// same have the same place.
+// ranks gives each code its index in order: a set order first, then text by case folding. Texts that fold to the
+// same have the same index.
 func (d *dict) ranks() []int64 {
 	folded := d.folded()
 	perm := make([]int32, len(d.values))
@@ -231,7 +231,7 @@ func (l *Records) batch(from, to int, p *pool) *batch {
 	return b
 }
 
-// less orders places by keys, then by their records' ids.
+// less orders indices by keys, then by their records' ids.
 func (l *Records) less(keys []sortKey) func(a, b int32) bool {
 	return func(a, b int32) bool {
 		for _, k := range keys {
@@ -254,7 +254,7 @@ func (l *Records) less(keys []sortKey) func(a, b int32) bool {
 	}
 }
 
-// pick keeps the rows at places, in their order.
+// pick keeps the rows at indices, in their order.
 func (l *Records) pick(places []int32) {
 	for _, rows := range []*[]int32{&l.rows[0], &l.rows[1], &l.rows[2], &l.leaf} {
 		if len(*rows) > 0 {
@@ -268,7 +268,7 @@ func (l *Records) pick(places []int32) {
 	l.n = len(places)
 }
 
-// firstOf gives the first want of n places in the order of less, sorted.
+// firstOf gives the first want of n indices in the order of less, sorted.
 func firstOf(g guard, n, want int, before func(a, b int32) bool) []int32 {
 	var mu sync.Mutex
 	var perm []int32
@@ -285,7 +285,7 @@ func firstOf(g guard, n, want int, before func(a, b int32) bool) []int32 {
 		// The best so far and some that may yet be among them; once in a while they are sorted and cut.
 		room := 2*want + 1024
 		part := make([]int32, 0, min(to-from, room))
-		worst := int32(-1) // no place at or after it can be among the first
+		worst := int32(-1) // no index at or after it can be among the first
 		for i := int32(from); i < int32(to); i++ {
 			if worst >= 0 && !less(i, worst) {
 				continue
@@ -328,7 +328,7 @@ func (p *Page) NameAt(row, col int) string {
 	return p.Names[col][row]
 }
 
-// Read writes the rows from one place up to another.
+// Read writes the rows from one index up to another.
 func (l *Records) Read(ctx context.Context, budget *Budget, from, to int) (page *Page, err error) {
 	defer whole(&err)
 	from, to = max(from, 0), min(to, l.n)

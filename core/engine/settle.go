@@ -11,8 +11,8 @@ import (
 	"uzzel/core/schema"
 )
 
-// answer is a result being put together: the leaves, what each side found in them, and where each leaf has come to
-// stand after (blank) and top were settled.
+// answer is a result being put together: the leaves, what each side found in them, and where each leaf is once
+// (blank) and top were settled.
 type answer struct {
 	guard
 	b      *brief.Bound
@@ -389,7 +389,7 @@ func (a *answer) expr(e *brief.Expr, refs []maybe) maybe {
 	return apply(e, args)
 }
 
-// among puts a place into a list of at most few in the order of less, if it comes before the last of them.
+// among puts an index into a list of at most few in the order of less, if it comes before the last of them.
 func among(list []int32, place int32, few int, less func(a, b int32) bool) []int32 {
 	if len(list) == few && (few == 0 || !less(place, list[few-1])) {
 		return list

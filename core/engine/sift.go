@@ -36,7 +36,7 @@ func Sift(
 	if err != nil {
 		return nil, err
 	}
-	// Rows of one record stand together, in one worker's batches; its last record tells whether the next is new.
+	// Rows of one record are adjacent, in one worker's batches; its last record tells whether the next is new.
 	type seen struct{ left, last []int64 }
 	crew := make([]seen, workers())
 	for w := range crew {

@@ -134,7 +134,7 @@ func (d *dict) same(e *dict) bool {
 	return d == e || (len(d.values) == len(e.values) && len(d.values) > 0 && &d.values[0] == &e.values[0])
 }
 
-// maxSmall is how many keys are found by place.
+// maxSmall is how many keys are found by index.
 const maxSmall = 1 << 22
 
 // seen is the member of a small key, 0 where it has none yet, and makes room for it.
@@ -390,7 +390,7 @@ func newWorker(g guard, b *brief.Bound, dims []*dim, tallies []*data, levels, ca
 	return w
 }
 
-// flatten makes the worker's leaves places, with all that was added up by leaf.
+// flatten makes the worker's leaves indices, with all that was added up by leaf.
 func (w *worker) flatten() {
 	to := w.keyer.flatten()
 	for _, f := range w.found {
@@ -530,5 +530,5 @@ func shiftIn(cal *period.Calendar, u period.Unit, p *brief.BoundPart, today int3
 	return int64(cal.Ordinal(u, now.From)) - int64(cal.Ordinal(u, int32(earlier)))
 }
 
-// noShift says that a scan is over the current period; otherwise the earlier period's first day stands in its place.
+// noShift says that a scan is over the current period; otherwise the earlier period's first day is in its place.
 const noShift = math.MinInt64

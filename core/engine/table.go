@@ -28,7 +28,7 @@ func (l *Records) Table(ctx context.Context, budget *Budget) result.Table {
 	return t
 }
 
-// Stretch is the rows from one place up to another, for people: links by name.
+// Stretch is the rows from one index up to another, for people: links by name.
 func (l *Records) Stretch(ctx context.Context, budget *Budget, from, to int) iter.Seq2[result.Line, error] {
 	return func(yield func(result.Line, error) bool) {
 		for from := from; from < to; from += tablePage {

@@ -15,7 +15,7 @@ import (
 // tally is a summary being worked out over the rows of one side (the current or the earlier period) of one part.
 //
 // Where each row brings its own record, sums and counts simply add up, leaf by leaf (adds). Where records repeat but
-// the rows of one stand together (brought rows), and no group is left out afterwards, each level of groups and across
+// the rows of one are adjacent (brought rows), and no group is left out afterwards, each level of groups and across
 // adds up by itself, taking a record once in each cell (levels). Otherwise (links to one, medians, distinct values,
 // top) the rows are noted and each record is counted once in each cell afterwards (notes).
 type tally struct {
@@ -386,7 +386,7 @@ func (d *data) sums(cellOf []int32, n int) adds {
 	return sums
 }
 
-// inOrder says whether each of a list's places holds itself.
+// inOrder says whether each of a list's indices holds itself.
 func inOrder(list []int32) bool {
 	for i, v := range list {
 		if v != int32(i) {

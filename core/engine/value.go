@@ -33,7 +33,7 @@ type node struct {
 type dict struct {
 	values  []string
 	dict    *column.Dict
-	ordered int // so many of the first values stand in a set order; −1 all
+	ordered int // so many of the first values are in a set order; −1 all
 }
 
 func (d *dict) folded() []string { return d.dict.Folded() }

@@ -1,5 +1,5 @@
 // Package figures is how an organisation writes numbers, amounts and days for people: its marks between thousands and
-// before decimals, on which side of an amount the currency stands, and the order of a day’s parts. Marks are those of
+// before decimals, on which side of an amount the currency is, and the order of a day’s parts. Marks are those of
 // golang.org/x/text (Unicode CLDR). Sentences are not written so: they are typed, and read one way by everyone.
 package figures
 

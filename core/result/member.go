@@ -12,7 +12,7 @@ type Member struct {
 	Key int64
 }
 
-// HiddenLabel stands where a value is that the reader may not see.
+// HiddenLabel is shown in place of a value that the reader may not see.
 const HiddenLabel = "(hidden)"
 
 // Value says whether a member is a value: neither (blank), nor Other, nor (hidden).

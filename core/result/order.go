@@ -38,7 +38,7 @@ func ByNature(g *brief.BoundGroup, x, y Member) int {
 	return c
 }
 
-// Before says whether one member of a field stands before another wherever the field's own order decides, with Other
+// Before says whether one member of a field is before another wherever the field's own order decides, with Other
 // and (blank) last.
 func Before(g *brief.BoundGroup, x, y Member) bool {
 	if lx, ly := Last(x), Last(y); lx != ly || !Natural(g) {

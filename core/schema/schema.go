@@ -487,7 +487,7 @@ func (s *Schema) choices() {
 	}
 }
 
-// Pipelines lists the pipelines in the order their first stages stand in.
+// Pipelines lists the pipelines in the order their first stages are in.
 func (s *Schema) Pipelines() []string {
 	var list []string
 	seen := map[string]bool{}

@@ -92,7 +92,7 @@ func Summary(r *result.Result, w chart.Writer) Sheet {
 	return s
 }
 
-// names are the labels of a node and those it stands in, from the outermost.
+// names are the labels of a node and those it is in, from the outermost.
 func names(r *result.Result, w chart.Writer, row bool, n int) []string {
 	nodes, first := r.Cols, r.Bound.Rows
 	if row {

@@ -78,7 +78,7 @@ func lines(t *testing.T, s table.Sheet) (list []string) {
 const byStage = `{"version":1,"start":"deals","groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"w","fn":"sum","of":"weighted","label":"Weighted"}],
 	"columns":[{"field":"name","label":"Deal"},{"field":"value","format":{"width":200}}],"order":[{"field":"value"}]}`
 
-// Every value of an outline stands under its own header: those of records beside those of summaries.
+// Every value of an outline is under its own header: those of records beside those of summaries.
 func TestOutlineWithItsRecords(t *testing.T) {
 	l := lay(t, byStage)
 	under := &table.Under{List: l.rows.Records, Of: func(n int) iter.Seq2[result.Line, error] {

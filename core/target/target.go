@@ -74,7 +74,7 @@ func (b *Book) At(measure string, s Scope, m Month) (exact.Num, bool) {
 	return n, ok
 }
 
-// Tree says who is in which scope: the teams of everyone, the people of a team. People without a team stand beside the
+// Tree says who is in which scope: the teams of everyone, the people of a team. People without a team are beside the
 // teams.
 type Tree func(Scope) []Scope
 

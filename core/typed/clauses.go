@@ -8,7 +8,7 @@ import (
 	"uzzel/core/schema"
 )
 
-// clause reads the clause that stands next; marks between clauses go with it.
+// clause reads the next clause; marks between clauses go with it.
 func (r *reader) clause() bool {
 	for r.take(",") {
 	}
@@ -177,7 +177,7 @@ func (r *reader) listing() bool {
 	}
 }
 
-// clauseWord says whether a word stands next that begins another clause.
+// clauseWord says whether the next word begins another clause.
 func (r *reader) clauseWord() bool {
 	for _, w := range []string{"sorted", "by", "across", "showing", "as", "towards", "totals", "against", "compared", "listing", "taking", "where", "with", "grouped"} {
 		if r.is(w) {

@@ -417,7 +417,7 @@ func (r *reader) besideDay() (period.Period, bool) {
 	return period.Period{}, false
 }
 
-// openEnded says whether a period stands next that reads like a comparison: "is before today", "is from 1 Apr 2026 on",
+// openEnded says whether a period is next that reads like a comparison: "is before today", "is from 1 Apr 2026 on",
 // and of a time, whose values are written with their hour, "is up to 1 Apr 2026".
 func (r *reader) openEnded(k schema.Kind) bool {
 	if r.is("is", "before", "today") || r.is("is", "after", "today") {

@@ -45,7 +45,7 @@ func (r *reader) timed() bool {
 	return true
 }
 
-// phrased finds the date field whose phrase stands next: "expected to close".
+// phrased finds the date field whose phrase is next: "expected to close".
 func (r *reader) phrased() (best *schema.Field, next int) {
 	t := r.start()
 	for i := range t.Fields {

@@ -88,7 +88,7 @@ func (r *reader) linkedOwn(o *brief.Own) bool {
 		return false
 	}
 	l := &brief.Linked{}
-	// The link stands after the field, so that it is looked for first.
+	// The link is after the field, so that it is looked for first.
 	from := r.at
 	for at := from; at < len(r.w); at++ {
 		if !r.isAt(at, "of") {

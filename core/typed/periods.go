@@ -56,7 +56,7 @@ func (r *reader) period() (brief.Period, bool) {
 	return brief.Period{Period: p}, true
 }
 
-// dates goes over the resolved dates that stand after a period.
+// dates goes over the resolved dates that are after a period.
 func (r *reader) dates() {
 	if !r.is("(") || r.isAt(r.at+1, "asked") || r.isAt(r.at+1, "fixed") {
 		return

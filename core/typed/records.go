@@ -8,7 +8,7 @@ import (
 	"uzzel/core/schema"
 )
 
-// records reads what the report is about, and what stands before it: "my open deals", "won: Deals".
+// records reads what the report is about, and what is before it: "my open deals", "won: Deals".
 func (r *reader) records() bool {
 	if r.countOf(); r.best() {
 		return true

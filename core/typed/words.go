@@ -97,7 +97,7 @@ func quote(text string, open rune) (string, int) {
 	return rest, len(text)
 }
 
-// is says whether words stand next.
+// is says whether words follow.
 func (r *reader) is(words ...string) bool { return r.isAt(r.at, words...) }
 
 func (r *reader) isAt(at int, words ...string) bool {
@@ -109,7 +109,7 @@ func (r *reader) isAt(at int, words ...string) bool {
 	return true
 }
 
-// take goes over words where they stand next: each argument is a phrase, the first that fits is taken.
+// take goes over words where they follow: each argument is a phrase, the first that fits is taken.
 func (r *reader) take(phrases ...string) bool {
 	for _, p := range phrases {
 		words := strings.Fields(p)
@@ -157,7 +157,7 @@ func (r *reader) label(label string, at int) (n int, owns bool) {
 	return len(words), owns
 }
 
-// number reads the amount that stands at a place.
+// number reads the amount at an index.
 func (r *reader) number(at int) (string, bool) {
 	if at >= len(r.w) || r.word(at).mark || r.word(at).quoted {
 		return "", false

@@ -34,7 +34,7 @@ func Tree(snap *column.Snapshot) target.Tree {
 		within[all] = append(within[all], target.Scope{Kind: target.Team, ID: teams.IDs.At(row)})
 	}
 	for row := range int32(persons.N) {
-		in := all // who has no team stands beside the teams
+		in := all // who has no team is beside the teams
 		if team := link.At(row); team != column.Null {
 			in = target.Scope{Kind: target.Team, ID: teams.IDs.At(int32(team))}
 		}

@@ -64,7 +64,7 @@ func (e *Explained) find(ctx context.Context, v *View, a *Answer, opts engine.Op
 	return err
 }
 
-// pointer is where a condition of a part stands in the whole brief: the engine names whose and period by their part.
+// pointer is where a condition of a part is in the whole brief: the engine names whose and period by their part.
 func pointer(b *brief.Bound, part int, what, at string) string {
 	if len(b.Parts) > 1 && (what == "whose" || what == "period") {
 		return fmt.Sprintf("/parts/%d%s", part, at)

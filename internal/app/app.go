@@ -15,6 +15,7 @@ import (
 	"uzzel/internal/bringin"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
+	"uzzel/internal/finding"
 	"uzzel/internal/inforce"
 	"uzzel/internal/library"
 	"uzzel/internal/people"
@@ -32,6 +33,7 @@ type App struct {
 	People  *people.People
 	Answers *answers.Answers
 	Library *library.Library
+	Finder  *finding.Finder
 	Boards  *boards.Boards
 	Targets *targets.Targets
 	Styles  *styles.Styles
@@ -70,6 +72,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		People:  who,
 		Answers: answers.New(s, today, log, in),
 		Library: lib,
+		Finder:  finding.New(s, lib),
 		Boards:  boards.New(s, who, lib),
 		Targets: targets.New(s, hub, settings, in.Aims),
 		Styles: styles.New(

@@ -101,7 +101,7 @@ func (bs *Boards) OpenReports(ctx context.Context, v *answers.View, board int64)
 	return bs.ClosedReports(ctx, v, board)
 }
 
-// ClosedPlace is a place where a report stands that has readers who may not open the report.
+// ClosedPlace is a place where a report is that has readers who may not open the report.
 type ClosedPlace struct {
 	library.Use
 	To []string // the names of those that it is closed to
@@ -157,7 +157,7 @@ func (bs *Boards) ClosedAt(ctx context.Context, v *answers.View, report int64) (
 	return list, nil
 }
 
-// openTo is a folder that a person may move a report to and that all of some people may open: the one where it stands,
+// openTo is a folder that a person may move a report to and that all of some people may open: the one where it is,
 // or else the first of those by name; nil for none.
 func (bs *Boards) openTo(
 	ctx context.Context,

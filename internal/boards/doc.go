@@ -1,6 +1,6 @@
 // Package boards is dashboards as they are laid out and answered, and record pages: panels, where they are placed, what
 // a dashboard was before and as it is being arranged, whole dashboards from a set or a file, and who may not open what
-// stands on one. What is kept and shared at all is the library's.
+// is on one. What is kept and shared at all is the library's.
 package boards
 
 import (

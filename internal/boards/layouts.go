@@ -213,7 +213,7 @@ func (bs *Boards) Order(ctx context.Context, v *answers.View, ids []int64) error
 	return bs.store.SetBoardOrder(ctx, v.Who.ID, ids)
 }
 
-// stands says which reports stand on panels.
+// stands says which reports are on panels.
 func stands(panels []store.Panel) map[int64]bool {
 	is := map[int64]bool{}
 	for _, p := range panels {

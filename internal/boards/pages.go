@@ -59,7 +59,7 @@ func (bs *Boards) TakeOffPage(ctx context.Context, v *answers.View, typ string, 
 	return fault.FromStore(bs.store.RemovePagePanel(ctx, typ, report), "report on these pages")
 }
 
-// Record opens a record with the reports that stand on its page.
+// Record opens a record with the reports that are on its page.
 func (bs *Boards) Record(ctx context.Context, v *answers.View, typ, id string) (*answers.Record, []PagePanel, error) {
 	rec, err := v.Record(typ, id)
 	if err != nil {
@@ -69,7 +69,7 @@ func (bs *Boards) Record(ctx context.Context, v *answers.View, typ, id string) (
 	return rec, panels, err
 }
 
-// pagePanels are the reports that stand on the pages of a record type.
+// pagePanels are the reports that are on the pages of a record type.
 func (bs *Boards) pagePanels(ctx context.Context, v *answers.View, t *schema.Type) ([]PagePanel, error) {
 	rows, err := bs.store.PagePanels(ctx, v.Who.Viewer(), t.Key)
 	if err != nil {

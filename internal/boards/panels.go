@@ -87,7 +87,7 @@ func checkFilters(v *answers.View, text string) error {
 type PanelAsk struct {
 	Report  int64
 	Options board.Options
-	// Type and ID are those of the record on whose page it stands; "" on a dashboard.
+	// Type and ID are those of the record on whose page it is; "" on a dashboard.
 	Type, ID string
 }
 

@@ -51,7 +51,7 @@ func (bs *Boards) Place(ctx context.Context, v *answers.View, board int64, p sto
 	return bs.Change(ctx, v, b.Board)
 }
 
-// TakeOff takes a report off a board, wherever it stands on it.
+// TakeOff takes a report off a board, wherever it is on it.
 func (bs *Boards) TakeOff(ctx context.Context, v *answers.View, board, report int64) (library.Board, error) {
 	b, err := bs.changeable(ctx, v, board)
 	if err != nil {

@@ -161,7 +161,7 @@ func formOf(f *schema.Field, cells []string, preferred string) (form string, uns
 	return best, f.Kind.Dated() && most > 0 && second == most
 }
 
-// reads says whether a cell is written in a form. A mark between thousands stands before three digits.
+// reads says whether a cell is written in a form. A mark between thousands is before three digits.
 func reads(f *schema.Field, form, cell string) bool {
 	if f.Kind.Dated() {
 		_, _, ok := moment(strings.TrimSpace(cell), form)

@@ -26,7 +26,7 @@ func run(t *testing.T, s *store.Store, text string, today int32) [][]string {
 	return r.Summary().Rows
 }
 
-// The demo tells its stories, and its history leads to where the deals stand.
+// The demo tells its stories, and its history leads to where the deals are.
 func TestStories(t *testing.T) {
 	s, err := store.Open(filepath.Join(t.TempDir(), "demo.db"))
 	require.NoError(t, err)
@@ -43,7 +43,7 @@ func TestStories(t *testing.T) {
 	rows = run(t, s, `{"version":1,"start":"changes","filter":{"field":"field","is":"any_of","values":["stage"]},"groups":[{"field":"to"}]}`, today)
 	require.GreaterOrEqual(t, len(rows), 9, "changes of stage are kept")
 
-	// A deal's latest change of stage leads to the stage it stands in.
+	// A deal's latest change of stage leads to the stage it is in.
 	rows = run(t, s, `{"version":1,"start":"deals","own":[{"key":"latest","linked":{"link":"changes","fn":"newest","of":"to","by":"at","where":{"field":"field","is":"any_of","values":["stage"]}}}],
 		"filter":{"all":[{"field":"own.latest","is":"filled"},{"field":"own.latest","is":"none_of","other":"stage"}]}}`, today)
 	require.Equal(t, [][]string{{"0"}}, rows)

@@ -136,7 +136,7 @@ var teamBoards = []struct {
 	},
 }
 
-// pageReports stand on the pages of records, two on each type's.
+// pageReports are on the pages of records, two on each type's.
 var pageReports = map[string][]kept{
 	"customers": {
 		{

@@ -19,7 +19,7 @@ import (
 	"uzzel/core/table"
 )
 
-// Workbook is what stands in a workbook beside its table.
+// Workbook is what is in a workbook beside its table.
 type Workbook struct {
 	About    [][2]string  // what is said of the table, a line for each name and text, on a sheet of its own
 	Currency string       // the sign that amounts are written with
@@ -201,7 +201,7 @@ const widthLines = 200
 func widths(t table.Sheet, first []result.Line) []float64 {
 	out := make([]float64, len(t.Columns))
 	for c, col := range t.Columns {
-		out[c] = float64(len([]rune(col.Label)) + 4) // the sign of the filter stands beside it
+		out[c] = float64(len([]rune(col.Label)) + 4) // the sign of the filter is beside it
 		more := 2
 		if col.Kind.Numeric() {
 			more = 5 // marks between thousands, and a sign

@@ -23,7 +23,7 @@ var actors = []struct {
 // $T is a report in the team's folder (all may open it, the team's composers may change it), $P one in the owner's
 // private folder, $K one that keeps its conditions and downloads to itself, $B a board in the team's folder, $F that
 // folder, $N an empty folder that only the owner's team may open, $S a starting point, $D the owner's draft.
-// After the path stand the statuses for the actors in their order; a dash is "do not ask".
+// After the path are the statuses for the actors in their order; a dash is "do not ask".
 var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/welcome", "", "200 200 200 200 200 200"},
 	{"GET", "/api/me", "", "401 200 200 200 200 200"},

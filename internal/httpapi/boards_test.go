@@ -156,7 +156,7 @@ func TestClosedReportsOnABoard(t *testing.T) {
 	require.Equal(t, http.StatusOK, status)
 }
 
-// A report says itself where it stands before people who cannot read it, record pages too, to whoever may change it;
+// A report says itself where it is before people who cannot read it, record pages too, to whoever may change it;
 // moved to where all of them read, it says nothing.
 func TestPlacesWhereAReportIsClosed(t *testing.T) {
 	server := serve(t)

@@ -6,11 +6,12 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"uzzel/internal/finding"
 	"uzzel/internal/library"
 	"uzzel/internal/store"
 )
 
-// UseBody is a dashboard, or the pages of a record type, where a report stands.
+// UseBody is a dashboard, or the pages of a record type, where a report is.
 type UseBody struct {
 	Board int64  `json:"board" doc:"0 for record pages"`
 	Title string `json:"title"`
@@ -46,7 +47,7 @@ type FoundList struct {
 	Items []FoundBody `json:"items"`
 }
 
-// UsedBody is where a report stands.
+// UsedBody is where a report is.
 type UsedBody struct {
 	Uses   []UseBody `json:"uses"`
 	Hidden int       `json:"hidden" doc:"How many dashboards it stands on that one may not open"`
@@ -87,7 +88,7 @@ func (a *api) finding(g huma.API) {
 		g,
 		op(http.MethodGet, "/api/find", "find", "Reports, dashboards and folders"),
 		func(ctx context.Context, in *findIn) (*out[FoundList], error) {
-			list, said, err := a.app.Library.Find(ctx, view(ctx), library.Find(*in))
+			list, said, err := a.app.Finder.Find(ctx, view(ctx), finding.Find(*in))
 			body := FoundList{said, []FoundBody{}}
 			for _, f := range list {
 				body.Items = append(
@@ -143,7 +144,7 @@ func (a *api) finding(g huma.API) {
 		g,
 		op(http.MethodPost, "/api/deleted/{kind}/{id}/back", "bring-back", "Bring back what was deleted"),
 		func(ctx context.Context, in *itemIn) (*struct{}, error) {
-			return nil, a.fail(ctx, a.app.Library.BringBack(ctx, view(ctx), in.item()))
+			return nil, a.fail(ctx, a.app.Finder.BringBack(ctx, view(ctx), in.item()))
 		},
 	)
 	huma.Register(

@@ -75,7 +75,7 @@ func TestFinding(t *testing.T) {
 	require.Equal(t, []string{"The team’s board"}, opened)
 }
 
-// What is deleted is nowhere, stands as missing where it was, and comes back whole; a taken title is said.
+// What is deleted is nowhere, is shown as missing where it was, and comes back whole; a taken title is said.
 func TestDeletedComesBack(t *testing.T) {
 	c := signIn(t, serve(t), 1)
 	ids := furnish(t, c)

@@ -31,7 +31,7 @@ func boardDraftBody(d store.BoardDraft) BoardDraftBody {
 	return BoardDraftBody{d.Version, d.Revision, d.Changed, panelBodies(d.Layout.Panels)}
 }
 
-// layouts are the routes of what dashboards were, are about to be, and in which order they stand.
+// layouts are the routes of what dashboards were, are about to be, and in which order they are.
 func (a *api) layouts(g huma.API) {
 	huma.Register(
 		g,

@@ -50,14 +50,14 @@ type pageIn struct {
 	Report int64  `path:"report"`
 }
 
-// PageBody says whether a report stands on the pages of a record type.
+// PageBody says whether a report is on the pages of a record type.
 type PageBody struct {
 	Type  string `json:"type"`
 	Label string `json:"label"`
 	On    bool   `json:"on"`
 }
 
-// ClosedPlaceBody is a dashboard, or the pages of a record type, where some may not open a report that stands there.
+// ClosedPlaceBody is a dashboard, or the pages of a record type, where some may not open a report that is there.
 type ClosedPlaceBody struct {
 	Board    int64    `json:"board" doc:"0 for record pages"`
 	Title    string   `json:"title"`

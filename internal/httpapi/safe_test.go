@@ -62,7 +62,7 @@ func TestWhatBelongsToHiddenRecordsIsHidden(t *testing.T) {
 	require.True(t, status == http.StatusNotFound || other == http.StatusNotFound, "the lines of others' deals are not opened")
 }
 
-// What is hidden stands apart from what is empty: in groups, lists and pages, with how many there are.
+// What is hidden is apart from what is empty: in groups, lists and pages, with how many there are.
 func TestHiddenIsSaid(t *testing.T) {
 	server := serve(t)
 	admin, seller := signIn(t, server, 2), signIn(t, server, 3)

@@ -31,19 +31,15 @@ func openBoard(v *answers.View, b store.Board, in Reach) Board {
 
 // Boards lists the boards that a person may open: those that the person has put in order, then the others by title.
 func (lib *Library) Boards(ctx context.Context, v *answers.View) ([]Board, error) {
-	in, err := lib.Reach(ctx, v)
-	if err != nil {
-		return nil, err
-	}
 	rows, err := lib.store.Boards(ctx, v.Who.Viewer())
 	if err != nil {
 		return nil, err
 	}
 	places, err := lib.store.BoardOrder(ctx, v.Who.ID)
-	list := []Board{}
-	for _, b := range rows {
-		list = append(list, openBoard(v, b, in))
+	if err != nil {
+		return nil, err
 	}
+	list, err := lib.openBoards(ctx, v, rows)
 	slices.SortStableFunc(list, func(a, b Board) int {
 		at, aOK := places[a.ID]
 		bt, bOK := places[b.ID]
@@ -55,6 +51,24 @@ func (lib *Library) Boards(ctx context.Context, v *answers.View) ([]Board, error
 		}
 		return cmp.Compare(at, bt)
 	})
+	return list, err
+}
+
+// DeletedBoards lists the boards that a person could open until they were deleted lately.
+func (lib *Library) DeletedBoards(ctx context.Context, v *answers.View) ([]Board, error) {
+	rows, err := lib.store.DeletedBoards(ctx, v.Who.Viewer())
+	if err != nil {
+		return nil, err
+	}
+	return lib.openBoards(ctx, v, rows)
+}
+
+func (lib *Library) openBoards(ctx context.Context, v *answers.View, rows []store.Board) ([]Board, error) {
+	in, err := lib.Reach(ctx, v)
+	list := []Board{}
+	for _, b := range rows {
+		list = append(list, openBoard(v, b, in))
+	}
 	return list, err
 }
 

@@ -1,4 +1,4 @@
-// Package library is what people keep and share: reports and folders, what they were before, drafts, where they stand,
+// Package library is what people keep and share: reports and folders, what they were before, drafts, where they are,
 // which dashboards there are, and finding them. It checks who may, and tells open windows of what changed.
 package library
 

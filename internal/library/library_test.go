@@ -11,6 +11,7 @@ import (
 	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/fault"
+	"uzzel/internal/finding"
 	"uzzel/internal/library"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
@@ -51,7 +52,7 @@ func TestWhoOpensAReport(t *testing.T) {
 
 	_, err = a.Library.Report(ctx, a.View(reader), r.ID)
 	require.True(t, fault.Is(err, fault.NotFound))
-	found, _, err := a.Library.Find(ctx, a.View(reader), library.Find{Search: "won", Kind: store.KindReport, Folder: closed})
+	found, _, err := a.Finder.Find(ctx, a.View(reader), finding.Find{Search: "won", Kind: store.KindReport, Folder: closed})
 	require.NoError(t, err)
 	require.Empty(t, found)
 
@@ -104,11 +105,11 @@ func TestAReportIsChanged(t *testing.T) {
 	require.NoError(t, a.Library.DeleteReport(ctx, a.View(composer), r.ID))
 	_, err = a.Library.Report(ctx, a.View(admin), r.ID)
 	require.True(t, fault.Is(err, fault.NotFound))
-	gone, _, err := a.Library.Find(ctx, a.View(composer), library.Find{Deleted: true})
+	gone, _, err := a.Finder.Find(ctx, a.View(composer), finding.Find{Deleted: true})
 	require.NoError(t, err)
 	require.Len(t, gone, 1)
-	require.True(t, fault.Is(a.Library.BringBack(ctx, a.View(reader), gone[0].Item), fault.Forbidden))
-	require.NoError(t, a.Library.BringBack(ctx, a.View(composer), gone[0].Item))
+	require.True(t, fault.Is(a.Finder.BringBack(ctx, a.View(reader), gone[0].Item), fault.Forbidden))
+	require.NoError(t, a.Finder.BringBack(ctx, a.View(composer), gone[0].Item))
 	_, err = a.Library.Report(ctx, a.View(reader), r.ID)
 	require.NoError(t, err)
 }
@@ -132,7 +133,7 @@ func TestTogetherOrNotAtAll(t *testing.T) {
 		require.Fail(t, "told", "%+v", e)
 	default:
 	}
-	found, _, err := a.Library.Find(ctx, a.View(admin), library.Find{Folder: shared})
+	found, _, err := a.Finder.Find(ctx, a.View(admin), finding.Find{Folder: shared})
 	require.NoError(t, err)
 	require.Empty(t, found)
 	_, err = a.Library.KeepNew(ctx, a.View(admin), library.Keep{Title: "Whole", Folder: shared, Brief: read(t, deals)})

@@ -25,7 +25,7 @@ func LinkTo(v *answers.View, b *brief.Brief, typ string) string {
 	return ""
 }
 
-// PagesOf lists the record types on whose pages a report could stand, and whether it does.
+// PagesOf lists the record types on whose pages a report could be, and whether it does.
 func (lib *Library) PagesOf(ctx context.Context, v *answers.View, r Report) (map[string]bool, error) {
 	on := map[string]bool{}
 	for _, t := range v.Snap.Schema.Types {

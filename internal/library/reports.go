@@ -108,6 +108,26 @@ func (r *Report) Asked(b *brief.Brief) (*brief.Brief, error) {
 // Holds says whether the report's brief is kept as a text.
 func (r *Report) Holds(text string) bool { return r.row.Brief == text }
 
+// Start is the record type that the report is about.
+func (r *Report) Start() string { return r.whole.Start }
+
+// Gone says when the report was deleted, in seconds since 1970, and by whom; 0 where it was not.
+func (r *Report) Gone() (at, by int64) {
+	if r.row.Deleted == nil {
+		return 0, 0
+	}
+	return *r.row.Deleted, *r.row.DeletedBy
+}
+
+// DeletedReports lists the reports that a person could open until they were deleted lately.
+func (lib *Library) DeletedReports(ctx context.Context, v *answers.View) ([]Report, error) {
+	rows, err := lib.store.DeletedReports(ctx, v.Who.Viewer())
+	if err != nil {
+		return nil, err
+	}
+	return lib.openReports(ctx, v, rows)
+}
+
 // Reports lists the reports that a person may open.
 func (lib *Library) Reports(ctx context.Context, v *answers.View) ([]Report, error) {
 	rows, err := lib.store.Reports(ctx, v.Who.Viewer())
@@ -240,7 +260,7 @@ func (lib *Library) KeepNew(ctx context.Context, v *answers.View, k Keep) (Repor
 		return Report{}, err
 	}
 	if err := lib.store.AddReport(ctx, &r); err != nil {
-		return Report{}, keepError(err, k.Title)
+		return Report{}, ReportError(err, k.Title)
 	}
 	return lib.kept(ctx, v, r.ID, r.Folder)
 }
@@ -256,7 +276,8 @@ func (lib *Library) kept(ctx context.Context, v *answers.View, id, before int64)
 	return r, err
 }
 
-func keepError(err error, title string) error {
+// ReportError says in words what the store refused of a report.
+func ReportError(err error, title string) error {
 	if errors.Is(err, store.ErrTaken) {
 		return fault.New(
 			fault.Taken,
@@ -291,7 +312,7 @@ func (lib *Library) KeepChanged(ctx context.Context, v *answers.View, id int64, 
 // changed keeps a changed report; before is the folder that it lay in.
 func (lib *Library) changed(ctx context.Context, v *answers.View, r store.Report, before int64) (Report, error) {
 	if err := lib.store.ChangeReport(ctx, &r); err != nil {
-		return Report{}, keepError(err, r.Title)
+		return Report{}, ReportError(err, r.Title)
 	}
 	return lib.kept(ctx, v, r.ID, before)
 }
@@ -348,14 +369,14 @@ func (lib *Library) DeleteReport(ctx context.Context, v *answers.View, id int64)
 	return nil
 }
 
-// Use is a board that a report stands on, or the pages of a record type.
+// Use is a board that a report is on, or the pages of a record type.
 type Use struct {
 	Board int64 // 0 where the person may not open it
 	Title string
 	Pages bool
 }
 
-// UsedOn lists where a report stands. Boards that the person may not open are counted, not named.
+// UsedOn lists where a report is. Boards that the person may not open are counted, not named.
 func (lib *Library) UsedOn(ctx context.Context, v *answers.View, id int64) (uses []Use, hidden int, err error) {
 	r, err := lib.Report(ctx, v, id)
 	if err != nil {

@@ -137,7 +137,7 @@ func (s *Store) AllPagePanels(ctx context.Context) ([]PagePanel, error) {
 	return list, s.reader(ctx).Order("record_type, place, id").Find(&list).Error
 }
 
-// AddPagePanel puts a report on the pages of a record type. ErrTaken says that it stands there.
+// AddPagePanel puts a report on the pages of a record type. ErrTaken says that it is there.
 func (s *Store) AddPagePanel(ctx context.Context, p *PagePanel) error {
 	return mapped(s.writer(ctx).Create(p).Error)
 }

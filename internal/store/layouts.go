@@ -8,7 +8,7 @@ import (
 	"gorm.io/gorm/clause"
 )
 
-// Layout is what stands on a board: its panels, and what they are narrowed to.
+// Layout is what is on a board: its panels, and what they are narrowed to.
 type Layout struct {
 	Filters string  `json:"filters"`
 	Panels  []Panel `json:"panels"`

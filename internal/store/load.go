@@ -98,7 +98,7 @@ type loader struct {
 	b      *column.Builder
 	fields []int // of the type, in the order they are asked for
 	cols   []string
-	added  bool // fields that administrators added stand in one more column
+	added  bool // fields that administrators added are in one more column
 	ints   []int64
 	texts  []string
 }
@@ -121,7 +121,7 @@ func newLoader(b *column.Builder) *loader {
 	return l
 }
 
-// separator stands between the values of a chunk. A chunk with a text that has it inside does not come apart, which is
+// separator is between the values of a chunk. A chunk with a text that has it inside does not come apart, which is
 // seen from the number of pieces.
 const (
 	separator = 0x1f
@@ -213,7 +213,7 @@ func (l *loader) take(texts []string, n int) error {
 	return nil
 }
 
-// cut takes the first of n values that stand together.
+// cut takes the first of n values that are adjacent.
 func cut(values string, n int) (first, rest string) {
 	if end := strings.IndexByte(values, separator); n > 1 && end >= 0 {
 		return values[:end], values[end+1:]
@@ -241,7 +241,7 @@ func (l *loader) field(f int, values string, first, n int) error {
 	return nil
 }
 
-// whole reads n whole numbers that stand together; nothing is column.Null.
+// whole reads n whole numbers that are adjacent; nothing is column.Null.
 func whole(out []int64, values string, n int) ([]int64, bool) {
 	at := 0
 	for range n {

@@ -187,7 +187,7 @@ func (s *Store) Purge(ctx context.Context) error {
 	})
 }
 
-// BoardsWith lists the boards on which a report stands, those included that nobody in particular may open.
+// BoardsWith lists the boards on which a report is, those included that nobody in particular may open.
 func (s *Store) BoardsWith(ctx context.Context, report int64) ([]Board, error) {
 	var list []Board
 	return list, s.reader(

@@ -62,7 +62,7 @@ func TestRecordsRoundTrip(t *testing.T) {
 	require.Equal(t, want, rows(t, again, question))
 }
 
-// A large table is read in chunks whose values stand together; texts that hold the separator, empties and negative
+// A large table is read in chunks whose values are adjacent; texts that hold the separator, empties and negative
 // amounts come back as they were written, on both sides of a chunk's end.
 func TestLoadingInChunks(t *testing.T) {
 	s, path := open(t)

@@ -16,7 +16,7 @@ import (
 	"uzzel/internal/store"
 )
 
-// Day is the day that the demo company stands on.
+// Day is the day that the demo company is on.
 var Day = period.Day(2026, 5, 14)
 
 var made = sync.OnceValues(func() ([]byte, error) {

@@ -4,6 +4,7 @@ import { NavLink, useLocation } from "react-router";
 import { api, ask, type Me } from "../api/client";
 import { useSchema } from "../api/hooks";
 import { Beak } from "../ui/Beak";
+import { useDo } from "../ui/useDo";
 
 const shown = ["customers", "contacts", "deals", "activities", "products"];
 
@@ -118,15 +119,18 @@ function Theme() {
 
 function Leave() {
   const client = useQueryClient();
+  const [leave] = useDo(
+    () => ask(api.DELETE("/api/session")),
+    () => {
+      client.clear();
+      location.assign("/");
+    },
+  );
   return (
     <button
       type="button"
       className="underline decoration-dotted underline-offset-3 hover:text-white"
-      onClick={async () => {
-        await ask(api.DELETE("/api/session"));
-        client.clear();
-        location.assign("/");
-      }}
+      onClick={() => leave()}
     >
       Sign out
     </button>

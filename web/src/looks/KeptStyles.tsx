@@ -1,11 +1,13 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../api/client";
 import { useHouseStyle, useMe, useStyles } from "../api/hooks";
+import { FormTrouble, TextField, useSend } from "../ui/form";
 import { Modal } from "../ui/Modal";
-import { tell } from "../ui/tell";
+import { useDo } from "../ui/useDo";
 import { LookChoices } from "./LookChoices";
 import { PaletteEditor } from "./PaletteEditor";
 
@@ -19,6 +21,19 @@ export function KeptStyles() {
   const me = useMe().data;
   const client = useQueryClient();
   const [open, setOpen] = useState<Kept | "new">();
+  const [back] = useDo(
+    (k: Kept) => keep(undefined, k.name, k.style),
+    () => client.invalidateQueries(),
+  );
+  const [drop] = useDo(
+    (k: Kept) => ask(api.DELETE("/api/styles/{key}", { params: { path: { key: k.key } } })),
+    (_, k) => {
+      void client.invalidateQueries();
+      toast(`“${k.name}” deleted. Charts that asked for it follow the house style.`, {
+        action: { label: "Undo", onClick: () => back(k) },
+      });
+    },
+  );
   return (
     <div className="sheet max-w-[760px]">
       {styles.length === 0 && (
@@ -35,23 +50,7 @@ export function KeptStyles() {
                 <button type="button" className="btn" aria-label={`Change ${k.name}`} onClick={() => setOpen(k)}>
                   Change
                 </button>
-                <button
-                  type="button"
-                  className="btn btn-quiet"
-                  aria-label={`Delete ${k.name}`}
-                  onClick={() =>
-                    ask(api.DELETE("/api/styles/{key}", { params: { path: { key: k.key } } })).then(() => {
-                      void client.invalidateQueries();
-                      toast(`“${k.name}” deleted. Charts that asked for it follow the house style.`, {
-                        action: {
-                          label: "Undo",
-                          onClick: () =>
-                            void keep(undefined, k.name, k.style).then(() => client.invalidateQueries(), tell),
-                        },
-                      });
-                    }, tell)
-                  }
-                >
+                <button type="button" className="btn btn-quiet" aria-label={`Delete ${k.name}`} onClick={() => drop(k)}>
                   Delete
                 </button>
               </>
@@ -107,38 +106,30 @@ export function StyleDialog({
 }) {
   const client = useQueryClient();
   const house = useHouseStyle()?.palette ?? [];
-  const [name, setName] = useState(kept?.name ?? "");
+  const form = useForm({ defaultValues: { name: kept?.name ?? "" } });
   const [s, setS] = useState<Style>(kept?.style ?? begin ?? {});
+  const { submit, busy } = useSend(
+    form,
+    ({ name }) => keep(kept, name, s),
+    (k) => {
+      void client.invalidateQueries();
+      toast(kept ? "Saved. Charts that ask for it have changed with it." : `Kept as “${k.name}”`);
+      onKept?.(k);
+      onClose();
+    },
+  );
   return (
     <Modal title={kept ? `Change “${kept.name}”` : "Keep a style by name"} width={620} onClose={onClose}>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          keep(kept, name, s).then((k) => {
-            void client.invalidateQueries();
-            toast(kept ? "Saved. Charts that ask for it have changed with it." : `Kept as “${k.name}”`);
-            onKept?.(k);
-            onClose();
-          }, tell);
-        }}
-      >
-        <label className="mb-3 block">
-          Name
-          <input
-            className="input mt-1"
-            aria-label="Name"
-            value={name}
-            maxLength={200}
-            onChange={(e) => setName(e.target.value)}
-          />
-        </label>
+      <form onSubmit={submit}>
+        <TextField form={form} name="name" label="Name" maxLength={200} />
         <OwnColours colours={s.palette} house={house} onChange={(palette) => setS({ ...s, palette })} />
         <div className="grid grid-cols-3 gap-2">
           <LookChoices value={s} below="house style" onChange={(change) => setS({ ...s, ...change })} />
         </div>
+        <FormTrouble form={form} />
         <div className="mt-4 flex justify-end gap-2">
           <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={!name.trim()}>
+          <button type="submit" className="btn btn-main" disabled={busy || !form.watch("name").trim()}>
             {kept ? "Save style" : "Keep style"}
           </button>
         </div>

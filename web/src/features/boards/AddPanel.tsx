@@ -6,7 +6,7 @@ import { useReports, useStarters } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { isFigure } from "../../chart/kinds";
 import { Modal } from "../../ui/Modal";
-import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { searched } from "../../ui/words";
 
 type Starter = Schemas["StarterBody"];
@@ -35,16 +35,19 @@ export function AddPanel({
     toast(drawn(brief) ? `“${title}” placed` : `“${title}” placed as a table: it has no groups, and so no chart`);
     onClose();
   };
-  const keep = (s: Starter) =>
-    ask(
-      api.POST("/api/reports", {
-        body: { title: s.title, description: s.about, folder: board.folder, brief: s.brief },
-      }),
-    ).then((r) => {
+  const [keep] = useDo(
+    (s: Starter) =>
+      ask(
+        api.POST("/api/reports", {
+          body: { title: s.title, description: s.about, folder: board.folder, brief: s.brief },
+        }),
+      ),
+    (r) => {
       client.setQueryData(["report", r.id], r);
       anew(client, "reports", "find");
       place(r.id, r.title, r.brief);
-    }, tell);
+    },
+  );
   const all = [
     ...reports
       .filter((r) => has(r.title, r.description, r.text))
@@ -57,7 +60,7 @@ export function AddPanel({
       })),
     ...(starters.data ?? [])
       .filter((s) => has(s.title, s.about, s.text, s.category))
-      .map((s) => ({ key: s.key, title: s.title, about: s.about, starter: true, act: () => void keep(s) })),
+      .map((s) => ({ key: s.key, title: s.title, about: s.about, starter: true, act: () => keep(s) })),
   ];
   // What has the words in its title comes first.
   const found = [...all.filter((f) => has(f.title)), ...all.filter((f) => !has(f.title))];

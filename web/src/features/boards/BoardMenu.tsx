@@ -1,6 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Board } from "../../api/client";
@@ -10,21 +11,21 @@ import { PictureItems } from "../../chart/PictureItems";
 import type { PictureKind } from "../../chart/picture";
 import { copyText } from "../../ui/copyText";
 import { downloadJSON, fileName } from "../../ui/download";
+import { FormTrouble, TextField, useSend } from "../../ui/form";
 import { Menu, MenuItem, MenuLine } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { ShareDialog } from "../sharing/ShareDialog";
 import { NewBoardDialog } from "./NewBoardDialog";
 
 /** What else can be done with a dashboard. */
 export function BoardMenu({
   board,
-  onRename,
   onVersions,
   onPicture,
 }: {
   board: Board;
-  onRename: (title: string) => Promise<void>;
   onVersions: () => void;
   onPicture: (as: PictureKind) => void;
 }) {
@@ -32,11 +33,18 @@ export function BoardMenu({
   const client = useQueryClient();
   const go = useNavigate();
   const [open, setOpen] = useState<"name" | "copy" | "delete" | "share">();
-  const [title, setTitle] = useState(board.title);
   const file = () =>
     ask(api.GET("/api/boards/{id}/whole", { params: { path: { id: board.id } } })).then((whole) => {
       downloadJSON(whole, `${fileName(board.title)}.board.json`);
     }, tell);
+  const [drop, dropping] = useDo(
+    () => ask(api.DELETE("/api/boards/{id}", { params: { path: { id: board.id } } })),
+    () => {
+      anew(client, "boards", "find");
+      toast("Deleted. It can be brought back for 30 days.");
+      go("/dashboards");
+    },
+  );
   return (
     <>
       <Menu label="More to do with the dashboard" className="btn" text="More…" width={240}>
@@ -56,43 +64,55 @@ export function BoardMenu({
         <ShareDialog kind="board" id={board.id} title={board.title} onClose={() => setOpen(undefined)} />
       )}
       {open === "copy" && <NewBoardDialog from={board.id} onClose={() => setOpen(undefined)} />}
-      {(open === "name" || open === "delete") && (
-        <Modal
-          title={open === "name" ? "Rename the dashboard" : `Delete “${board.title}”?`}
-          width={420}
-          onClose={() => setOpen(undefined)}
-        >
-          <form
-            onSubmit={(e) => {
-              e.preventDefault();
-              if (open === "name") return void onRename(title).then(() => setOpen(undefined));
-              ask(api.DELETE("/api/boards/{id}", { params: { path: { id: board.id } } })).then(() => {
-                anew(client, "boards", "find");
-                toast("Deleted. It can be brought back for 30 days.");
-                go("/dashboards");
-              }, tell);
-            }}
-          >
-            {open === "name" ? (
-              <input
-                className="input"
-                aria-label="Name"
-                maxLength={200}
-                value={title}
-                onChange={(e) => setTitle(e.target.value)}
-              />
-            ) : (
-              <p className="text-ink2">Its reports stay. It can be brought back for 30 days.</p>
-            )}
-            <div className="mt-4 flex justify-end gap-2">
-              <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-              <button type="submit" className="btn btn-main" disabled={open === "name" && !title.trim()}>
-                {open === "name" ? "Rename" : "Delete dashboard"}
-              </button>
-            </div>
-          </form>
+      {open === "name" && <Rename board={board} onClose={() => setOpen(undefined)} />}
+      {open === "delete" && (
+        <Modal title={`Delete “${board.title}”?`} width={420} onClose={() => setOpen(undefined)}>
+          <p className="text-ink2">Its reports stay. It can be brought back for 30 days.</p>
+          <div className="mt-4 flex justify-end gap-2">
+            <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+            <button type="button" className="btn btn-main" disabled={dropping} onClick={() => drop()}>
+              Delete dashboard
+            </button>
+          </div>
         </Modal>
       )}
     </>
+  );
+}
+
+/** Another name for a dashboard. What is being read of it, and how it is arranged, stays as it is. */
+function Rename({ board, onClose }: { board: Board; onClose: () => void }) {
+  const client = useQueryClient();
+  const form = useForm({ defaultValues: { title: board.title } });
+  const { folder, version, panels, filters } = board;
+  const { submit, busy } = useSend(
+    form,
+    ({ title }) =>
+      ask(
+        api.PUT("/api/boards/{id}", {
+          params: { path: { id: board.id } },
+          body: { title, folder, version, panels, filters },
+        }),
+      ),
+    (b) => {
+      client.setQueryData(["board", b.id], b);
+      anew(client, "boards", "find");
+      toast("Renamed");
+      onClose();
+    },
+  );
+  return (
+    <Modal title="Rename the dashboard" width={420} onClose={onClose}>
+      <form onSubmit={submit}>
+        <TextField form={form} name="title" label="Name" maxLength={200} />
+        <FormTrouble form={form} />
+        <div className="mt-4 flex justify-end gap-2">
+          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+          <button type="submit" className="btn btn-main" disabled={busy || !form.watch("title").trim()}>
+            Rename
+          </button>
+        </div>
+      </form>
+    </Modal>
   );
 }

@@ -6,7 +6,7 @@ import { anew } from "../../api/keys";
 import "react-grid-layout/css/styles.css";
 import { Link, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
-import { api, ask, type Board, type Panel, Refused, type Schemas } from "../../api/client";
+import { api, ask, type Board, type Panel, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import { type Filters, panelsAnew, usePanelStarts } from "../../api/panels";
 import { useDraft } from "../../api/useDraft";
@@ -15,6 +15,7 @@ import { moment } from "../../ui/figures";
 import { later } from "../../ui/later";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { same, useSteps } from "../../ui/useSteps";
 import { VersionList } from "../../ui/VersionList";
 import { useBehind } from "../behind/useBehind";
@@ -137,30 +138,22 @@ function OpenBoard({
   const [moved, setMoved] = useState("");
   const change = (now: Panel[]) => steps.dispatch({ do: "set", now });
   const leave = () => saved.drop().then(onLeft);
-  const keep = async (more: Partial<Board> = {}) => {
-    try {
+  const [keep, keeping] = useDo(
+    async (more: Partial<Board>) => {
+      const { title, folder, version, filters } = board;
       const done = await ask(
-        api.PUT("/api/boards/{id}", {
-          ...path,
-          body: {
-            title: board.title,
-            folder: board.folder,
-            version: board.version,
-            panels,
-            filters: board.filters,
-            ...more,
-          },
-        }),
+        api.PUT("/api/boards/{id}", { ...path, body: { title, folder, version, panels, filters, ...more } }),
       );
       if (!more.panels) await leave();
+      return done;
+    },
+    (done, more) => {
       toast("Dashboard saved");
       anew(client, "boards");
       client.setQueryData(["board", board.id], done);
       if (more.filters) setParams({});
-    } catch (e) {
-      toast.error(e instanceof Refused ? e.message : "It could not be saved. Try again.");
-    }
-  };
+    },
+  );
   const put = (i: number, p: Panel) => change(panels.map((q, k) => (k === i ? p : q)));
   const card = (p: Panel, i: number, handle?: React.ReactNode) =>
     p.report ? (
@@ -177,15 +170,15 @@ function OpenBoard({
     );
   const mark = picked && markOf(picked);
 
-  const bring = (version: number) =>
-    ask(api.POST("/api/boards/{id}/versions/{version}/back", { params: { path: { id: board.id, version } } })).then(
-      (b) => {
-        client.setQueryData(["board", b.id], b);
-        anew(client, "boards");
-        toast("Brought back");
-      },
-      tell,
-    );
+  const [bring] = useDo(
+    (version: number) =>
+      ask(api.POST("/api/boards/{id}/versions/{version}/back", { params: { path: { id: board.id, version } } })),
+    (b) => {
+      client.setQueryData(["board", b.id], b);
+      anew(client, "boards");
+      toast("Brought back");
+    },
+  );
 
   return (
     <div ref={whole}>
@@ -237,7 +230,7 @@ function OpenBoard({
             <button type="button" className="btn" onClick={leave}>
               Leave as it was
             </button>
-            <button type="button" className="btn btn-main" disabled={!changed} onClick={() => keep()}>
+            <button type="button" className="btn btn-main" disabled={!changed || keeping} onClick={() => keep({})}>
               Save dashboard
             </button>
           </>
@@ -253,7 +246,6 @@ function OpenBoard({
             )}
             <BoardMenu
               board={board}
-              onRename={(title) => keep({ title, panels: board.panels })}
               onVersions={() => setEarlier(true)}
               onPicture={(as) => whole.current && void picture(whole.current, board.title, as).catch(tell)}
             />

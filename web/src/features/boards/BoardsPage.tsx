@@ -1,7 +1,7 @@
 import { DndContext } from "@dnd-kit/core";
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
-import { useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Board } from "../../api/client";
@@ -19,13 +19,16 @@ export function BoardsPage() {
   const client = useQueryClient();
   const list = boards.data ?? [];
   const sorting = useSorting(list.map((b) => ({ id: b.id, name: b.title })));
-  const order = (next: Board[]) => {
-    client.setQueryData(["boards"], next);
-    ask(api.PUT("/api/board-order", { body: { boards: next.map((b) => b.id) } })).catch((e) => {
+  const { mutate: order } = useMutation({
+    // One after the other: the last order that a person gave is the one that is kept.
+    scope: { id: "board order" },
+    mutationFn: (next: Board[]) => ask(api.PUT("/api/board-order", { body: { boards: next.map((b) => b.id) } })),
+    onMutate: (next) => client.setQueryData(["boards"], next),
+    onError: (e) => {
       anew(client, "boards");
       tell(e);
-    });
-  };
+    },
+  });
   return (
     <>
       <header className="mb-4 flex items-center gap-3">

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask, type Report } from "../../api/client";
 import { anew } from "../../api/keys";
-import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 
 /** Where a report that one may change stands before people who cannot open it. */
 export function useClosed(report?: Report) {
@@ -19,18 +19,19 @@ export function ClosedAt({ report }: { report: Report }) {
   const client = useQueryClient();
   const at = { params: { path: { id: report.id } } };
   const places = useClosed(report);
-  const first = places[0];
-  if (!first) return null;
+  const [move] = useDo(
+    (to: { into: number; intoName: string }) =>
+      ask(api.PUT("/api/reports/{id}/folder", { ...at, body: { folder: to.into } })),
+    (r, to) => {
+      client.setQueryData(["report", r.id], r);
+      anew(client, "closed at", "closed", "find", "reports");
+      toast(`Moved to “${to.intoName}”: everyone who comes there can read it now`);
+    },
+  );
+  if (!places.length) return null;
   const people = new Set(places.flatMap((p) => p.to ?? []));
   const where = places.map((p) => (p.pages ? `the pages of ${p.title.toLowerCase()}` : `“${p.title}”`)).join(", ");
   const into = places.find((p) => p.into);
-  const move = () =>
-    into &&
-    ask(api.PUT("/api/reports/{id}/folder", { ...at, body: { folder: into.into } })).then((r) => {
-      client.setQueryData(["report", r.id], r);
-      anew(client, "closed at", "closed", "find", "reports");
-      toast(`Moved to “${into.intoName}”: everyone who comes there can read it now`);
-    }, tell);
   return (
     <div
       role="note"
@@ -41,7 +42,11 @@ export function ClosedAt({ report }: { report: Report }) {
         folder is not open to {people.size === 1 ? "that person" : "them"}.
       </span>
       {into ? (
-        <button type="button" className="link shrink-0" onClick={move}>
+        <button
+          type="button"
+          className="link shrink-0"
+          onClick={() => move({ into: into.into, intoName: into.intoName })}
+        >
           Move it to “{into.intoName}”
         </button>
       ) : (

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask, type Board } from "../../api/client";
 import { anew } from "../../api/keys";
-import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 
 /** Says which reports of a dashboard some of its readers cannot open, and puts them where they can. */
 export function ClosedNote({ board }: { board: Board }) {
@@ -12,17 +12,19 @@ export function ClosedNote({ board }: { board: Board }) {
   const closed =
     useQuery({ queryKey: key, queryFn: () => ask(api.GET("/api/boards/{id}/closed", at)), enabled: board.mayChange })
       .data ?? [];
-  if (closed.length === 0) return null;
-  const people = new Set(closed.flatMap((c) => c.to ?? []));
-  const named = closed.map((c) => (c.title ? `“${c.title}”` : "one that you may not open either")).join(", ");
-  const open = () =>
-    ask(api.POST("/api/boards/{id}/open-reports", at)).then((left) => {
+  const [open] = useDo(
+    () => ask(api.POST("/api/boards/{id}/open-reports", at)),
+    (left) => {
       client.setQueryData(key, left);
       anew(client, "find", "reports");
       toast(
         left?.length ? "Some stay closed, being others’" : "Everyone who opens this dashboard can read all of it now",
       );
-    }, tell);
+    },
+  );
+  if (closed.length === 0) return null;
+  const people = new Set(closed.flatMap((c) => c.to ?? []));
+  const named = closed.map((c) => (c.title ? `“${c.title}”` : "one that you may not open either")).join(", ");
   return (
     <div
       role="note"
@@ -32,7 +34,7 @@ export function ClosedNote({ board }: { board: Board }) {
         {people.size === 1 ? [...people][0] : `${people.size} people`} may open this dashboard, but cannot read {named}.
       </span>
       {closed.some((c) => c.mayMove) && (
-        <button type="button" className="link shrink-0" onClick={open}>
+        <button type="button" className="link shrink-0" onClick={() => open()}>
           Put {closed.length === 1 ? "it" : "them"} into the dashboard’s folder
         </button>
       )}

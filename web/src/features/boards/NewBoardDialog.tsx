@@ -1,14 +1,16 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { type FormEvent, useRef, useState } from "react";
+import { useRef, useState } from "react";
+import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useBoards, useFolders } from "../../api/hooks";
 import { anew } from "../../api/keys";
+import { FolderField } from "../../ui/FolderField";
+import { FormTrouble, TextField, useSend } from "../../ui/form";
 import { JSONFile } from "../../ui/JSONFile";
 import { Modal } from "../../ui/Modal";
-import { reason } from "../../ui/tell";
 
 type Whole = Schemas["WholeBody"];
 
@@ -22,19 +24,20 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
   const client = useQueryClient();
   const go = useNavigate();
   const file = useRef<HTMLInputElement>(null);
-  const [title, setTitle] = useState(from ? `${boards.find((b) => b.id === from)?.title ?? ""} (copy)` : "");
-  const [folder, setFolder] = useState(0);
+  const form = useForm({
+    defaultValues: { title: from ? `${boards.find((b) => b.id === from)?.title ?? ""} (copy)` : "", folder: 0 },
+  });
+  const title = form.watch("title");
   const [source, setSource] = useState(from ? `board ${from}` : "nothing");
   const [whole, setWhole] = useState<Whole>();
-  const [refused, setRefused] = useState("");
   const set = sets.find((s) => source === `set ${s.key}`);
 
-  const make = async (e: FormEvent) => {
-    e.preventDefault();
-    const into = folder || folders[0]?.id || 0;
-    const [kind, id] = source.split(" ");
-    try {
-      const board = await (kind === "set"
+  const { submit, busy } = useSend(
+    form,
+    ({ title, folder }) => {
+      const into = folder || folders[0]?.id || 0;
+      const [kind, id] = source.split(" ");
+      return kind === "set"
         ? ask(api.POST("/api/sets/{key}", { params: { path: { key: id } }, body: { title, folder: into } }))
         : kind === "file" && whole
           ? ask(api.POST("/api/whole-boards", { body: { folder: into, board: { ...whole, title } } }))
@@ -47,21 +50,21 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
                   filters: boards.find((b) => kind === "board" && String(b.id) === id)?.filters ?? {},
                 },
               }),
-            ));
+            );
+    },
+    (board) => {
       anew(client, "boards", "reports", "find");
       onClose();
       go(`/dashboards/${board.id}`);
-    } catch (err) {
-      setRefused(reason(err));
-    }
-  };
+    },
+  );
   const read = async (f: File) => {
     try {
       const got = JSON.parse(await f.text()) as Whole;
       if (!Array.isArray(got.panels)) throw new Error();
       setWhole(got);
       setSource("file");
-      if (!title) setTitle(got.title);
+      if (!title) form.setValue("title", got.title);
     } catch {
       toast.error(`“${f.name}” is no dashboard.`);
     }
@@ -69,7 +72,7 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
 
   return (
     <Modal title="New dashboard" width={560} onClose={onClose}>
-      <form onSubmit={make}>
+      <form onSubmit={submit}>
         <p className="mb-1 font-semibold">Begins with</p>
         <div role="radiogroup" aria-label="Begins with" className="mb-3 grid grid-cols-2 gap-2">
           <Way
@@ -115,39 +118,12 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
             Its reports are kept in the same folder: {set.panels.join(", ")}.
           </p>
         )}
-        <label className="mb-1 block font-semibold" htmlFor="board-title">
-          Name
-        </label>
-        <input
-          id="board-title"
-          className="input mb-3"
-          maxLength={200}
-          value={title}
-          onChange={(e) => setTitle(e.target.value)}
-        />
-        <label className="mb-1 block font-semibold" htmlFor="board-folder">
-          Folder
-        </label>
-        <select
-          id="board-folder"
-          className="input"
-          value={folder || folders[0]?.id}
-          onChange={(e) => setFolder(Number(e.target.value))}
-        >
-          {folders.map((f) => (
-            <option key={f.id} value={f.id}>
-              {f.name} {f.private ? "(only you)" : ""}
-            </option>
-          ))}
-        </select>
-        {refused && (
-          <p role="alert" className="mt-3 text-rust">
-            {refused}
-          </p>
-        )}
+        <TextField form={form} name="title" label="Name" maxLength={200} />
+        <FolderField form={form} name="folder" folders={folders} />
+        <FormTrouble form={form} />
         <div className="mt-4 flex justify-end gap-2">
           <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={!title.trim()}>
+          <button type="submit" className="btn btn-main" disabled={busy || !title.trim()}>
             Make
           </button>
         </div>

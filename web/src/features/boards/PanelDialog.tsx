@@ -12,7 +12,7 @@ import { LookChoices } from "../../looks/LookChoices";
 import { PaletteEditor } from "../../looks/PaletteEditor";
 import { Menu, MenuItem, SubMenu } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
-import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 
 /** How a panel differs from its report: heading, period, kind and where it leads; or all of a panel's own words. */
 export function PanelDialog({
@@ -269,22 +269,25 @@ export function PanelMore({
 }) {
   const client = useQueryClient();
   const boards = (useBoards().data ?? []).filter((b) => b.mayChange);
-  const send = (id: number, move: boolean) =>
-    ask(
-      api.POST("/api/boards/{id}/panels", {
-        params: { path: { id } },
-        body: { report: panel.report || undefined, w: panel.w, h: panel.h, options: panel.options },
-      }),
-    ).then((b) => {
+  const [send] = useDo(
+    ({ id }: { id: number; move: boolean }) =>
+      ask(
+        api.POST("/api/boards/{id}/panels", {
+          params: { path: { id } },
+          body: { report: panel.report || undefined, w: panel.w, h: panel.h, options: panel.options },
+        }),
+      ),
+    (b, { move }) => {
       client.setQueryData(["board", b.id], b);
       anew(client, "boards");
       if (move) onDrop();
       toast(move ? `Moved to “${b.title}”. Save this dashboard to let it go here.` : `Copied to “${b.title}”`);
-    }, tell);
+    },
+  );
   const elsewhere = (label: string, move: boolean) => (
     <SubMenu label={label}>
       {boards.map((b) => (
-        <MenuItem key={b.id} label={b.title} onPick={() => send(b.id, move)} />
+        <MenuItem key={b.id} label={b.title} onPick={() => send({ id: b.id, move })} />
       ))}
     </SubMenu>
   );

@@ -1,11 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Brief, Refused, type Report } from "../../api/client";
 import { useBoards, useFolders, useMe } from "../../api/hooks";
-import { CheckField, FormTrouble, LongField, SelectField, TextField, useSend } from "../../ui/form";
+import { FolderField } from "../../ui/FolderField";
+import { CheckField, FormTrouble, LongField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 
 type Values = {
@@ -56,7 +57,6 @@ export function KeepDialog({
   const client = useQueryClient();
   const boards = (useBoards().data ?? []).filter((b) => b.mayChange);
   const board = form.watch("board");
-  const folder = form.watch("folder");
   const [shown, setShown] = useState(was?.shown ?? []);
   const uses = useQuery({
     queryKey: ["uses", report?.id],
@@ -69,11 +69,8 @@ export function KeepDialog({
     queryFn: () => ask(api.POST("/api/difference", { body: { was: report?.brief as Brief, now: brief } })),
   });
   const stands = (uses.data?.uses.length ?? 0) + (uses.data?.hidden ?? 0) > 0;
-  // Where one may not put anything into the folder it was in, the first of one’s own is offered.
-  const chosen = folders.some((f) => f.id === folder) ? folder : (folders[0]?.id ?? 0);
-  useEffect(() => form.setValue("folder", chosen), [form, chosen]);
   const keep = async ({ board, ...values }: Values) => {
-    const body = { ...values, folder: chosen, brief, shown, ...(from && !report ? { from: from.id } : {}) };
+    const body = { ...values, brief, shown, ...(from && !report ? { from: from.id } : {}) };
     const kept = await ask(
       report
         ? api.PUT("/api/reports/{id}", {
@@ -103,13 +100,7 @@ export function KeepDialog({
       <form onSubmit={submit}>
         <TextField form={form} name="title" label="Title" maxLength={200} />
         <LongField form={form} name="description" label="Description" placeholder="What a reader should know" />
-        <SelectField
-          key={folders.length}
-          form={form}
-          name="folder"
-          label="Folder"
-          options={folders.map((f) => ({ value: f.id, label: `${f.name} ${f.private ? "(only you)" : ""}` }))}
-        />
+        <FolderField form={form} name="folder" folders={folders} />
         {!report && composes && (
           <>
             <TextField

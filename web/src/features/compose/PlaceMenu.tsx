@@ -6,7 +6,7 @@ import { toast } from "sonner";
 import { api, ask, type Board, type Report } from "../../api/client";
 import { useBoards, useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
-import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { ClosedAt } from "../boards/ClosedAt";
 import { nextPlace } from "../boards/layout";
 
@@ -23,8 +23,6 @@ export function PlaceMenu({ report }: { report: Report }) {
     enabled: open && me?.role === "administrator",
     queryFn: () => ask(api.GET("/api/reports/{id}/pages", { params: { path: { id: report.id } } })),
   });
-  if (!me?.mayCompose) return null;
-
   const done = (b: Board) => {
     anew(client, "boards");
     client.setQueryData(["board", b.id], b);
@@ -32,23 +30,26 @@ export function PlaceMenu({ report }: { report: Report }) {
     toast(`Placed on “${b.title}”`);
     go(`/dashboards/${b.id}`);
   };
-  const onto = (b: Board) =>
-    ask(api.POST("/api/boards/{id}/panels", { params: { path: { id: b.id } }, body: { report: report.id } })).then(
-      done,
-      tell,
-    );
-  const fresh = () =>
-    ask(
-      api.POST("/api/boards", { body: { title: name, folder: report.folder, panels: [nextPlace([], report.id)] } }),
-    ).then(done, tell);
-  const page = (type: string, on: boolean) =>
-    ask(
-      on
-        ? api.DELETE("/api/pages/{type}/{report}", { params: { path: { type, report: report.id } } })
-        : api.PUT("/api/pages/{type}/{report}", { params: { path: { type, report: report.id } } }),
-    ).then(() => {
-      anew(client, "report-pages", "closed at", "uses", "find");
-    }, tell);
+  const [onto] = useDo(
+    (b: Board) =>
+      ask(api.POST("/api/boards/{id}/panels", { params: { path: { id: b.id } }, body: { report: report.id } })),
+    done,
+  );
+  const [fresh] = useDo(
+    () =>
+      ask(
+        api.POST("/api/boards", { body: { title: name, folder: report.folder, panels: [nextPlace([], report.id)] } }),
+      ),
+    done,
+  );
+  const [page] = useDo(
+    ({ type, on }: { type: string; on: boolean }) => {
+      const at = { params: { path: { type, report: report.id } } };
+      return ask(on ? api.DELETE("/api/pages/{type}/{report}", at) : api.PUT("/api/pages/{type}/{report}", at));
+    },
+    () => anew(client, "report-pages", "closed at", "uses", "find"),
+  );
+  if (!me?.mayCompose) return null;
 
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -68,7 +69,7 @@ export function PlaceMenu({ report }: { report: Report }) {
             className="mt-1 flex gap-2"
             onSubmit={(e) => {
               e.preventDefault();
-              void fresh();
+              fresh();
             }}
           >
             <input
@@ -92,7 +93,7 @@ export function PlaceMenu({ report }: { report: Report }) {
                   role="checkbox"
                   aria-checked={p.on}
                   className="pick"
-                  onClick={() => page(p.type, p.on)}
+                  onClick={() => page(p)}
                 >
                   <span>{p.label}</span>
                   <span className="text-ink3 text-xs">{p.on ? "stands there" : ""}</span>

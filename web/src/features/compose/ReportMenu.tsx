@@ -14,7 +14,8 @@ import { downloadJSON, fileName } from "../../ui/download";
 import { later } from "../../ui/later";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
-import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
+import { useFavourite } from "../../ui/useFavourite";
 import { VersionList } from "../../ui/VersionList";
 
 const PrintView = later(() => import("./PrintView").then((m) => m.PrintView));
@@ -48,7 +49,7 @@ export function ReportMenu({
 }) {
   const me = useMe().data;
   const [open, setOpen] = useState<What>();
-  const client = useQueryClient();
+  const star = useFavourite();
   // Whether it is a favourite is asked for when the menu opens, not on every page.
   const [menu, setMenu] = useState(false);
   const favourites = useQuery({
@@ -66,12 +67,7 @@ export function ReportMenu({
         {report && (
           <MenuItem
             label={starred ? "No longer a favourite" : "Mark as a favourite"}
-            onPick={() => {
-              const at = { params: { path: { kind: "report" as const, id: report.id } } };
-              ask(
-                starred ? api.DELETE("/api/favourites/{kind}/{id}", at) : api.PUT("/api/favourites/{kind}/{id}", at),
-              ).then(() => client.invalidateQueries({ queryKey: ["find"] }), tell);
-            }}
+            onPick={() => star({ kind: "report", id: report.id, favourite: !!starred })}
           />
         )}
         {me.mayKeep && report && (
@@ -141,6 +137,16 @@ function Versions({ report, onClose }: { report: Report; onClose: () => void }) 
     queryKey: ["versions", report.id, report.version],
     queryFn: () => ask(api.GET("/api/reports/{id}/versions", { params: { path: { id: report.id } } })),
   });
+  const [bring] = useDo(
+    (version: number) =>
+      ask(api.POST("/api/reports/{id}/versions/{version}/back", { params: { path: { id: report.id, version } } })),
+    (r) => {
+      client.setQueryData(["report", r.id], r);
+      toast("Brought back");
+      onClose();
+      go(`/reports/${r.id}`);
+    },
+  );
   return (
     <VersionList
       title={`Earlier versions of “${report.title}”`}
@@ -148,18 +154,7 @@ function Versions({ report, onClose }: { report: Report; onClose: () => void }) 
       now={report.version}
       mayBring={report.mayChange}
       onSee={(v) => go(`/reports/${report.id}?reading=${encodeURIComponent(JSON.stringify(v.brief))}`)}
-      onBring={(v) =>
-        ask(
-          api.POST("/api/reports/{id}/versions/{version}/back", {
-            params: { path: { id: report.id, version: v.version } },
-          }),
-        ).then((r) => {
-          client.setQueryData(["report", r.id], r);
-          toast("Brought back");
-          onClose();
-          go(`/reports/${r.id}`);
-        }, tell)
-      }
+      onBring={(v) => bring(v.version)}
       onClose={onClose}
     />
   );
@@ -194,29 +189,32 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
     anew(client, "reports");
     onClose();
   };
-  const act = () => {
-    const path = { params: { path: { id: report.id } } };
-    if (what === "move")
-      return ask(api.PUT("/api/reports/{id}/folder", { ...path, body: { folder } })).then(done, tell);
-    if (what === "give")
-      return ask(api.PUT("/api/reports/{id}/owner", { ...path, body: { owner: Number(owner[0]) } })).then(done, tell);
-    return ask(api.DELETE("/api/reports/{id}", path)).then(() => {
-      done();
+  const path = { params: { path: { id: report.id } } };
+  const [act, busy] = useDo<void, Report | undefined>(
+    () => {
+      if (what === "move") return ask(api.PUT("/api/reports/{id}/folder", { ...path, body: { folder } }));
+      if (what === "give")
+        return ask(api.PUT("/api/reports/{id}/owner", { ...path, body: { owner: Number(owner[0]) } }));
+      return ask(api.DELETE("/api/reports/{id}", path)).then(() => undefined);
+    },
+    (r) => {
+      done(r);
+      if (r) return;
       toast("Deleted. It can be brought back for 30 days.");
       go("/find");
-    }, tell);
-  };
+    },
+  );
   const people = useSubjects().filter((s) => s.kind === "person");
   const boards = useBoards().data ?? [];
-  const takeOff = (board: number, title: string) =>
-    ask(api.DELETE("/api/boards/{id}/reports/{report}", { params: { path: { id: board, report: report.id } } })).then(
-      (b) => {
-        client.setQueryData(["board", b.id], b);
-        anew(client, "boards", "uses");
-        toast(`Taken off “${title}”`);
-      },
-      tell,
-    );
+  const [takeOff] = useDo(
+    (board: number) =>
+      ask(api.DELETE("/api/boards/{id}/reports/{report}", { params: { path: { id: board, report: report.id } } })),
+    (b) => {
+      client.setQueryData(["board", b.id], b);
+      anew(client, "boards", "uses");
+      toast(`Taken off “${b.title}”`);
+    },
+  );
   const stands = uses.data && (uses.data.uses.length > 0 || uses.data.hidden > 0);
   return (
     <Modal title={titles[what]} width={460} onClose={onClose}>
@@ -240,7 +238,7 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
                         type="button"
                         className="link ml-3 text-[13px]"
                         aria-label={`Remove it from ${u.title}`}
-                        onClick={() => takeOff(u.board, u.title)}
+                        onClick={() => takeOff(u.board)}
                       >
                         Remove it
                       </button>
@@ -294,7 +292,12 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
       <div className="mt-4 flex justify-end gap-2">
         <Dialog.Close className="btn btn-quiet">{what === "uses" ? "Close" : "Not now"}</Dialog.Close>
         {what !== "uses" && (
-          <button type="button" className="btn btn-main" disabled={what === "give" && owner.length === 0} onClick={act}>
+          <button
+            type="button"
+            className="btn btn-main"
+            disabled={busy || (what === "give" && owner.length === 0)}
+            onClick={() => act()}
+          >
             {what === "move" ? "Move" : what === "give" ? "Give" : "Delete report"}
           </button>
         )}

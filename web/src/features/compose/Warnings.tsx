@@ -1,9 +1,10 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { api, ask, type Brief, type Report, type Schemas } from "../../api/client";
 import { Table } from "../../table/Table";
 import { Drawer } from "../../ui/Drawer";
+import { tell } from "../../ui/tell";
 import { ClosedAt, useClosed } from "../boards/ClosedAt";
 
 /**
@@ -29,16 +30,19 @@ export function Warnings({
     enabled: !!report,
     queryFn: () => ask(api.GET("/api/reports/{id}/dismissed", { params: { path: { id: report?.id as number } } })),
   });
+  const { mutate: forget } = useMutation({
+    mutationFn: ({ id, code }: { id: number; code: string }) =>
+      ask(api.PUT("/api/reports/{id}/dismissed", { params: { path: { id } }, body: { code } })),
+    onSuccess: (_, { id }) => client.invalidateQueries({ queryKey: ["dismissed", id] }),
+    onError: tell,
+  });
   const closed = useClosed(composing ? undefined : report);
   const left = list.filter((w) => !gone.includes(w.code) && !dismissed.data?.includes(w.code));
   const count = left.length + (closed.length ? 1 : 0);
   if (count === 0) return null;
   const dismiss = (code: string) => {
     setGone([...gone, code]);
-    if (report?.mayChange)
-      void ask(api.PUT("/api/reports/{id}/dismissed", { params: { path: { id: report.id } }, body: { code } })).then(
-        () => client.invalidateQueries({ queryKey: ["dismissed", report.id] }),
-      );
+    if (report?.mayChange) forget({ id: report.id, code });
   };
   return (
     <>

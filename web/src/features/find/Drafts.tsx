@@ -2,8 +2,10 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, ask } from "../../api/client";
 import { useMe, useReports } from "../../api/hooks";
+import { anew } from "../../api/keys";
 import { startOf } from "../../brief/edits";
 import { moment } from "../../ui/figures";
+import { useDo } from "../../ui/useDo";
 
 /** Work that was begun and not saved yet. */
 export function Drafts() {
@@ -16,6 +18,10 @@ export function Drafts() {
     enabled: !!me?.mayKeep,
     staleTime: 0,
   });
+  const [drop] = useDo(
+    (id: number) => ask(api.DELETE("/api/drafts/{id}", { params: { path: { id } } })),
+    () => anew(client, "drafts"),
+  );
   if (!drafts.data?.length) return null;
   return (
     <section aria-label="Not saved yet" className="sheet mb-3 border-l-4 border-l-[var(--amber)]">
@@ -33,15 +39,7 @@ export function Drafts() {
                 {report ? `${report.title}: changed` : d.title || "A new report"}
               </Link>
               <span className="text-ink2 text-xs">{moment(d.changed)}</span>
-              <button
-                type="button"
-                className="text-ink2 text-xs hover:underline"
-                onClick={() =>
-                  ask(api.DELETE("/api/drafts/{id}", { params: { path: { id: d.id } } })).then(() =>
-                    client.invalidateQueries({ queryKey: ["drafts"] }),
-                  )
-                }
-              >
+              <button type="button" className="text-ink2 text-xs hover:underline" onClick={() => drop(d.id)}>
                 Throw away
               </button>
             </li>

@@ -1,11 +1,11 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../../api/client";
 import { useBoards, useFolders, useMe, useSchema, useSubjects } from "../../api/hooks";
 import { count, day } from "../../ui/figures";
 import { Empty, Trouble } from "../../ui/Say";
-import { tell } from "../../ui/tell";
+import { useFavourite } from "../../ui/useFavourite";
 import { Drafts } from "./Drafts";
 import { FolderDialog } from "./FolderDialog";
 import { ItemMenu } from "./ItemMenu";
@@ -283,14 +283,7 @@ function Item({
   onFolder: () => void;
   onOpenFolder: () => void;
 }) {
-  const client = useQueryClient();
-  const star = () => {
-    const at = { params: { path: { kind: f.kind, id: f.id } } };
-    ask(f.favourite ? api.DELETE("/api/favourites/{kind}/{id}", at) : api.PUT("/api/favourites/{kind}/{id}", at)).then(
-      () => client.invalidateQueries({ queryKey: ["find"] }),
-      tell,
-    );
-  };
+  const star = useFavourite();
   const where = f.boards.map((b) => b.title).join(", ");
   return (
     <li className="flex gap-3 border-line border-b px-3 py-2 last:border-0">
@@ -346,7 +339,7 @@ function Item({
           className="shrink-0 self-start"
           aria-pressed={f.favourite}
           aria-label={`Favourite: ${f.title}`}
-          onClick={star}
+          onClick={() => star(f)}
         >
           <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden="true">
             <path

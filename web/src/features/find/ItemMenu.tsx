@@ -1,14 +1,18 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
 import { useFolders, useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { downloadJSON, fileName } from "../../ui/download";
+import { FolderField } from "../../ui/FolderField";
+import { FormTrouble, TextField, useSend } from "../../ui/form";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
-import { reason, tell } from "../../ui/tell";
+import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { ShareDialog } from "../sharing/ShareDialog";
 import { DeleteMany } from "./DeleteMany";
 import type { Found } from "./FindPage";
@@ -32,6 +36,10 @@ export function ItemMenu({ item }: { item: Found }) {
     const { reading: _, ...brief } = (await ask(api.GET("/api/reports/{id}", path))).brief;
     downloadJSON(brief, `${fileName(item.title)}.brief.json`);
   };
+  const [drop] = useDo(
+    () => ask(item.kind === "report" ? api.DELETE("/api/reports/{id}", path) : api.DELETE("/api/boards/{id}", path)),
+    () => done("Deleted. It can be brought back for 30 days."),
+  );
   const mayCopy = item.kind === "report" ? me?.mayKeep : me?.mayCompose;
   return (
     <>
@@ -56,18 +64,7 @@ export function ItemMenu({ item }: { item: Found }) {
           onClose={() => setOpen(undefined)}
         />
       )}
-      {open === "delete" && (
-        <DeleteMany
-          items={[item]}
-          onClose={() => setOpen(undefined)}
-          onDelete={() =>
-            (item.kind === "report"
-              ? ask(api.DELETE("/api/reports/{id}", path))
-              : ask(api.DELETE("/api/boards/{id}", path))
-            ).then(() => done("Deleted. It can be brought back for 30 days."), tell)
-          }
-        />
-      )}
+      {open === "delete" && <DeleteMany items={[item]} onClose={() => setOpen(undefined)} onDelete={drop} />}
     </>
   );
 }
@@ -85,20 +82,19 @@ function NameDialog({
   onClose: () => void;
 }) {
   const folders = (useFolders().data ?? []).filter((f) => f.mayChange);
-  const [title, setTitle] = useState(copy ? `${item.title} (copy)` : item.title);
-  const [folder, setFolder] = useState(item.folderId);
-  const [refused, setRefused] = useState("");
-  const into = folders.some((f) => f.id === folder) ? folder : (folders[0]?.id ?? 0);
+  const form = useForm({
+    defaultValues: { title: copy ? `${item.title} (copy)` : item.title, folder: item.folderId },
+  });
   const path = { params: { path: { id: item.id } } };
-  const save = async (e: FormEvent) => {
-    e.preventDefault();
-    try {
+  const { submit, busy } = useSend(
+    form,
+    async ({ title, folder }) => {
       if (item.kind === "report") {
         const r = await ask(api.GET("/api/reports/{id}", path));
         const { description, brief, noDownload, shown, shownFixed, team, version } = r;
         const body = { title, description, brief, shown, shownFixed };
         await (copy
-          ? ask(api.POST("/api/reports", { body: { ...body, folder: into, from: r.id } }))
+          ? ask(api.POST("/api/reports", { body: { ...body, folder, from: r.id } }))
           : ask(
               api.PUT("/api/reports/{id}", { ...path, body: { ...body, folder: r.folder, noDownload, team, version } }),
             ));
@@ -106,47 +102,22 @@ function NameDialog({
         const b = await ask(api.GET("/api/boards/{id}", path));
         const body = { title, panels: b.panels, filters: b.filters };
         await (copy
-          ? ask(api.POST("/api/boards", { body: { ...body, folder: into } }))
+          ? ask(api.POST("/api/boards", { body: { ...body, folder } }))
           : ask(api.PUT("/api/boards/{id}", { ...path, body: { ...body, folder: b.folder, version: b.version } })));
       }
-      onDone(copy ? `Made “${title.trim()}”` : "Renamed");
-    } catch (err) {
-      setRefused(reason(err));
-    }
-  };
+      return title.trim();
+    },
+    (title) => onDone(copy ? `Made “${title}”` : "Renamed"),
+  );
   return (
     <Modal title={copy ? `A copy of “${item.title}”` : `Rename “${item.title}”`} width={420} onClose={onClose}>
-      <form onSubmit={save}>
-        <label className="mb-1 block font-semibold" htmlFor="item-name">
-          Name
-        </label>
-        <input
-          id="item-name"
-          className="input"
-          maxLength={200}
-          value={title}
-          onChange={(e) => setTitle(e.target.value)}
-        />
-        {copy && (
-          <label className="mt-3 block font-semibold">
-            Folder
-            <select className="input mt-1 font-normal" value={into} onChange={(e) => setFolder(Number(e.target.value))}>
-              {folders.map((f) => (
-                <option key={f.id} value={f.id}>
-                  {f.name} {f.private ? "(only you)" : ""}
-                </option>
-              ))}
-            </select>
-          </label>
-        )}
-        {refused && (
-          <p role="alert" className="mt-3 text-rust">
-            {refused}
-          </p>
-        )}
+      <form onSubmit={submit}>
+        <TextField form={form} name="title" label="Name" maxLength={200} />
+        {copy && <FolderField form={form} name="folder" folders={folders} />}
+        <FormTrouble form={form} />
         <div className="mt-4 flex justify-end gap-2">
           <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={!title.trim()}>
+          <button type="submit" className="btn btn-main" disabled={busy || !form.watch("title").trim()}>
             {copy ? "Make it" : "Rename"}
           </button>
         </div>

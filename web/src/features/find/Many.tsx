@@ -4,8 +4,11 @@ import { toast } from "sonner";
 import { api, ask, Refused } from "../../api/client";
 import { useFolders, useStyles, useSubjects } from "../../api/hooks";
 import { anew } from "../../api/keys";
+import { useDo } from "../../ui/useDo";
 import { DeleteMany } from "./DeleteMany";
 import type { Found } from "./FindPage";
+
+type Act = (f: Found) => Promise<unknown> | undefined;
 
 // A key of a style never begins so.
 const house = "-house";
@@ -17,7 +20,7 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
   const folders = (useFolders().data ?? []).filter((f) => f.mayChange);
   const styles = useStyles();
   const people = useSubjects().filter((s) => s.kind === "person");
-  const all = async (said: string, act: (f: Found) => Promise<unknown> | undefined) => {
+  const [run, busy] = useDo(async ({ said, act }: { said: string; act: Act }) => {
     let done = 0;
     const troubles: string[] = [];
     for (const f of items) {
@@ -37,7 +40,8 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
     if (done > 0) toast(`${done} ${said}`);
     for (const t of troubles.slice(0, 3)) toast.error(t);
     onDone();
-  };
+  });
+  const all = (said: string, act: Act) => run({ said, act });
   const path = (f: Found) => ({ params: { path: { id: f.id } } });
   return (
     <div
@@ -45,7 +49,9 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
       aria-label="With what is chosen"
       className="sticky top-2 z-10 mb-2 flex flex-wrap items-center gap-2 rounded-md bg-amber-soft px-3 py-2"
     >
-      <strong className="mr-2">{items.length} chosen</strong>
+      <strong className="mr-2">
+        {items.length} chosen{busy && " …"}
+      </strong>
       {deleted ? (
         <button
           type="button"
@@ -66,7 +72,7 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
             value=""
             onChange={(e) => {
               const folder = Number(e.target.value);
-              void all("moved", (f) =>
+              all("moved", (f) =>
                 f.kind === "report"
                   ? ask(api.PUT("/api/reports/{id}/folder", { ...path(f), body: { folder } }))
                   : f.kind === "board"
@@ -88,7 +94,7 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
             value=""
             onChange={(e) => {
               const owner = Number(e.target.value);
-              void all("given", (f) =>
+              all("given", (f) =>
                 f.kind === "report"
                   ? ask(api.PUT("/api/reports/{id}/owner", { ...path(f), body: { owner } }))
                   : f.kind === "board"
@@ -110,7 +116,7 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
             value=""
             onChange={(e) => {
               const style = e.target.value === house ? "" : e.target.value;
-              void all("drawn so", (f) =>
+              all("drawn so", (f) =>
                 f.kind === "report"
                   ? ask(api.PUT("/api/reports/{id}/style", { ...path(f), body: { style } }))
                   : undefined,
@@ -136,7 +142,7 @@ export function Many({ items, deleted, onDone }: { items: Found[]; deleted: bool
           onClose={() => setDeleting(false)}
           onDelete={() => {
             setDeleting(false);
-            void all("deleted. Reports and dashboards can be brought back for 30 days.", (f) =>
+            all("deleted. Reports and dashboards can be brought back for 30 days.", (f) =>
               f.kind === "report"
                 ? ask(api.DELETE("/api/reports/{id}", path(f)))
                 : f.kind === "board"

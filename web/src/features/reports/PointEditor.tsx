@@ -1,13 +1,15 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { useReports, useSchema, useSubjects } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { FieldFinder } from "../../fields/FieldFinder";
+import { FormTrouble, LongField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
-import { reason } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 
 type Point = Schemas["PointBody"];
 
@@ -17,61 +19,44 @@ export function PointEditor({ point, onClose }: { point?: Point; onClose: () => 
   const client = useQueryClient();
   const reports = useReports().data ?? [];
   const teams = useSubjects().filter((s) => s.kind === "team");
-  const [name, setName] = useState(point?.name ?? "");
-  const [about, setAbout] = useState(point?.about ?? "");
+  const form = useForm({ defaultValues: { name: point?.name ?? "", about: point?.about ?? "" } });
   const [brief, setBrief] = useState<Brief>(point?.brief ?? { version: 1, start: "deals" });
   const [questions, setQuestions] = useState(point?.questions ?? []);
   const [who, setWho] = useState<number[]>(point?.teams ?? []);
-  const [refused, setRefused] = useState("");
+  const done = (said: string) => {
+    toast(said);
+    anew(client, "points");
+    onClose();
+  };
+  const [drop] = useDo(
+    (id: number) => ask(api.DELETE("/api/starting-points/{id}", { params: { path: { id } } })),
+    () => done("Taken away"),
+  );
+  const { submit, busy } = useSend(
+    form,
+    (values) => {
+      const body = {
+        ...values,
+        brief,
+        questions: questions.map(({ title, brief }) => ({ title, brief })),
+        teams: who,
+        place: point?.place ?? 0,
+        version: point?.version ?? 0,
+      };
+      return point?.id
+        ? ask(api.PUT("/api/starting-points/{id}", { params: { path: { id: point.id } }, body }))
+        : ask(api.POST("/api/starting-points", { body }));
+    },
+    () => done("Saved"),
+  );
   if (!schema) return null;
   const columns = brief.columns ?? [];
-  const done = async (call: Promise<unknown>, said: string) => {
-    try {
-      await call;
-      toast(said);
-      anew(client, "points");
-      onClose();
-    } catch (e) {
-      setRefused(reason(e));
-    }
-  };
-  const body = {
-    name,
-    about,
-    brief,
-    questions: questions.map(({ title, brief }) => ({ title, brief })),
-    teams: who,
-    place: point?.place ?? 0,
-    version: point?.version ?? 0,
-  };
-  const save = () =>
-    point?.id
-      ? ask(api.PUT("/api/starting-points/{id}", { params: { path: { id: point.id } }, body }))
-      : ask(api.POST("/api/starting-points", { body }));
   return (
     <Modal title={point ? "Change the starting point" : "New starting point"} width={720} onClose={onClose}>
       <div className="grid gap-x-5 gap-y-3 md:grid-cols-2">
         <div>
-          <label className="mb-1 block font-semibold" htmlFor="point-name">
-            Name
-          </label>
-          <input
-            id="point-name"
-            className="input"
-            value={name}
-            maxLength={200}
-            onChange={(e) => setName(e.target.value)}
-          />
-          <label className="mt-3 mb-1 block font-semibold" htmlFor="point-about">
-            What it is for
-          </label>
-          <textarea
-            id="point-about"
-            className="input"
-            rows={2}
-            value={about}
-            onChange={(e) => setAbout(e.target.value)}
-          />
+          <TextField form={form} name="name" label="Name" maxLength={200} />
+          <LongField form={form} name="about" label="What it is for" />
           <label className="mt-3 mb-1 block font-semibold" htmlFor="point-type">
             Record type
           </label>
@@ -178,29 +163,16 @@ export function PointEditor({ point, onClose }: { point?: Point; onClose: () => 
           ))}
         </select>
       )}
-      {refused && (
-        <p role="alert" className="mt-3 text-rust">
-          {refused}
-        </p>
-      )}
+      <FormTrouble form={form} />
       <div className="mt-5 flex gap-2">
         {point?.id && (
-          <button
-            type="button"
-            className="btn btn-quiet mr-auto"
-            onClick={() =>
-              done(
-                ask(api.DELETE("/api/starting-points/{id}", { params: { path: { id: point.id as number } } })),
-                "Taken away",
-              )
-            }
-          >
+          <button type="button" className="btn btn-quiet mr-auto" onClick={() => drop(point.id as number)}>
             Take it away
           </button>
         )}
         <span className="ml-auto" />
         <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-        <button type="button" className="btn btn-main" onClick={() => done(save(), "Saved")}>
+        <button type="button" className="btn btn-main" disabled={busy} onClick={submit}>
           Save
         </button>
       </div>

@@ -4,6 +4,7 @@ import { api, ask } from "../../api/client";
 import { useBoards, useSubjects } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 
 /** Which dashboard each team sees first after signing in. */
 export function HomeSettings() {
@@ -11,12 +12,21 @@ export function HomeSettings() {
   const boards = useBoards().data ?? [];
   const teams = useSubjects().filter((s) => s.kind === "team");
   const homes = useQuery({ queryKey: ["homes"], queryFn: () => ask(api.GET("/api/settings/homes")) }).data;
-  const set = (team: number, board: number) =>
-    ask(api.PUT("/api/settings/homes/{team}", { params: { path: { team } }, body: { board, version: homes?.version } }))
-      .then(() => toast("Saved. It holds from the next sign-in."), tell)
-      .finally(() => {
-        anew(client, "homes", "home");
-      });
+  const again = () => anew(client, "homes", "home");
+  const [set] = useDo(
+    ({ team, board }: { team: number; board: number }) =>
+      ask(
+        api.PUT("/api/settings/homes/{team}", { params: { path: { team } }, body: { board, version: homes?.version } }),
+      ),
+    () => {
+      toast("Saved. It holds from the next sign-in.");
+      again();
+    },
+    (e) => {
+      tell(e);
+      again();
+    },
+  );
   return (
     <div className="sheet max-w-[560px]">
       {[{ id: 0, name: "Everyone else" }, ...teams.map((t) => ({ id: t.id, name: t.name }))].map((t) => (
@@ -26,7 +36,7 @@ export function HomeSettings() {
             className="input !w-72"
             aria-label={`Where ${t.name} begins`}
             value={homes?.homes?.find((h) => h.team === t.id)?.board ?? 0}
-            onChange={(e) => set(t.id, Number(e.target.value))}
+            onChange={(e) => set({ team: t.id, board: Number(e.target.value) })}
           >
             <option value={0}>{t.id === 0 ? "Find" : "as everyone else"}</option>
             {boards.map((b) => (

@@ -6,6 +6,7 @@ import { anew } from "../../api/keys";
 import { KeptStyles } from "../../looks/KeptStyles";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { HomeSettings } from "./HomeSettings";
 import { StyleSettings } from "./StyleSettings";
 import { WordsSettings } from "./WordsSettings";
@@ -15,6 +16,18 @@ export function SettingsPage() {
   const me = useMe().data;
   const client = useQueryClient();
   const sees = useQuery({ queryKey: ["sees"], queryFn: () => ask(api.GET("/api/settings/sees")) });
+  const [set] = useDo(
+    ({ type, ...body }: { type: string; how: string; version: number }) =>
+      ask(api.PUT("/api/settings/sees/{type}", { params: { path: { type } }, body })),
+    () => {
+      toast(`Saved. It holds for every question from now on.`);
+      void client.invalidateQueries();
+    },
+    (e) => {
+      tell(e);
+      anew(client, "sees");
+    },
+  );
   if (!me) return null;
   if (me.role !== "administrator")
     return <Empty title="Settings are the administrators’">Ask one of them for a change.</Empty>;
@@ -35,23 +48,7 @@ export function SettingsPage() {
               className="input !w-56"
               aria-label={`Which ${s.label.toLowerCase()} people may see`}
               value={s.how}
-              onChange={(e) =>
-                ask(
-                  api.PUT("/api/settings/sees/{type}", {
-                    params: { path: { type: s.type } },
-                    body: { how: e.target.value, version: s.version },
-                  }),
-                ).then(
-                  () => {
-                    toast(`Saved. It holds for every question from now on.`);
-                    void client.invalidateQueries();
-                  },
-                  (err) => {
-                    tell(err);
-                    anew(client, "sees");
-                  },
-                )
-              }
+              onChange={(e) => set({ type: s.type, how: e.target.value, version: s.version })}
             >
               <option value="">everyone’s</option>
               <option value="team">their team’s</option>
@@ -93,19 +90,23 @@ export function SettingsPage() {
 function ReadersKeep() {
   const client = useQueryClient();
   const policy = useQuery({ queryKey: ["policy"], queryFn: () => ask(api.GET("/api/settings/people")) });
+  const [set] = useDo(
+    (readersKeep: boolean) =>
+      ask(api.PUT("/api/settings/people", { body: { readersKeep, version: policy.data?.version } })),
+    () => {
+      toast("Saved");
+      anew(client, "policy");
+    },
+    (e) => {
+      tell(e);
+      anew(client, "policy");
+    },
+  );
   if (!policy.data) return <Trouble error={policy.error} />;
-  const { readersKeep, version } = policy.data;
+  const { readersKeep } = policy.data;
   return (
     <label className="flex items-center gap-2">
-      <input
-        type="checkbox"
-        checked={readersKeep}
-        onChange={(e) =>
-          ask(api.PUT("/api/settings/people", { body: { readersKeep: e.target.checked, version } }))
-            .then(() => toast("Saved"), tell)
-            .finally(() => client.invalidateQueries({ queryKey: ["policy"] }))
-        }
-      />
+      <input type="checkbox" checked={readersKeep} onChange={(e) => set(e.target.checked)} />
       Readers may keep reports of their own, in their private folders, where nobody else opens them
     </label>
   );
@@ -115,12 +116,20 @@ function ReadersKeep() {
 function FigureSettings() {
   const client = useQueryClient();
   const figures = useQuery({ queryKey: ["figures"], queryFn: () => ask(api.GET("/api/settings/figures")) });
+  const { tag = "", days = "", ways = [], dayWays = [], version = 0 } = figures.data ?? {};
+  const [set] = useDo(
+    (to: { tag?: string; days?: string }) =>
+      ask(api.PUT("/api/settings/figures", { body: { tag, days, version, ...to } })),
+    () => {
+      toast("Saved");
+      void client.invalidateQueries();
+    },
+    (e) => {
+      tell(e);
+      anew(client, "figures");
+    },
+  );
   if (!figures.data) return <Trouble error={figures.error} />;
-  const { tag, days = "", ways = [], dayWays = [], version } = figures.data;
-  const set = (to: { tag?: string; days?: string }) =>
-    ask(api.PUT("/api/settings/figures", { body: { tag, days, version, ...to } }))
-      .then(() => toast("Saved"), tell)
-      .finally(() => client.invalidateQueries());
   return (
     <div className="flex flex-wrap items-center gap-3">
       <select

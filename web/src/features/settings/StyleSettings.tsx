@@ -7,7 +7,7 @@ import { Chart } from "../../chart/Chart";
 import { LookChoices } from "../../looks/LookChoices";
 import { PaletteEditor } from "../../looks/PaletteEditor";
 import { Trouble } from "../../ui/Say";
-import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { useRested } from "../../ui/useRested";
 
 type Style = Schemas["Style"];
@@ -24,11 +24,13 @@ function Editor({ style, palette, version }: { style: Style; palette: string[]; 
   const [s, setS] = useState<Style>(style);
   const [colours, setColours] = useState(palette);
   const own = JSON.stringify(colours) !== JSON.stringify(palette) || (style.palette?.length ?? 0) > 0;
-  const save = (next: Style, said: string) =>
-    ask(api.PUT("/api/settings/style", { body: { style: next, version } })).then(() => {
+  const [save, busy] = useDo(
+    ({ style }: { style: Style; said: string }) => ask(api.PUT("/api/settings/style", { body: { style, version } })),
+    (_, { said }) => {
       toast(said);
       void client.invalidateQueries();
-    }, tell);
+    },
+  );
   const now = { ...s, ...(own ? { palette: colours } : {}) };
   return (
     <div className="sheet max-w-[760px] p-4">
@@ -43,14 +45,15 @@ function Editor({ style, palette, version }: { style: Style; palette: string[]; 
         <button
           type="button"
           className="btn btn-quiet"
-          onClick={() => save({}, "Back to the style that came with Uzzel")}
+          onClick={() => save({ style: {}, said: "Back to the style that came with Uzzel" })}
         >
           Back to ours
         </button>
         <button
           type="button"
           className="btn btn-main"
-          onClick={() => save(now, "Saved. Charts that say nothing else follow it.")}
+          disabled={busy}
+          onClick={() => save({ style: now, said: "Saved. Charts that say nothing else follow it." })}
         >
           Save style
         </button>

@@ -1,13 +1,16 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
 import { anew } from "../../api/keys";
 import { TypedSentence } from "../../brief/TypedSentence";
+import { TextField } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 
 type Word = Schemas["WordBody"];
 
@@ -16,20 +19,21 @@ export function WordsSettings() {
   const client = useQueryClient();
   const words = useQuery({ queryKey: ["words"], queryFn: () => ask(api.GET("/api/settings/words")) });
   const [adding, setAdding] = useState(false);
+  const [save] = useDo(
+    ({ words: next }: { words: Word[]; said: string }) =>
+      ask(api.PUT("/api/settings/words", { body: { words: next, version: words.data?.version } })),
+    (_, { said }) => {
+      toast(said);
+      setAdding(false);
+      anew(client, "words", "typed", "typed-next");
+    },
+    (e) => {
+      tell(e);
+      anew(client, "words");
+    },
+  );
   if (!words.data) return <Trouble error={words.error} />;
-  const { words: list, version } = words.data;
-  const save = (next: Word[], said: string) =>
-    ask(api.PUT("/api/settings/words", { body: { words: next, version } })).then(
-      () => {
-        toast(said);
-        setAdding(false);
-        anew(client, "words", "typed", "typed-next");
-      },
-      (e) => {
-        tell(e);
-        anew(client, "words");
-      },
-    );
+  const list = words.data.words;
   return (
     <div className="sheet max-w-[760px] p-4">
       {list.length === 0 && <p className="text-ink2">There are none yet.</p>}
@@ -42,12 +46,7 @@ export function WordsSettings() {
               type="button"
               className="btn btn-quiet !px-2"
               aria-label={`Remove ${w.name}`}
-              onClick={() =>
-                save(
-                  list.filter((x) => x !== w),
-                  `“${w.name}” means nothing any more`,
-                )
-              }
+              onClick={() => save({ words: list.filter((x) => x !== w), said: `“${w.name}” means nothing any more` })}
             >
               ×
             </button>
@@ -60,7 +59,9 @@ export function WordsSettings() {
       {adding && (
         <NewWord
           onClose={() => setAdding(false)}
-          onAdd={(name, brief) => save([...list, { name, brief }], `“${name}” can be typed from now on`)}
+          onAdd={(name, brief) =>
+            save({ words: [...list, { name, brief }], said: `“${name}” can be typed from now on` })
+          }
         />
       )}
     </div>
@@ -68,37 +69,21 @@ export function WordsSettings() {
 }
 
 function NewWord({ onAdd, onClose }: { onAdd: (name: string, brief: Brief) => void; onClose: () => void }) {
-  const [name, setName] = useState("");
-  const [lacks, setLacks] = useState("");
+  const form = useForm({ defaultValues: { name: "" } });
+  const lacks = (message: string) => form.setError("name", { message }, { shouldFocus: true });
   return (
     <Modal title="A word of your own" width={640} onClose={onClose}>
-      <label className="mb-3 block">
-        <span className="font-semibold">The word, in the plural</span>
-        <input
-          className="input mt-1"
-          maxLength={60}
-          placeholder="leads"
-          value={name}
-          onChange={(e) => {
-            setName(e.target.value);
-            setLacks("");
-          }}
-        />
-      </label>
-      {lacks && (
-        <p role="alert" className="mb-2 text-rust">
-          {lacks}
-        </p>
-      )}
+      <TextField form={form} name="name" label="The word, in the plural" maxLength={60} placeholder="leads" />
       <p className="mb-1 font-semibold">The records that it means</p>
       <TypedSentence
         example="customers where kind is Prospect"
         action="Keep the word"
         onRead={(b) => {
-          if (!name.trim()) return setLacks("Say first what the word is.");
+          const name = form.getValues("name").trim();
+          if (!name) return lacks("Say first what the word is.");
           if (!b.start || !b.filter)
-            return setLacks("Say which of the records it means, as “customers where kind is Prospect”.");
-          onAdd(name.trim(), { version: 1, start: b.start, filter: b.filter } as Brief);
+            return lacks("Say which of the records it means, as “customers where kind is Prospect”.");
+          onAdd(name, { version: 1, start: b.start, filter: b.filter } as Brief);
         }}
       />
       <div className="flex justify-end">

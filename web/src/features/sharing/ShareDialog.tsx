@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import { type FormEvent, useState } from "react";
+import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
 import { anew } from "../../api/keys";
+import { FormTrouble, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
-import { reason } from "../../ui/tell";
 import { type Access, AccessList } from "./AccessList";
 
 /** Whom a single report or dashboard is shared with, besides those who may open the folder that it lies in. */
@@ -30,23 +30,21 @@ export function ShareDialog({
     gcTime: 0,
     retry: false,
   });
-  const [changed, setChanged] = useState<Access[]>();
-  const [refused, setRefused] = useState("");
+  const form = useForm<{ access?: Access[] }>();
+  const changed = form.watch("access");
   const access = changed ?? shares.data?.access ?? [];
-  const save = async (e: FormEvent) => {
-    e.preventDefault();
-    try {
-      await ask(api.PUT("/api/shares/{kind}/{id}", { ...params, body: { access, version: shares.data?.version } }));
+  const { submit, busy } = useSend(
+    form,
+    () => ask(api.PUT("/api/shares/{kind}/{id}", { ...params, body: { access, version: shares.data?.version } })),
+    () => {
       anew(client, "find");
       toast(access.length ? "Shared" : "It is shared with nobody besides its folder");
       onClose();
-    } catch (err) {
-      setRefused(reason(err));
-    }
-  };
+    },
+  );
   return (
     <Modal title={`Share “${title}”`} width={480} onClose={onClose}>
-      <form onSubmit={save}>
+      <form onSubmit={submit}>
         <p className="mb-3 text-ink2">
           {kind === "report"
             ? "Whoever may open its folder may open it. Here others are let in, to this report alone."
@@ -54,16 +52,16 @@ export function ShareDialog({
         </p>
         <Trouble error={shares.error} />
         {shares.data && (
-          <AccessList access={access} none="Nobody besides those who may open its folder." onChange={setChanged} />
+          <AccessList
+            access={access}
+            none="Nobody besides those who may open its folder."
+            onChange={(a) => form.setValue("access", a)}
+          />
         )}
-        {refused && (
-          <p role="alert" className="mt-3 text-rust">
-            {refused}
-          </p>
-        )}
+        <FormTrouble form={form} />
         <div className="mt-5 flex justify-end gap-2">
           <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={!changed}>
+          <button type="submit" className="btn btn-main" disabled={busy || !changed}>
             Save
           </button>
         </div>

@@ -1,14 +1,16 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { Link, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief } from "../../api/client";
 import { useMe, useMeasures } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { TypedSentence } from "../../brief/TypedSentence";
+import { FormTrouble, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Empty, Trouble } from "../../ui/Say";
-import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { TargetGrid } from "./TargetGrid";
 
 /** Where administrators say what is to be reached: a measure at a time, by year, by whom. */
@@ -96,25 +98,17 @@ export function TargetsPage() {
 }
 
 function NewMeasure({ onClose, onMade }: { onClose: () => void; onMade: (key: string) => void }) {
-  const [name, setName] = useState("");
-  const make = (brief: Brief) =>
-    ask(api.POST("/api/targets", { body: { name, brief } })).then((m) => {
+  const form = useForm({ defaultValues: { name: "" } });
+  const [make] = useDo(
+    (brief: Brief) => ask(api.POST("/api/targets", { body: { name: form.getValues("name"), brief } })),
+    (m) => {
       toast(`Targets can be set for “${m.name}” now`);
       onMade(m.key);
-    }, tell);
+    },
+  );
   return (
     <Modal title="What is measured?" width={680} onClose={onClose}>
-      <label className="mb-3 block" htmlFor="measure-name">
-        Its name
-        <input
-          id="measure-name"
-          className="input mt-1"
-          maxLength={60}
-          placeholder="Won value"
-          value={name}
-          onChange={(e) => setName(e.target.value)}
-        />
-      </label>
+      <TextField form={form} name="name" label="Its name" maxLength={60} placeholder="Won value" />
       <p className="mb-2 text-[13px] text-ink2">
         Then its records, the date they count by and the summary, typed as a sentence. Whose and which period come from
         each report.
@@ -135,35 +129,34 @@ function ChangeMeasure({
   onClose: () => void;
   onDone: () => void;
 }) {
-  const [name, setName] = useState(measure.name);
   const path = { params: { path: { key: measure.key } } };
-  const rename = () => ask(api.PUT("/api/targets/{key}", { ...path, body: { name, version: measure.version } }));
+  const form = useForm({ defaultValues: { name: measure.name } });
+  const { submit, busy } = useSend(
+    form,
+    ({ name }): Promise<unknown> =>
+      ask(
+        drop
+          ? api.DELETE("/api/targets/{key}", path)
+          : api.PUT("/api/targets/{key}", { ...path, body: { name, version: measure.version } }),
+      ),
+    onDone,
+  );
   return (
     <Modal title={drop ? `Take “${measure.name}” away?` : "Rename what is measured"} width={420} onClose={onClose}>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          (drop ? ask(api.DELETE("/api/targets/{key}", path)) : rename()).then(onDone, tell);
-        }}
-      >
+      <form onSubmit={submit}>
         {drop ? (
           <p className="mb-4">
             All of its targets go with it. Reports that go by it will say that they have no target.
           </p>
         ) : (
-          <input
-            className="input mb-4"
-            aria-label="Name"
-            maxLength={60}
-            value={name}
-            onChange={(e) => setName(e.target.value)}
-          />
+          <TextField form={form} name="name" label="Name" maxLength={60} />
         )}
+        <FormTrouble form={form} />
         <div className="flex justify-end gap-2">
           <button type="button" className="btn btn-quiet" onClick={onClose}>
             Leave it
           </button>
-          <button type="submit" className="btn btn-main">
+          <button type="submit" className="btn btn-main" disabled={busy}>
             {drop ? "Take it away" : "Rename"}
           </button>
         </div>

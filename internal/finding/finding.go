@@ -1,4 +1,6 @@
-package library
+// Package finding finds what people keep: reports, dashboards and folders, by whose they are, where they are, what they
+// are about and the words in them; and what was deleted lately, to bring it back.
+package finding
 
 import (
 	"context"
@@ -6,14 +8,23 @@ import (
 	"strconv"
 	"strings"
 
-	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/period"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
+	"uzzel/internal/library"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
+
+// Finder finds what a library holds.
+type Finder struct {
+	store *store.Store
+	lib   *library.Library
+}
+
+// New finds in a library, which is kept in a store.
+func New(s *store.Store, lib *library.Library) *Finder { return &Finder{s, lib} }
 
 // Find narrows what was kept. The zero value finds everything that a person may open.
 type Find struct {
@@ -48,7 +59,7 @@ type Found struct {
 	MayChange   bool
 	MayShare    bool // by itself
 	Panels      int
-	Boards      []Use // that a report stands on and the person may open
+	Boards      []library.Use // that a report is on and the person may open
 	Deleted     int64
 	DeletedBy   string
 
@@ -58,8 +69,8 @@ type Found struct {
 }
 
 // Find finds reports, boards and folders, and says in words what it looked for.
-func (lib *Library) Find(ctx context.Context, v *answers.View, f Find) (list []Found, said string, err error) {
-	in, err := lib.Reach(ctx, v)
+func (fs *Finder) Find(ctx context.Context, v *answers.View, f Find) (list []Found, said string, err error) {
+	in, err := fs.lib.Reach(ctx, v)
 	if err != nil {
 		return nil, "", err
 	}
@@ -71,7 +82,7 @@ func (lib *Library) Find(ctx context.Context, v *answers.View, f Find) (list []F
 		}
 		span = v.Snap.Cal.Resolve(p, v.Day)
 	}
-	all, err := lib.everything(ctx, v, in, f.Deleted)
+	all, err := fs.everything(ctx, v, in, f.Deleted)
 	if err != nil {
 		return nil, "", err
 	}
@@ -114,7 +125,7 @@ func (x *Found) within(s period.Span, cal *period.Calendar) bool {
 	return (!s.HasFrom || day >= s.From) && (!s.HasTo || day <= s.To)
 }
 
-func (x *Found) fits(v *answers.View, f Find, in Reach) bool {
+func (x *Found) fits(v *answers.View, f Find, in library.Reach) bool {
 	onBoard := f.Board == "none" && len(x.Boards) == 0 && x.Kind == store.KindReport
 	for _, b := range x.Boards {
 		onBoard = onBoard || (!b.Pages && strconv.FormatInt(b.Board, 10) == f.Board)
@@ -143,44 +154,40 @@ func (x *Found) fits(v *answers.View, f Find, in Reach) bool {
 }
 
 // everything lists all that a person may open, or what was deleted of it.
-func (lib *Library) everything(ctx context.Context, v *answers.View, in Reach, deleted bool) ([]Found, error) {
+func (fs *Finder) everything(ctx context.Context, v *answers.View, in library.Reach, deleted bool) ([]Found, error) {
 	viewer := v.Who.Viewer()
-	reports, boards := lib.store.Reports, lib.store.Boards
+	reports, boards := fs.lib.Reports, fs.lib.Boards
 	if deleted {
-		reports, boards = lib.store.DeletedReports, lib.store.DeletedBoards
+		reports, boards = fs.lib.DeletedReports, fs.lib.DeletedBoards
 	}
-	rows, err := reports(ctx, viewer)
+	open, err := reports(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	open, err := lib.openReports(ctx, v, rows)
+	layouts, err := boards(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	layouts, err := boards(ctx, viewer)
+	live, err := fs.lib.Boards(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	live, err := lib.store.Boards(ctx, viewer)
+	favourites, err := fs.store.Favourites(ctx, v.Who.ID)
 	if err != nil {
 		return nil, err
 	}
-	favourites, err := lib.store.Favourites(ctx, v.Who.ID)
+	opened, err := fs.store.Opened(ctx, v.Who.ID)
 	if err != nil {
 		return nil, err
 	}
-	opened, err := lib.store.Opened(ctx, v.Who.ID)
-	if err != nil {
-		return nil, err
-	}
-	on, err := lib.onPages(ctx, v)
+	on, err := fs.onPages(ctx, v)
 	if err != nil {
 		return nil, err
 	}
 	for _, b := range live {
 		for _, p := range b.Panels {
 			if uses := on[p.Report]; len(uses) == 0 || uses[len(uses)-1].Board != b.ID {
-				on[p.Report] = append(uses, Use{Board: b.ID, Title: b.Title})
+				on[p.Report] = append(uses, library.Use{Board: b.ID, Title: b.Title})
 			}
 		}
 	}
@@ -190,7 +197,7 @@ func (lib *Library) everything(ctx context.Context, v *answers.View, in Reach, d
 		if f := in.Folders[x.FolderID]; f != nil {
 			x.Folder, x.Private = f.Name, f.Owner != nil
 		}
-		x.MayShare = x.Kind != store.KindFolder && MayShare(v, x.owner)
+		x.MayShare = x.Kind != store.KindFolder && library.MayShare(v, x.owner)
 		x.ownerTeam = people.TeamOf(v.Snap, x.owner)
 		x.search = column.Fold(
 			x.Title + "\n" + x.Description + "\n" + x.Text + "\n" + x.Folder + "\n" + x.Owner + "\n" + more,
@@ -206,27 +213,26 @@ func (lib *Library) everything(ctx context.Context, v *answers.View, in Reach, d
 			FolderID:    r.Folder,
 			Owner:       r.OwnerName,
 			owner:       r.Owner,
-			Start:       r.whole.Start,
+			Start:       r.Start(),
 			Text:        text,
 			Changed:     r.Changed,
 			MayChange:   r.MayChange,
 			Boards:      on[r.ID],
 		}
-		if r.row.Deleted != nil {
-			x.Deleted, x.DeletedBy = *r.row.Deleted, people.Name(v.Snap, *r.row.DeletedBy)
+		if at, by := r.Gone(); at != 0 {
+			x.Deleted, x.DeletedBy = at, people.Name(v.Snap, by)
 		}
 		add(x, fields)
 	}
 	for _, b := range layouts {
-		o := openBoard(v, b, in)
 		x := Found{
 			Item:      store.Item{Kind: store.KindBoard, Item: b.ID},
 			Title:     b.Title,
 			FolderID:  b.Folder,
-			Owner:     o.OwnerName,
+			Owner:     b.OwnerName,
 			owner:     b.Owner,
 			Changed:   b.Changed,
-			MayChange: o.MayChange,
+			MayChange: b.MayChange,
 			Panels:    len(b.Panels),
 		}
 		if b.Deleted != nil {
@@ -254,137 +260,21 @@ func (lib *Library) everything(ctx context.Context, v *answers.View, in Reach, d
 	return list, nil
 }
 
-// onPages says on the pages of which record types reports stand.
-func (lib *Library) onPages(ctx context.Context, v *answers.View) (map[int64][]Use, error) {
-	on := map[int64][]Use{}
-	list, err := lib.store.AllPagePanels(ctx)
+// onPages says on the pages of which record types reports are.
+func (fs *Finder) onPages(ctx context.Context, v *answers.View) (map[int64][]library.Use, error) {
+	on := map[int64][]library.Use{}
+	list, err := fs.store.AllPagePanels(ctx)
 	for _, p := range list {
 		if t := v.Snap.Schema.Type(p.RecordType); t != nil {
-			on[p.Report] = append(on[p.Report], Use{Title: t.Label, Pages: true})
+			on[p.Report] = append(on[p.Report], library.Use{Title: t.Label, Pages: true})
 		}
 	}
 	return on, err
 }
 
-// textOf is a report's sentence, and the words of its fields.
-func textOf(v *answers.View, r Report) (text, fields string) {
-	bound, err := brief.Bind(r.Brief.Brief(), v.Snap.Schema)
-	if err != nil {
-		return "", ""
-	}
-	var words []string
-	for _, c := range bound.Columns {
-		words = append(words, brief.ValueWords(c))
-	}
-	for _, g := range bound.Groups {
-		if f := g.Values[0].Field; f != nil && len(f.Choices) <= mostChoices {
-			words = append(words, f.Choices...)
-		}
-	}
-	text = v.Say(bound).String()
-	return text, strings.Join(append(words, tradeWords(text+"\n"+strings.Join(words, "\n"))...), "\n")
-}
-
-// mostChoices is how many values a group's field has at most for them to be searched.
-const mostChoices = 60
-
-// trade are words that people look for, by what they are called here.
-var trade = map[string][]string{
-	"value":         {"revenue", "turnover", "sales", "income"},
-	"to-do":         {"task"},
-	"call":          {"phone"},
-	"video meeting": {"meeting", "conference"},
-	"site visit":    {"meeting", "appointment"},
-	"likelihood":    {"probability", "forecast"},
-	"stage":         {"pipeline", "phase"},
-	"days to close": {"cycle"},
-}
-
-// tradeWords are other words for what a text is about.
-func tradeWords(text string) []string {
-	folded, list := column.Fold(text), []string(nil)
-	for word, others := range trade {
-		if strings.Contains(folded, word) {
-			list = append(list, others...)
-		}
-	}
-	return list
-}
-
-func sayFind(v *answers.View, f Find, in Reach) string {
-	said := map[string]string{"": "Reports, dashboards and folders", store.KindReport: "Reports", store.KindBoard: "Dashboards", store.KindFolder: "Folders"}[f.Kind]
-	switch f.Whose {
-	case "":
-	case "mine":
-		said += " of mine"
-	case "team":
-		said += " of my team"
-	default:
-		id, _ := strconv.ParseInt(f.Whose, 10, 64)
-		said += " of " + people.Name(v.Snap, id)
-	}
-	add := func(on bool, text string) {
-		if on {
-			said += ", " + text
-		}
-	}
-	add(f.Favourite, "favourites")
-	add(f.Opened, "opened lately")
-	add(f.For == "me", "kept for me alone")
-	add(f.For == "team", "kept for my team")
-	if folder := in.Folders[f.Folder]; folder != nil {
-		add(true, "in “"+folder.Name+"”")
-	}
-	add(f.Board == "none", "on no dashboard")
-	add(f.Board != "" && f.Board != "none", "on one dashboard")
-	if t := v.Snap.Schema.Type(f.Start); t != nil {
-		add(true, "about "+strings.ToLower(t.Label))
-	}
-	if f.Changed != "" {
-		add(true, "changed "+strings.ReplaceAll(f.Changed, "_", " "))
-	}
-	add(f.Deleted, "recently deleted")
-	add(strings.TrimSpace(f.Search) != "", "with the words “"+strings.TrimSpace(f.Search)+"”")
-	return said + "."
-}
-
-// SetFavourite marks a report, board or folder as a favourite of a person, or no longer.
-func (lib *Library) SetFavourite(ctx context.Context, v *answers.View, i store.Item, on bool) error {
-	if err := lib.mayOpen(ctx, v, i); err != nil {
-		return err
-	}
-	return lib.store.SetFavourite(ctx, v.Who.ID, i, on)
-}
-
-// NoteOpened remembers that a person opened something.
-func (lib *Library) NoteOpened(ctx context.Context, v *answers.View, i store.Item) error {
-	if err := lib.mayOpen(ctx, v, i); err != nil {
-		return err
-	}
-	return lib.store.NoteOpened(ctx, v.Who.ID, i)
-}
-
-func (lib *Library) mayOpen(ctx context.Context, v *answers.View, i store.Item) error {
-	switch i.Kind {
-	case store.KindReport:
-		_, err := lib.Report(ctx, v, i.Item)
-		return err
-	case store.KindBoard:
-		_, err := lib.Board(ctx, v, i.Item)
-		return err
-	case store.KindFolder:
-		in, err := lib.Reach(ctx, v)
-		if err == nil && in.Folders[i.Item] == nil {
-			err = fault.FromStore(store.ErrNotFound, "folder")
-		}
-		return err
-	}
-	return fault.New(fault.Invalid, "/kind", "a kind is report, board or folder, not %q", i.Kind)
-}
-
 // BringBack brings back a report or board that was deleted.
-func (lib *Library) BringBack(ctx context.Context, v *answers.View, i store.Item) error {
-	list, _, err := lib.Find(ctx, v, Find{Deleted: true})
+func (fs *Finder) BringBack(ctx context.Context, v *answers.View, i store.Item) error {
+	list, _, err := fs.Find(ctx, v, Find{Deleted: true})
 	if err != nil {
 		return err
 	}
@@ -396,14 +286,14 @@ func (lib *Library) BringBack(ctx context.Context, v *answers.View, i store.Item
 			return fault.New(fault.Forbidden, "", "This is %s’s.", x.Owner)
 		}
 		if i.Kind == store.KindReport {
-			err = keepError(lib.store.BringReportBack(ctx, i.Item), x.Title)
+			err = library.ReportError(fs.store.BringReportBack(ctx, i.Item), x.Title)
 		} else {
-			err = BoardError(lib.store.BringBoardBack(ctx, i.Item), x.Title)
+			err = library.BoardError(fs.store.BringBoardBack(ctx, i.Item), x.Title)
 		}
 		if err != nil {
 			return err
 		}
-		lib.Tell(ctx, i.Kind, i.Item, x.owner, x.FolderID)
+		fs.lib.Tell(ctx, i.Kind, i.Item, x.owner, x.FolderID)
 		return nil
 	}
 	return fault.New(fault.NotFound, "", "There is no such thing among what was recently deleted.")
