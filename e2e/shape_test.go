@@ -1,6 +1,15 @@
 package e2e
 
-import "testing"
+import (
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/stretchr/testify/require"
+)
 
 // A kind of activity is named anew and a new one is there; a field of one's own is grouped by, and a report keeps it from
 // being taken away.
@@ -49,4 +58,65 @@ func TestRecordsAreShaped(t *testing.T) {
 	p.visit("/shape")
 	p.click("button", "Take away Hull")
 	p.sees("is used by “Deals by hull”")
+}
+
+// A company makes a record type of its own, links it to customers, brings its records in from a file and groups deals by
+// it, all from the screen.
+func TestBerths(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Osric Jarrow")
+	p.click("link", "Fields")
+	p.find("heading", "Fields and choices")
+	p.click("button", "New record type")
+	p.fill("textbox", "Many of them", "Berths")
+	p.fill("textbox", "One of them", "berth")
+	p.click("button", "Add")
+	p.sees("Called Berths; one alone: berth.")
+	field := func(name, kind, to string) {
+		p.click("button", "New field")
+		p.find("dialog", "New field")
+		p.fill("textbox", "Name", name)
+		p.choose("It holds", kind)
+		if to != "" {
+			p.choose("It leads to", to)
+		}
+		p.click("button", "Add")
+		p.sees(name + "your own")
+	}
+	field("Customer", "link", "customers")
+	field("Depth", "number", "")
+	p.click("radio", "Deals")
+	p.sees("Called Deals")
+	field("Berth", "link", "berths")
+
+	p.click("link", "Bring in")
+	p.choose("The file holds", "berths")
+	lines := []string{"Name,Customer,Depth"}
+	for i := range 5000 {
+		lines = append(lines, fmt.Sprintf("Berth %d,%d,%d.5", i+1, i%100+1, i%12))
+	}
+	file := filepath.Join(t.TempDir(), "berths.csv")
+	require.NoError(t, os.WriteFile(file, []byte(strings.Join(lines, "\n")), 0o600))
+	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{file}))
+	p.sees("Berths new 5,000")
+	p.click("button", "Bring in 5,000 berths")
+	p.find("button", "Choose a file")
+	p.click("link", "Berths")
+	p.find("heading", "Berths")
+	p.sees("Berth 1")
+
+	p.visit("/records/deals/7")
+	p.click("button", "Change")
+	p.find("textbox", "Value")
+	p.fill("combobox", "Berth", "Berth 12")
+	p.click("option", "Berth 12")
+	p.click("button", "Save")
+	p.sees("Saved")
+	p.visit("/reports/new/deals")
+	p.click("button", "by…")
+	p.fill("combobox", "Find a field to group by", "berth")
+	p.click("option", "Berth")
+	p.escape()
+	p.sees("Berth 12")
+	p.shot("berths")
 }

@@ -2,6 +2,8 @@ package column
 
 import (
 	"fmt"
+	"runtime"
+	"sync"
 
 	"uzzel/core/period"
 	"uzzel/core/schema"
@@ -162,29 +164,42 @@ func (b *Builder) Join(other *Builder) {
 	other.padAll()
 	b.ids.nums = append(b.ids.nums, other.ids.nums...)
 	b.n += other.n
-	for i, c := range b.cols {
-		ints := b.intsOf(i, c)
-		if ints == nil {
-			continue
+	var all sync.WaitGroup
+	running := make(chan struct{}, runtime.GOMAXPROCS(0))
+	for i := range b.cols {
+		running <- struct{}{}
+		all.Go(func() {
+			b.joinColumn(i, other)
+			<-running
+		})
+	}
+	all.Wait()
+}
+
+// joinColumn adds the values of one field of another builder.
+func (b *Builder) joinColumn(i int, other *Builder) {
+	c := b.cols[i]
+	ints := b.intsOf(i, c)
+	if ints == nil {
+		return
+	}
+	from := other.intsOf(i, other.cols[i])
+	var codes []int64
+	if c != nil && c.Dict != nil {
+		for _, text := range other.cols[i].Dict.Values() {
+			codes = append(codes, int64(c.Dict.Code(text)))
 		}
-		from := other.intsOf(i, other.cols[i])
-		var codes []int64
-		if c != nil && c.Dict != nil {
-			for _, text := range other.cols[i].Dict.Values() {
-				codes = append(codes, int64(c.Dict.Code(text)))
+	}
+	buf := make([]int64, chunkSize)
+	for first, n := 0, from.Len(); first < n; first += chunkSize {
+		part := buf[:min(chunkSize, n-first)]
+		from.Run(int32(first), part)
+		for i, v := range part {
+			if codes != nil && v != Null {
+				part[i] = codes[v]
 			}
 		}
-		buf := make([]int64, chunkSize)
-		for first, n := 0, from.Len(); first < n; first += chunkSize {
-			part := buf[:min(chunkSize, n-first)]
-			from.Run(int32(first), part)
-			for i, v := range part {
-				if codes != nil && v != Null {
-					part[i] = codes[v]
-				}
-			}
-			ints.Extend(part)
-		}
+		ints.Extend(part)
 	}
 }
 

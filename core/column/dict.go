@@ -62,15 +62,22 @@ func (d *Dict) encode(texts []string) []int64 {
 	d.mu.Lock()
 	defer d.mu.Unlock()
 	out := make([]int64, len(texts))
-	last, code := "", int64(Null)
+	// Most fields have few different texts: those met lately are found without the map.
+	var lately [64]struct {
+		text string
+		code int64
+	}
 	for i, s := range texts {
-		if s != last {
-			last = s
-			if code = Null; s != "" {
-				code = int64(d.code(s))
-			}
+		n := len(s)
+		if n == 0 {
+			out[i] = Null
+			continue
 		}
-		out[i] = code
+		l := &lately[(n+int(s[0])*7+int(s[n/2])*13+int(s[n-1])*3)%len(lately)]
+		if l.text != s {
+			l.text, l.code = s, int64(d.code(s))
+		}
+		out[i] = l.code
 	}
 	return out
 }

@@ -4,11 +4,13 @@
 package schema
 
 import (
+	"cmp"
 	_ "embed"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"regexp"
-	"sort"
+	"slices"
 	"strings"
 	"time"
 )
@@ -80,6 +82,9 @@ type Field struct {
 	Format   string `json:"format,omitempty"`
 	Least    string `json:"least,omitempty"`
 	Most     string `json:"most,omitempty"`
+	// Unique values are those that no two records of the type have; Default is what a new record begins with.
+	Unique  bool   `json:"unique,omitempty"`
+	Default string `json:"default,omitempty"`
 	// Closes names the field of stages whose end the date is: it is set where the stage comes to be won or lost, and
 	// emptied where it is open again.
 	Closes string `json:"closes,omitempty"`
@@ -171,17 +176,28 @@ type Settings struct {
 type Addition struct {
 	Label  string                   `json:"label,omitempty"`
 	One    string                   `json:"one,omitempty"`
+	Order  int                      `json:"order,omitempty"` // among added types; those of one order by key
 	Fields map[string]AdditionField `json:"fields"`
 }
 
-// AdditionField is one added field.
+// AdditionField is one added field: what Field has besides what the program keeps itself.
 type AdditionField struct {
 	Label string `json:"label,omitempty"`
 	Kind  Kind   `json:"kind"`
 	To    string `json:"to,omitempty"`
-	// Phrase and Grouped are those of Field.
-	Phrase  string `json:"phrase,omitempty"`
-	Grouped string `json:"grouped,omitempty"`
+	Back  string `json:"back,omitempty"`  // what a link is called from the other side; "" for the label of its type
+	Order int    `json:"order,omitempty"` // among added fields of its type; those of one order by key
+	// Phrase and what follows are those of Field.
+	Phrase      string `json:"phrase,omitempty"`
+	Grouped     string `json:"grouped,omitempty"`
+	Description string `json:"description,omitempty"`
+	Unit        string `json:"unit,omitempty"`
+	Required    bool   `json:"required,omitempty"`
+	Unique      bool   `json:"unique,omitempty"`
+	Format      string `json:"format,omitempty"`
+	Least       string `json:"least,omitempty"`
+	Most        string `json:"most,omitempty"`
+	Default     string `json:"default,omitempty"`
 }
 
 // UnmarshalJSON reads {"fields": {…}} and, shorter, the fields themselves.
@@ -322,33 +338,32 @@ func (t *Type) index() {
 	}
 }
 
-func sortedKeys[V any](m map[string]V) []string {
-	keys := make([]string, 0, len(m))
-	for k := range m {
-		keys = append(keys, k)
-	}
-	sort.Strings(keys)
-	return keys
+// inOrder lists the keys of what was added in its order.
+func inOrder[V any](m map[string]V, order func(V) int) []string {
+	return slices.SortedFunc(maps.Keys(m), func(a, b string) int {
+		return cmp.Or(cmp.Compare(order(m[a]), order(m[b])), cmp.Compare(a, b))
+	})
 }
 
 func (s *Schema) add() error {
-	for _, key := range sortedKeys(s.Settings.Types) {
+	types := inOrder(s.Settings.Types, func(a Addition) int { return a.Order })
+	for _, key := range types {
 		add := s.Settings.Types[key]
 		if t := s.types[key]; t != nil {
-			s.rename(t, or(add.Label, t.Label), or(add.One, t.One))
+			s.rename(t, cmp.Or(add.Label, t.Label), cmp.Or(add.One, t.One))
 			continue
 		}
 		if !keyRule.MatchString(key) {
 			return fmt.Errorf("settings: types: %q is not a key of small letters, digits and _", key)
 		}
-		t := &Type{Key: key, Label: or(add.Label, key), One: or(add.One, key), Added: true,
+		t := &Type{Key: key, Label: cmp.Or(add.Label, key), One: cmp.Or(add.One, key), Added: true,
 			Fields: append([]Field{{Key: "id", Label: "Number", Kind: ID}}, s.audit()...)}
 		t.index()
 		s.Types, s.types[key] = append(s.Types, t), t
 	}
-	for _, key := range sortedKeys(s.Settings.Types) {
+	for _, key := range types {
 		t := s.types[key]
-		for _, fkey := range sortedKeys(s.Settings.Types[key].Fields) {
+		for _, fkey := range inOrder(s.Settings.Types[key].Fields, func(f AdditionField) int { return f.Order }) {
 			if err := s.addField(t, fkey, s.Settings.Types[key].Fields[fkey]); err != nil {
 				return err
 			}
@@ -404,13 +419,21 @@ func (s *Schema) addField(t *Type, key string, add AdditionField) error {
 	t.Fields = append(
 		t.Fields,
 		Field{
-			Key:     key,
-			Label:   or(add.Label, key),
-			Kind:    add.Kind,
-			To:      add.To,
-			Added:   true,
-			Phrase:  add.Phrase,
-			Grouped: add.Grouped,
+			Key:         key,
+			Label:       cmp.Or(add.Label, key),
+			Kind:        add.Kind,
+			To:          add.To,
+			Added:       true,
+			Phrase:      add.Phrase,
+			Grouped:     add.Grouped,
+			Description: add.Description,
+			Unit:        add.Unit,
+			Required:    add.Required,
+			Unique:      add.Unique,
+			Format:      add.Format,
+			Least:       add.Least,
+			Most:        add.Most,
+			Default:     add.Default,
 		},
 	)
 	if t.Added && t.Name == "" && (key == "name" || key == "subject") {
@@ -426,17 +449,10 @@ func (s *Schema) addField(t *Type, key string, add AdditionField) error {
 		if to.Field(back) != nil || to.Back(back) != nil {
 			back = t.Key + "_" + key
 		}
-		to.Backs = append(to.Backs, Back{Key: back, Label: t.Label, Type: t.Key, Via: key})
+		to.Backs = append(to.Backs, Back{Key: back, Label: cmp.Or(add.Back, t.Label), Type: t.Key, Via: key})
 		to.index()
 	}
 	return nil
-}
-
-func or(a, b string) string {
-	if a != "" {
-		return a
-	}
-	return b
 }
 
 // Statuses in their order.

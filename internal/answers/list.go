@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -162,7 +163,7 @@ func DefaultColumns(t *schema.Type) []brief.Column {
 	add := func(ok func(f *schema.Field) bool, most int) {
 		for i := range t.Fields {
 			f := &t.Fields[i]
-			if len(list) < 6 && most > 0 && ok(f) && !f.Added && !strings.HasPrefix(f.Key, "created_") &&
+			if len(list) < 6 && most > 0 && ok(f) && (t.Added || !f.Added) && !strings.HasPrefix(f.Key, "created_") &&
 				!strings.HasPrefix(f.Key, "changed") {
 				list, most = append(list, brief.Column{Field: f.Key}), most-1
 			}
@@ -174,6 +175,11 @@ func DefaultColumns(t *schema.Type) []brief.Column {
 	add(func(f *schema.Field) bool { return f.Kind == schema.Money && f.Worked == nil }, 1)
 	add(func(f *schema.Field) bool { return f.Kind.Dated() && f.Worked == nil }, 1)
 	add(func(f *schema.Field) bool { return f.Kind == schema.Choice && !f.Ordered }, 6)
+	if t.Added {
+		add(func(f *schema.Field) bool {
+			return f.Kind != schema.ID && !slices.ContainsFunc(list, func(c brief.Column) bool { return c.Field == f.Key })
+		}, 6)
+	}
 	return list
 }
 

@@ -104,8 +104,16 @@ func (b *BringIn) try(ctx context.Context, v *answers.View, s *Sheet, p Plan) (*
 			return nil, err
 		}
 	}
+	taken := map[string]*finder{}
+	for i := range t.Fields {
+		if f := &t.Fields[i]; f.Unique {
+			if taken[f.Key], err = everyOf(v, p.Type, f.Key); err != nil {
+				return nil, err
+			}
+		}
+	}
 	out := &Outcome{Makes: map[string]int{}}
-	tr := &trial{BringIn: b, v: v, t: t, p: p, sheet: s, links: links, there: there, out: out,
+	tr := &trial{BringIn: b, v: v, t: t, p: p, sheet: s, links: links, there: there, taken: taken, out: out,
 		made: map[[2]string]bool{}, keys: map[string]int{}}
 	// In turn with the questions of others.
 	err = v.Write(ctx, func(yield func() error) error {
@@ -176,6 +184,7 @@ type trial struct {
 	links map[string]*finder
 	there *finder
 	out   *Outcome
+	taken map[string]*finder // by field whose values are unique: the records that have them
 	made  map[[2]string]bool // by type and name: the records that links have be made
 	keys  map[string]int     // by key: the line that has it
 }
@@ -256,12 +265,61 @@ func (tr *trial) line(i int) {
 		tr.refuse(i, col, "%s", strings.TrimSuffix(wrong[0].Message, "."))
 		return
 	}
+	if !tr.claim(i, id, checked, columnOf) {
+		return
+	}
 	if id == 0 {
 		tr.out.New++
 		tr.out.creates = append(tr.out.creates, checked)
 		return
 	}
 	tr.out.edits = append(tr.out.edits, records.Edit{ID: id, Values: checked})
+}
+
+// claim refuses a line with a value that another record or an earlier line has, where no two may have the same.
+func (tr *trial) claim(i int, id int64, values records.Values, columnOf map[string]int) bool {
+	for key, by := range tr.taken {
+		text := values[key]
+		if text == "" {
+			continue
+		}
+		col, ok := columnOf[key]
+		if !ok {
+			col = -1
+		}
+		own := strconv.FormatInt(id, 10)
+		if holder := by.ids[text]; holder != "" && holder != own {
+			what := "another " + tr.t.One // which one may not be theirs to see
+			if line, ok := strings.CutPrefix(holder, "line "); ok {
+				what = "line " + line
+			}
+			tr.refuse(i, col, "%s has “%s” already", what, text)
+			return false
+		}
+		if by.ids[text] = own; id == 0 {
+			by.ids[text] = "line " + strconv.Itoa(tr.sheet.Lines[i])
+		}
+	}
+	return true
+}
+
+// everyOf is which record has each value of a field, those included that a person may not see.
+func everyOf(v *answers.View, typ, field string) (*finder, error) {
+	out := &finder{ids: map[string]string{}}
+	t, err := v.Snap.Table(typ)
+	if err != nil {
+		return nil, err
+	}
+	c, err := v.Snap.Column(typ, field)
+	if err != nil {
+		return nil, err
+	}
+	for row := range int32(t.N) {
+		if x := c.At(row); x != column.Null {
+			out.ids[v.Snap.Text(c, x, t)] = t.IDs.At(row)
+		}
+	}
+	return out, nil
 }
 
 // compare leaves of the edits what is other than the records are.

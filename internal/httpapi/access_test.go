@@ -79,7 +79,11 @@ var routes = []struct{ method, path, body, want string }{
 	{"PUT", "/api/shape/deals/choices/kind", `{"choices":[]}`, "401 403 403 403 403 422"},
 	{"PUT", "/api/stages", `{"stages":[]}`, "401 403 403 403 403 422"},
 	{"POST", "/api/shape/deals/fields", `{"label":"Value","kind":"money"}`, "401 403 403 403 403 409"},
-	{"PUT", "/api/shape/deals/fields/value", `{"label":"X"}`, "401 403 403 403 403 404"},
+	{"PUT", "/api/shape/deals/fields/value", `{"label":"X","kind":"money"}`, "401 403 403 403 403 404"},
+	{"POST", "/api/shape", `{"label":"Deals","one":"x"}`, "401 403 403 403 403 409"},
+	{"PUT", "/api/shape/deals", `{"label":"Customers","one":"x"}`, "401 403 403 403 403 409"},
+	{"GET", "/api/shape/deals/uses", "", "401 403 403 403 403 422"},
+	{"DELETE", "/api/shape/deals", "", "401 403 403 403 403 422"},
 	{"DELETE", "/api/shape/deals/fields/value", "", "401 403 403 403 403 404"},
 	// People are looked after by administrators alone; what one does to oneself, by oneself.
 	{"GET", "/api/people", "", "401 403 403 403 403 200"},

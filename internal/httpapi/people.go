@@ -82,6 +82,7 @@ type TypeInfo struct {
 	Fields  []FieldInfo   `json:"fields"`
 	Backs   []schema.Back `json:"backs"`
 	Shown   []string      `json:"shown" doc:"The columns of a list that names none"`
+	Own     bool          `json:"own,omitempty" doc:"Whether it is a record type of one's own"`
 	Written bool          `json:"written,omitempty" doc:"Whether its records are written on their pages, and brought in from files"`
 }
 
@@ -197,6 +198,7 @@ func typeInfo(t *schema.Type) TypeInfo {
 		One:    t.One,
 		Name:   t.Name,
 		Owner:  t.Owner,
+		Own:    t.Added,
 		Fields: []FieldInfo{},
 		Backs:  append([]schema.Back{}, t.Backs...),
 		Shown:  []string{},

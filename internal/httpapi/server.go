@@ -422,6 +422,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.writing(signed)
 	a.bringIn(signed)
 	a.shape(signed)
+	a.types(signed)
 	a.explaining(signed)
 	a.finding(signed)
 	a.history(signed)

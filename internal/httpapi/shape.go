@@ -25,11 +25,53 @@ type StageBody struct {
 	Likelihood float64 `json:"likelihood" doc:"In percent"`
 }
 
+// FieldEditBody is a field of one's own.
+type FieldEditBody struct {
+	Label       string      `json:"label"`
+	Kind        schema.Kind `json:"kind" enum:"text,number,money,percent,date,time,yesno,choice,link"`
+	To          string      `json:"to,omitempty" doc:"The record type that a link leads to"`
+	Back        string      `json:"back,omitempty" doc:"What a link is called from there; empty for the label of its type"`
+	Description string      `json:"description,omitempty" doc:"What it is for, shown beside it"`
+	Unit        string      `json:"unit,omitempty" doc:"Of a number"`
+	Phrase      string      `json:"phrase,omitempty" doc:"How a sentence says a date before a period: due, expected to arrive"`
+	Format      string      `json:"format,omitempty" enum:"email,phone,page" doc:"Of a text"`
+	Least       string      `json:"least,omitempty"`
+	Most        string      `json:"most,omitempty"`
+	Default     string      `json:"default,omitempty" doc:"What a new record begins with"`
+	Required    bool        `json:"required,omitempty"`
+	Unique      bool        `json:"unique,omitempty" doc:"No two records have the same value"`
+}
+
+func (b *FieldEditBody) edit(choices []string) shape.FieldEdit {
+	return shape.FieldEdit{
+		Label: b.Label, Kind: b.Kind, To: b.To, Back: b.Back, Description: b.Description, Unit: b.Unit, Phrase: b.Phrase,
+		Format: b.Format, Least: b.Least, Most: b.Most, Default: b.Default, Required: b.Required, Unique: b.Unique,
+		Choices: choices,
+	}
+}
+
+func fieldEditBody(f *schema.Field, back string) FieldEditBody {
+	return FieldEditBody{
+		f.Label,
+		f.Kind,
+		f.To,
+		back,
+		f.Description,
+		f.Unit,
+		f.Phrase,
+		f.Format,
+		f.Least,
+		f.Most,
+		f.Default,
+		f.Required,
+		f.Unique,
+	}
+}
+
 // ShapedField is a field whose choices can be set, or that was added.
 type ShapedField struct {
-	Key     string       `json:"key"`
-	Label   string       `json:"label"`
-	Kind    schema.Kind  `json:"kind"`
+	Key string `json:"key"`
+	FieldEditBody
 	Added   bool         `json:"added"`
 	Stages  bool         `json:"stages" doc:"Whether its choices are the stages"`
 	Choices []ChoiceBody `json:"choices"`
@@ -37,17 +79,32 @@ type ShapedField struct {
 
 // ShapeBody is how the records of a type are shaped.
 type ShapeBody struct {
+	Label   string        `json:"label" doc:"What many of them are called"`
+	One     string        `json:"one" doc:"What one of them is called"`
+	Own     bool          `json:"own" doc:"Whether it is a record type of one's own"`
 	Fields  []ShapedField `json:"fields"`
 	Stages  []StageBody   `json:"stages" doc:"Of the types that have stages"`
 	Version int           `json:"version"`
 }
 
-// NewFieldBody is a field of one's own.
-type NewFieldBody struct {
-	Label   string      `json:"label"`
-	Kind    schema.Kind `json:"kind" enum:"text,number,money,percent,date,yesno,choice"`
-	Choices []string    `json:"choices,omitempty" maxItems:"500"`
-	Version int         `json:"version,omitempty" doc:"The one that was read"`
+// TypeEditBody is what records are called.
+type TypeEditBody struct {
+	Label   string `json:"label" doc:"Many of them"`
+	One     string `json:"one" doc:"One of them"`
+	Owned   bool   `json:"owned,omitempty" doc:"Of new ones: whether each belongs to a person"`
+	Version int    `json:"version,omitempty" doc:"The one that was read"`
+}
+
+// MadeTypeBody is the key of a record type that was made.
+type MadeTypeBody struct {
+	Key string `json:"key"`
+}
+
+// TypeUseBody is what goes with a record type of one's own where it is taken away.
+type TypeUseBody struct {
+	Records int      `json:"records"`
+	Reports []string `json:"reports" doc:"Titles of the reports that use it"`
+	Links   []string `json:"links" doc:"Fields of other types that lead to it"`
 }
 
 func choices(list []ChoiceBody) []shape.Choice {
@@ -67,15 +124,18 @@ func (a *api) shape(g huma.API) {
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			body := ShapeBody{Fields: []ShapedField{}, Stages: []StageBody{}}
+			sch := view(ctx).Snap.Schema
+			t := sch.Type(in.Type)
+			body := ShapeBody{Label: t.Label, One: t.One, Own: t.Added, Fields: []ShapedField{}, Stages: []StageBody{}}
 			for _, f := range fields {
-				field := ShapedField{f.Field.Key, f.Field.Label, f.Field.Kind, f.Field.Added, f.Field.Stages, []ChoiceBody{}}
+				back := sch.Settings.Types[in.Type].Fields[f.Field.Key].Back
+				field := ShapedField{f.Field.Key, fieldEditBody(f.Field, back), f.Field.Added, f.Field.Stages, []ChoiceBody{}}
 				for _, c := range f.Choices {
 					field.Choices = append(field.Choices, ChoiceBody(c))
 				}
 				body.Fields = append(body.Fields, field)
 				if f.Field.Stages {
-					body.Stages = stageBodies(view(ctx).Snap.Schema.Settings.Stages, field.Choices)
+					body.Stages = stageBodies(sch.Settings.Stages, field.Choices)
 				}
 			}
 			body.Version, err = a.app.Shape.Version(ctx)
@@ -121,25 +181,29 @@ func (a *api) shape(g huma.API) {
 		op(http.MethodPost, "/api/shape/{type}/fields", "add-field", "Add a field of one's own to a record type"),
 		func(ctx context.Context, in *struct {
 			Type string `path:"type"`
-			Body NewFieldBody
+			Body struct {
+				FieldEditBody
+				Choices []string `json:"choices,omitempty" maxItems:"500"`
+				Version int      `json:"version,omitempty" doc:"The one that was read"`
+			}
 		}) (*struct{}, error) {
-			e := shape.FieldEdit{Label: in.Body.Label, Kind: in.Body.Kind, Choices: in.Body.Choices}
-			_, err := a.app.Shape.AddField(ctx, view(ctx), in.Type, e, in.Body.Version)
+			_, err := a.app.Shape.AddField(ctx, view(ctx), in.Type, in.Body.edit(in.Body.Choices), in.Body.Version)
 			return nil, a.fail(ctx, err)
 		},
 	)
 	huma.Register(
 		g,
-		op(http.MethodPut, "/api/shape/{type}/fields/{field}", "rename-field", "Give a field of one's own another label"),
+		op(http.MethodPut, "/api/shape/{type}/fields/{field}", "set-field", "Change a field of one's own"),
 		func(ctx context.Context, in *struct {
 			Type  string `path:"type"`
 			Field string `path:"field"`
 			Body  struct {
-				Label   string `json:"label"`
-				Version int    `json:"version,omitempty" doc:"The one that was read"`
+				FieldEditBody
+				Version int `json:"version,omitempty" doc:"The one that was read"`
 			}
 		}) (*struct{}, error) {
-			return nil, a.fail(ctx, a.app.Shape.RenameField(ctx, view(ctx), in.Type, in.Field, in.Body.Label, in.Body.Version))
+			e := in.Body.edit(nil)
+			return nil, a.fail(ctx, a.app.Shape.SetField(ctx, view(ctx), in.Type, in.Field, e, in.Body.Version))
 		},
 	)
 	huma.Register(
@@ -156,6 +220,48 @@ func (a *api) shape(g huma.API) {
 			Version int    `query:"version" doc:"The one that was read"`
 		}) (*struct{}, error) {
 			return nil, a.fail(ctx, a.app.Shape.DropField(ctx, view(ctx), in.Type, in.Field, in.Version))
+		},
+	)
+}
+
+func (a *api) types(g huma.API) {
+	huma.Register(
+		g,
+		op(http.MethodPost, "/api/shape", "add-type", "Add a record type of one's own"),
+		func(ctx context.Context, in *struct{ Body TypeEditBody }) (*out[MadeTypeBody], error) {
+			e := shape.TypeEdit{Label: in.Body.Label, One: in.Body.One, Owned: in.Body.Owned}
+			key, err := a.app.Shape.AddType(ctx, view(ctx), e, in.Body.Version)
+			return &out[MadeTypeBody]{MadeTypeBody{key}}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/shape/{type}", "set-type", "Call the records of a type otherwise"),
+		func(ctx context.Context, in *struct {
+			Type string `path:"type"`
+			Body TypeEditBody
+		}) (*struct{}, error) {
+			e := shape.TypeEdit{Label: in.Body.Label, One: in.Body.One}
+			return nil, a.fail(ctx, a.app.Shape.SetType(ctx, view(ctx), in.Type, e, in.Body.Version))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/shape/{type}/uses", "type-uses", "What uses a record type of one's own"),
+		func(ctx context.Context, in *typeIn) (*out[TypeUseBody], error) {
+			use, err := a.app.Shape.TypeUsedBy(ctx, view(ctx), in.Type)
+			body := TypeUseBody{use.Records, append([]string{}, use.Reports...), append([]string{}, use.Links...)}
+			return &out[TypeUseBody]{body}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/shape/{type}", "drop-type", "Take a record type of one's own away with its records"),
+		func(ctx context.Context, in *struct {
+			Type    string `path:"type"`
+			Version int    `query:"version" doc:"The one that was read"`
+		}) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Shape.DropType(ctx, view(ctx), in.Type, in.Version))
 		},
 	)
 }

@@ -72,9 +72,12 @@ func (r *Records) Batch(
 		if err != nil {
 			return err
 		}
-		list := make([]store.Record, len(makes))
+		list, taken := make([]store.Record, len(makes)), claims{}
 		for i, values := range makes {
 			r.close(t, nil, store.Record(values))
+			if err := taken.all(w, t, next+int64(i), values); err != nil {
+				return err
+			}
 			values["id"] = strconv.FormatInt(next+int64(i), 10)
 			list[i] = store.Record(values)
 		}
@@ -94,6 +97,9 @@ func (r *Records) Batch(
 				return fault.FromStore(err, t.One)
 			}
 			r.close(t, Values(was), store.Record(e.Values))
+			if err := taken.all(w, t, e.ID, e.Values); err != nil {
+				return err
+			}
 			if err := w.Change(typ, e.ID, store.Record(e.Values)); err != nil {
 				return err
 			}

@@ -71,7 +71,7 @@ func versionOf(values Values) string {
 // and history writes itself.
 func Writes(s *schema.Schema, t *schema.Type) bool {
 	readers := s.Readers()
-	return !t.History && !t.Added && t != readers && (readers.Team == "" || t.Key != readers.Field(readers.Team).To)
+	return !t.History && t != readers && (readers.Team == "" || t.Key != readers.Field(readers.Team).To)
 }
 
 // Writable is a type whose records are written here.
@@ -212,9 +212,10 @@ func (r *Records) Create(ctx context.Context, v *answers.View, typ string, list 
 		if err != nil {
 			return err
 		}
+		taken := claims{}
 		for i, values := range checked {
 			ids[i] = next + int64(i)
-			if err := r.together(w, t, ids[i], Values(values), fmt.Sprintf("/records/%d", i)); err != nil {
+			if err := r.together(w, t, ids[i], Values(values), fmt.Sprintf("/records/%d", i), taken); err != nil {
 				return err
 			}
 			values["id"] = strconv.FormatInt(ids[i], 10)
@@ -271,6 +272,7 @@ func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list 
 	after, conflict := make([]Values, len(list)), -1
 	err = r.store.Write(ctx, func(w *store.Writer) error {
 		w.Person = v.Who.ID
+		taken := claims{}
 		for i, e := range list {
 			was, err := w.Read(typ, e.ID)
 			if err != nil {
@@ -281,7 +283,7 @@ func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list 
 				return &Conflict{}
 			}
 			r.close(t, Values(was), store.Record(checked[i]))
-			if err := r.together(w, t, e.ID, checked[i], at(i)); err != nil {
+			if err := r.together(w, t, e.ID, checked[i], at(i), taken); err != nil {
 				return err
 			}
 			if err := w.Change(typ, e.ID, store.Record(checked[i])); err != nil {
@@ -403,11 +405,45 @@ func (r *Records) check(v *answers.View, t *schema.Type, values Values, at strin
 	return out
 }
 
-// together checks what only the transaction knows: that links lead somewhere still, and that no record comes to be above
-// itself.
-func (r *Records) together(w *store.Writer, t *schema.Type, id int64, values Values, at string) error {
+// claims are the values that records of one request take where no two may have the same.
+type claims map[[2]string]bool
+
+// take refuses a value that another record has, or another of the same request takes.
+func (c claims) take(w *store.Writer, t *schema.Type, f *schema.Field, id int64, text, pointer string) error {
+	if !f.Unique || text == "" {
+		return nil
+	}
+	at := [2]string{f.Key, text}
+	if c[at] {
+		return refused(pointer, "%s: two of them have “%s”.", f.Label, text)
+	}
+	c[at] = true
+	if holder, err := w.Holder(t.Key, f.Key, text, id); err != nil || holder == 0 {
+		return err
+	}
+	return refused(pointer, "%s: another %s has “%s”.", f.Label, t.One, text)
+}
+
+// all takes the values of a record.
+func (c claims) all(w *store.Writer, t *schema.Type, id int64, values Values) error {
+	for i := range t.Fields {
+		if f := &t.Fields[i]; f.Unique {
+			if err := c.take(w, t, f, id, values[f.Key], "/"+f.Key); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// together checks what only the transaction knows: that links lead somewhere still, that no record comes to be above
+// itself, and that no two have the same where each is to be another.
+func (r *Records) together(w *store.Writer, t *schema.Type, id int64, values Values, at string, c claims) error {
 	for key, text := range values {
 		f := t.Field(key)
+		if err := c.take(w, t, f, id, text, at+"/"+key); err != nil {
+			return err
+		}
 		if f.Kind != schema.Link || text == "" {
 			continue
 		}
@@ -479,8 +515,8 @@ func (r *Records) open(stage string) bool {
 func begun(v *answers.View, t *schema.Type, values Values) Values {
 	out := Values{}
 	for i := range t.Fields {
-		if f := &t.Fields[i]; f.Required {
-			out[f.Key] = ""
+		if f := &t.Fields[i]; f.Required || f.Default != "" {
+			out[f.Key] = f.Default
 		}
 	}
 	maps.Copy(out, values)

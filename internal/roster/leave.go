@@ -62,7 +62,7 @@ func (r *Roster) Holds(ctx context.Context, v *answers.View, id int64) ([]Holdin
 
 // held lists the rows of a type that a person owns, without work that was done.
 func held(snap *column.Snapshot, t *schema.Type, person int64) ([]int32, error) {
-	if t.Owner == "" || t.Added {
+	if t.Owner == "" {
 		return nil, nil
 	}
 	owner, err := snap.Column(t.Key, t.Owner)

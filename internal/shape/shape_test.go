@@ -170,7 +170,7 @@ func TestOwnFields(t *testing.T) {
 	list[0].Name = "Iron"
 	require.NoError(t, a.Shape.SetChoices(ctx, as(t, a, osric), "deals", colour, list, version(t, a)))
 	require.Equal(t, "1", counted(t, a, "deals", colour)["Iron"], "in added fields too")
-	require.NoError(t, a.Shape.RenameField(ctx, as(t, a, osric), "deals", key, "Length", version(t, a)))
+	require.NoError(t, a.Shape.SetField(ctx, as(t, a, osric), "deals", key, shape.FieldEdit{Label: "Length"}, version(t, a)))
 	require.Equal(t, "Length", s.Schema().Type("deals").Field(key).Label)
 
 	used, err := a.Shape.UsedBy(ctx, as(t, a, osric), "deals", colour)

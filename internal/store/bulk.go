@@ -7,9 +7,6 @@ import (
 	"gorm.io/gorm"
 )
 
-// addedColumn is where a table keeps the fields that administrators added, as JSON by key.
-const addedColumn = "added"
-
 // bulkRows is how many rows one statement of a bulk insert writes.
 const bulkRows = 100
 
@@ -17,16 +14,16 @@ const bulkRows = 100
 // migrations/0001_start.sql) until next gives nil. It keeps no history; it is for filling an empty table.
 func (w *Writer) Bulk(typ string, columns []string, next func() []any) error {
 	t := w.s.Schema().Type(typ)
-	if t == nil || t.Added {
+	if t == nil {
 		return fmt.Errorf("records of %q cannot be added", typ)
 	}
 	for _, c := range columns {
-		if f := t.Field(c); c != addedColumn && (f == nil || f.Worked != nil) {
+		if f := t.Field(c); f == nil || f.Worked != nil {
 			return fmt.Errorf("%s have no column %q", t.Label, c)
 		}
 	}
 	w.many = true
-	head := `INSERT INTO "` + t.Key + `" ("` + strings.Join(columns, `", "`) + `") VALUES `
+	head := `INSERT INTO "` + tableOf(t) + `" ("` + strings.Join(columns, `", "`) + `") VALUES `
 	one := "(" + strings.TrimSuffix(strings.Repeat("?, ", len(columns)), ", ") + ")"
 	full := head + strings.TrimSuffix(strings.Repeat(one+", ", bulkRows), ", ")
 	tx := w.tx.Session(&gorm.Session{PrepareStmt: true})

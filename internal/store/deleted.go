@@ -30,35 +30,32 @@ func (w *Writer) Read(typ string, id int64) (Record, error) {
 	if err != nil {
 		return nil, err
 	}
-	return w.s.record(t, row)
+	return w.s.record(t, row), nil
 }
 
 // record is the columns of a record's table in their CSV form, without empty ones.
-func (s *Store) record(t *schema.Type, row map[string]any) (Record, error) {
-	out, err := addedOf(row["added"])
-	if err != nil {
-		return nil, fmt.Errorf("%s %v: %w", t.One, row["id"], err)
-	}
+func (s *Store) record(t *schema.Type, row map[string]any) Record {
+	out := Record{}
 	for i := range t.Fields {
 		f := &t.Fields[i]
-		if f.Worked != nil || f.Added {
+		if f.Worked != nil {
 			continue
 		}
 		if text := s.text(f, row[f.Key]); text != "" {
 			out[f.Key] = text
 		}
 	}
-	return out, nil
+	return out
 }
 
 // row reads the columns of a record.
 func (w *Writer) row(typ string, id int64) (*schema.Type, map[string]any, error) {
 	t := w.s.Schema().Type(typ)
-	if t == nil || t.Added || t.History {
+	if t == nil || t.History {
 		return nil, nil, fmt.Errorf("records of %q: %w", typ, ErrNotFound)
 	}
 	row := map[string]any{}
-	err := w.tx.Table(t.Key).Where("id = ?", id).Take(&row).Error
+	err := w.tx.Table(tableOf(t)).Where("id = ?", id).Take(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		err = fmt.Errorf("%s %d: %w", t.One, id, ErrNotFound)
 	}
@@ -84,13 +81,13 @@ func (w *Writer) Delete(typ string, id int64, name string) error {
 		return err
 	}
 	w.many = true
-	return w.tx.Exec(`DELETE FROM "`+t.Key+`" WHERE id = ?`, id).Error
+	return w.tx.Exec(`DELETE FROM "`+tableOf(t)+`" WHERE id = ?`, id).Error
 }
 
 // BringBack puts a deleted record back as it was.
 func (w *Writer) BringBack(typ string, id int64) error {
 	t := w.s.Schema().Type(typ)
-	if t == nil || t.Added || t.History {
+	if t == nil || t.History {
 		return ErrNotFound
 	}
 	var gone DeletedRecord
@@ -103,6 +100,9 @@ func (w *Writer) BringBack(typ string, id int64) error {
 	}
 	set := map[string]any{}
 	for key, raw := range row {
+		if t.Field(key) == nil {
+			continue // a field that was taken away since
+		}
 		var n int64
 		var text *string
 		switch {
@@ -118,7 +118,7 @@ func (w *Writer) BringBack(typ string, id int64) error {
 		}
 	}
 	w.many = true
-	if err := w.tx.Table(t.Key).Create(set).Error; err != nil {
+	if err := w.tx.Table(tableOf(t)).Create(set).Error; err != nil {
 		return mapped(err)
 	}
 	return w.tx.Delete(&gone).Error
@@ -145,11 +145,11 @@ func (d *DeletedRecord) Owner(field string) string {
 // There says whether there is a record of a number.
 func (w *Writer) There(typ, id string) (bool, error) {
 	t := w.s.Schema().Type(typ)
-	if t == nil || t.Added {
+	if t == nil {
 		return false, nil
 	}
 	var n int64
-	err := w.tx.Table(t.Key).Where("id = ?", id).Count(&n).Error
+	err := w.tx.Table(tableOf(t)).Where("id = ?", id).Count(&n).Error
 	return n > 0, err
 }
 
@@ -165,22 +165,18 @@ const readAtOnce = 500
 // ReadRecords reads records as they are kept now, by number; those that are not there are left out.
 func (s *Store) ReadRecords(ctx context.Context, typ string, ids []int64) (map[int64]Record, error) {
 	t := s.Schema().Type(typ)
-	if t == nil || t.Added || t.History {
+	if t == nil || t.History {
 		return nil, fmt.Errorf("records of %q: %w", typ, ErrNotFound)
 	}
 	out := map[int64]Record{}
 	for some := range slices.Chunk(ids, readAtOnce) {
 		var rows []map[string]any
-		if err := s.reader(ctx).Table(t.Key).Where("id IN ?", some).Find(&rows).Error; err != nil {
+		if err := s.reader(ctx).Table(tableOf(t)).Where("id IN ?", some).Find(&rows).Error; err != nil {
 			return nil, err
 		}
 		for _, row := range rows {
-			r, err := s.record(t, row)
-			if err != nil {
-				return nil, err
-			}
 			if id, ok := row["id"].(int64); ok {
-				out[id] = r
+				out[id] = s.record(t, row)
 			}
 		}
 	}

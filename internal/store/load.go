@@ -26,9 +26,6 @@ const loadParts = 50_000
 // Load reads all records of a type, a large table in stretches of ids side by side. Writes of this program wait until
 // it is done, so that it reads one state.
 func (l source) Load(ctx context.Context, b *column.Builder) error {
-	if b.Type.Added {
-		return nil
-	}
 	l.s.loading.RLock()
 	defer l.s.loading.RUnlock()
 	pool, err := l.s.read.DB()
@@ -37,7 +34,7 @@ func (l source) Load(ctx context.Context, b *column.Builder) error {
 	}
 	var first, last sql.NullInt64
 	var n int64
-	row := pool.QueryRowContext(ctx, `SELECT min(id), max(id), count(*) FROM "`+b.Type.Key+`"`)
+	row := pool.QueryRowContext(ctx, `SELECT min(id), max(id), count(*) FROM "`+tableOf(b.Type)+`"`)
 	if err := row.Scan(&first, &last, &n); err != nil || n == 0 {
 		return err
 	}
@@ -98,7 +95,6 @@ type loader struct {
 	b      *column.Builder
 	fields []int // of the type, in the order they are asked for
 	cols   []string
-	added  bool // fields that administrators added are in one more column
 	ints   []int64
 	texts  []string
 }
@@ -109,14 +105,9 @@ func newLoader(b *column.Builder) *loader {
 		f := &b.Type.Fields[i]
 		switch {
 		case f.Worked != nil || f.Kind == schema.ID:
-		case f.Added:
-			l.added = true
 		default:
 			l.fields, l.cols = append(l.fields, i), append(l.cols, columnSQL(b.Type, f))
 		}
-	}
-	if l.added {
-		l.cols = append(l.cols, "added")
 	}
 	return l
 }
@@ -134,7 +125,7 @@ func (l *loader) chunk(
 	q driver.QueryerContext,
 	from, to int64,
 ) (next int64, more bool, err error) {
-	table := ` FROM "` + l.b.Type.Key + `" WHERE id BETWEEN ? AND ?`
+	table := ` FROM "` + tableOf(l.b.Type) + `" WHERE id BETWEEN ? AND ?`
 	vals, err := one(
 		ctx,
 		q,
@@ -195,19 +186,6 @@ func (l *loader) take(texts []string, n int) error {
 	for i, f := range l.fields {
 		if err := l.field(f, texts[i+1], first, n); err != nil {
 			return err
-		}
-	}
-	if !l.added {
-		return nil
-	}
-	rest := texts[len(texts)-1]
-	for i := range n {
-		var text string
-		text, rest = cut(rest, n-i)
-		if text != "" {
-			if err := setAdded(l.b, first+i, text); err != nil {
-				return err
-			}
 		}
 	}
 	return nil
@@ -275,7 +253,7 @@ func (l *loader) slowly(ctx context.Context, q driver.QueryerContext, from, to i
 	query := "SELECT " + strings.Join(
 		append([]string{"id"}, l.cols...),
 		", ",
-	) + ` FROM "` + l.b.Type.Key + `" WHERE id BETWEEN ? AND ? ORDER BY id`
+	) + ` FROM "` + tableOf(l.b.Type) + `" WHERE id BETWEEN ? AND ? ORDER BY id`
 	rows, err := q.QueryContext(ctx, query, []driver.NamedValue{{Ordinal: 1, Value: from}, {Ordinal: 2, Value: to}})
 	if err != nil {
 		return err

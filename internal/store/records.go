@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"strconv"
@@ -27,35 +26,9 @@ func columnSQL(t *schema.Type, f *schema.Field) string {
 	return `"` + f.Key + `"`
 }
 
-// addedOf reads what a record has in fields that administrators added.
-func addedOf(v any) (Record, error) {
-	added := Record{}
-	text, _ := v.(string)
-	if text == "" {
-		return added, nil
-	}
-	return added, json.Unmarshal([]byte(text), &added)
-}
-
-func setAdded(b *column.Builder, row int, text string) error {
-	var added Record
-	if err := json.Unmarshal([]byte(text), &added); err != nil {
-		return fmt.Errorf("added fields of a record of %s: %w", b.Type.Key, err)
-	}
-	for i := range b.Type.Fields {
-		if f := &b.Type.Fields[i]; f.Added {
-			if err := b.SetAt(i, row, added[f.Key]); err != nil {
-				return err
-			}
-		}
-	}
-	return nil
-}
-
 // row turns a record into the values of its table's columns.
 func (s *Store) row(t *schema.Type, r Record) (map[string]any, error) {
 	row := map[string]any{}
-	added := Record{}
 	cal := s.Snapshot().Cal
 	for key, text := range r {
 		f := t.Field(key)
@@ -64,32 +37,12 @@ func (s *Store) row(t *schema.Type, r Record) (map[string]any, error) {
 			return nil, fmt.Errorf("%s have no field %q", t.Label, key)
 		case f.Worked != nil:
 			return nil, fmt.Errorf("%s is worked out, not kept", key)
-		case f.Added:
-			added[key] = text
-		case text == "":
-			row[key] = nil
-		case f.Kind.Coded():
-			row[key] = text
-		case f.Kind == schema.ID || f.Kind == schema.Link:
-			n, err := strconv.ParseInt(text, 10, 64)
-			if err != nil {
-				return nil, fmt.Errorf("%s: %q is not the number of a record", key, text)
-			}
-			row[key] = n
-		default:
-			v, err := column.Parse(f.Kind, text, cal)
-			if err != nil {
-				return nil, fmt.Errorf("%s: %w", key, err)
-			}
-			row[key] = v
 		}
-	}
-	if len(added) > 0 {
-		text, err := json.Marshal(added)
+		v, err := inner(f, text, cal)
 		if err != nil {
 			return nil, err
 		}
-		row["added"] = string(text)
+		row[key] = v
 	}
 	return row, nil
 }
@@ -101,6 +54,8 @@ type Writer struct {
 	// At is when the changes are made, in seconds; Person who makes them, 0 for nobody.
 	At     int64
 	Person int64
+	// After is done once the file has the shape of new settings, in the same transaction; only by Reshape.
+	After func(now *schema.Schema) error
 
 	edits []column.Edit
 	many  bool // more was written than is worth applying record by record
@@ -155,7 +110,7 @@ func (s *Store) follow(w *Writer) {
 // Add adds records of one type; each has its id.
 func (w *Writer) Add(typ string, records []Record) error {
 	t := w.s.Schema().Type(typ)
-	if t == nil || t.Added || t.History {
+	if t == nil || t.History {
 		return fmt.Errorf("records of %q cannot be added", typ)
 	}
 	rows := make([]map[string]any, len(records))
@@ -165,7 +120,7 @@ func (w *Writer) Add(typ string, records []Record) error {
 			return fmt.Errorf("%s %s: %w", t.One, r["id"], err)
 		}
 		for k := range t.Fields {
-			if f := &t.Fields[k]; f.Worked == nil && !f.Added {
+			if f := &t.Fields[k]; f.Worked == nil {
 				if _, ok := row[f.Key]; !ok {
 					row[f.Key] = nil
 				}
@@ -192,7 +147,7 @@ func (w *Writer) Add(typ string, records []Record) error {
 		}
 		w.note(e)
 	}
-	return w.tx.Table(t.Key).CreateInBatches(rows, 500).Error
+	return w.tx.Table(tableOf(t)).CreateInBatches(rows, 500).Error
 }
 
 // Next is the number that the next record of a type has. Those of deleted ones are not given again.
@@ -202,7 +157,7 @@ func (w *Writer) Next(typ string) (int64, error) {
 		return 0, fmt.Errorf("there is no record type %q", typ)
 	}
 	var last int64
-	err := w.tx.Raw(`SELECT max(coalesce((SELECT max(id) FROM "`+t.Key+`"), 0),
+	err := w.tx.Raw(`SELECT max(coalesce((SELECT max(id) FROM "`+tableOf(t)+`"), 0),
 		coalesce((SELECT max(record) FROM deleted_records WHERE record_type = ?), 0))`, typ).Scan(&last).Error
 	return last + 1, err
 }
@@ -222,19 +177,9 @@ func (w *Writer) Change(typ string, id int64, to Record) error {
 	if err != nil {
 		return err
 	}
-	added, err := addedOf(was["added"])
-	if err != nil {
-		return fmt.Errorf("%s %d: %w", t.One, id, err)
-	}
 	var changes []map[string]any
 	for key, text := range to {
 		before := w.s.text(t.Field(key), was[key])
-		if t.Field(key).Added {
-			before = added[key]
-			if added[key] = text; text == "" {
-				delete(added, key)
-			}
-		}
 		if before == text {
 			continue
 		}
@@ -244,17 +189,10 @@ func (w *Writer) Change(typ string, id int64, to Record) error {
 	if len(changes) == 0 {
 		return nil
 	}
-	if _, ok := set["added"]; ok { // the fields that are not changed stay
-		text, err := json.Marshal(added)
-		if err != nil {
-			return err
-		}
-		set["added"] = string(text)
-	}
 	if t.Field("changed") != nil {
 		set["changed"], set["changed_by"] = w.At, nullID(w.Person)
 	}
-	if err := w.tx.Table(t.Key).Where("id = ?", id).Updates(set).Error; err != nil {
+	if err := w.tx.Table(tableOf(t)).Where("id = ?", id).Updates(set).Error; err != nil {
 		return err
 	}
 	return w.keep(t, id, to, changes)

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 
 	"gorm.io/gorm"
@@ -27,27 +28,30 @@ func (s *Store) Reshape(ctx context.Context, at int, do func(w *Writer, set *sch
 		if err := advance(w.tx, SettingShape, at); err != nil {
 			return err
 		}
-		var o organisation
-		if err := w.tx.Limit(1).Find(&o).Error; err != nil {
+		set, err := settingsOf(w.tx)
+		if err != nil {
 			return err
-		}
-		var set schema.Settings
-		if o.Settings != "" {
-			if err := json.Unmarshal([]byte(o.Settings), &set); err != nil {
-				return err
-			}
 		}
 		if err := do(w, &set); err != nil {
 			return err
 		}
-		if _, err := schema.New(set); err != nil {
+		sch, err := schema.New(set)
+		if err != nil {
 			return err
+		}
+		if err := errors.Join(shed(w.tx, w.s.Schema(), sch), fit(w.tx, sch)); err != nil {
+			return err
+		}
+		if w.After != nil {
+			if err := w.After(sch); err != nil {
+				return err
+			}
 		}
 		text, err := json.Marshal(set)
 		if err != nil {
 			return err
 		}
-		return w.tx.Model(&organisation{}).Where("id = ?", o.ID).Update("settings", string(text)).Error
+		return w.tx.Model(&organisation{}).Where("id = ?", 1).Update("settings", string(text)).Error
 	})
 }
 
@@ -72,22 +76,16 @@ func (w *Writer) RenameValues(typ, field string, to map[string]string) error {
 			all...).Error
 	}
 	path := `'$."` + field + `"'`
-	var err error
-	if f.Added {
-		value := `json_extract(added, ` + path + `)`
-		err = update(t.Key, value, "added = json_set(added, "+path+", %s)", `WHERE `+value+` IS NOT NULL`)
-	} else {
-		err = update(t.Key, `"`+field+`"`, `"`+field+`" = %s`, `WHERE "`+field+`" IS NOT NULL`)
-		if err == nil {
-			value := `json_extract(row, ` + path + `)`
-			err = update(
-				"deleted_records",
-				value,
-				"row = json_set(row, "+path+", %s)",
-				`WHERE record_type = ? AND `+value+` IS NOT NULL`,
-				typ,
-			)
-		}
+	err := update(tableOf(t), `"`+field+`"`, `"`+field+`" = %s`, `WHERE "`+field+`" IS NOT NULL`)
+	if err == nil {
+		value := `json_extract(row, ` + path + `)`
+		err = update(
+			"deleted_records",
+			value,
+			"row = json_set(row, "+path+", %s)",
+			`WHERE record_type = ? AND `+value+` IS NOT NULL`,
+			typ,
+		)
 	}
 	for _, side := range []string{`"from"`, `"to"`} {
 		if err == nil {
@@ -97,15 +95,20 @@ func (w *Writer) RenameValues(typ, field string, to map[string]string) error {
 	return err
 }
 
-// DropValues takes all values of an added field away.
-func (w *Writer) DropValues(typ, field string) error {
-	t := w.s.Schema().Type(typ)
-	if f := t.Field(field); f == nil || !f.Added {
-		return fmt.Errorf("%s have no added field %q", t.Label, field)
+// Fill sets a field of an organisation's own in many records, by number, without a word in their history: what they
+// have is kept in another way, not changed. t is the type as it is from now on.
+func (w *Writer) Fill(t *schema.Type, field string, values map[int64]string) error {
+	f := t.Field(field)
+	for id, text := range values {
+		v, err := inner(f, text, w.s.Snapshot().Cal)
+		if err != nil {
+			return err
+		}
+		if err := w.tx.Exec(`UPDATE "`+tableOf(t)+`" SET "`+f.Key+`" = ? WHERE id = ?`, v, id).Error; err != nil {
+			return err
+		}
 	}
-	return w.tx.Exec(
-		`UPDATE "` + t.Key + `" SET added = json_remove(added, '$."` + field + `"') WHERE added IS NOT NULL`,
-	).Error
+	return nil
 }
 
 // keptJSON are the columns that hold reports, or what names values of fields, as JSON.

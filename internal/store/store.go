@@ -66,7 +66,7 @@ func migrations() ([]*gormigrate.Migration, error) {
 		list = append(list, &gormigrate.Migration{ID: strings.TrimSuffix(n.Name(), ".sql"),
 			Migrate: func(tx *gorm.DB) error { return tx.Exec(string(text)).Error }})
 	}
-	return list, nil
+	return append(list, &gormigrate.Migration{ID: "0014_columns", Migrate: addedIntoColumns}), nil
 }
 
 const pragmas = "_journal_mode=WAL&_foreign_keys=on&_busy_timeout=2000&_synchronous=FULL&_cache_size=-128000"
@@ -167,14 +167,21 @@ func (organisation) TableName() string { return "organisation" }
 
 // SetUp names the organisation and gives it its settings.
 func (s *Store) SetUp(ctx context.Context, name string, set schema.Settings) error {
-	if _, err := schema.New(set); err != nil {
+	sch, err := schema.New(set)
+	if err != nil {
 		return err
 	}
 	text, err := json.Marshal(set)
 	if err != nil {
 		return err
 	}
-	if err := s.writer(ctx).Save(&organisation{1, name, string(text)}).Error; err != nil {
+	err = s.tx(ctx, func(tx *gorm.DB) error {
+		if err := tx.Save(&organisation{1, name, string(text)}).Error; err != nil {
+			return err
+		}
+		return errors.Join(shed(tx, s.Schema(), sch), fit(tx, sch))
+	})
+	if err != nil {
 		return err
 	}
 	s.writing.Lock()
@@ -191,15 +198,9 @@ func (s *Store) Organisation(ctx context.Context) (string, error) {
 
 // reload reads the settings and starts a new snapshot.
 func (s *Store) reload() error {
-	var o organisation
-	if err := s.write.Limit(1).Find(&o).Error; err != nil {
+	set, err := settingsOf(s.write)
+	if err != nil {
 		return err
-	}
-	var set schema.Settings
-	if o.Settings != "" {
-		if err := json.Unmarshal([]byte(o.Settings), &set); err != nil {
-			return fmt.Errorf("settings of the organisation: %w", err)
-		}
 	}
 	sch, err := schema.New(set)
 	if err != nil {

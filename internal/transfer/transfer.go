@@ -50,9 +50,6 @@ func Out(ctx context.Context, s *store.Store, dir string) ([]Counted, error) {
 	snap := s.Snapshot()
 	var counts []Counted
 	for _, t := range snap.Schema.Types {
-		if t.Added {
-			continue
-		}
 		table, n, err := kept(ctx, snap, t)
 		if err != nil {
 			return counts, err
@@ -127,7 +124,7 @@ var ErrInUse = errors.New("the data file holds records already; name one that is
 func In(ctx context.Context, s *store.Store, dir string) ([]Counted, error) {
 	snap := s.Snapshot()
 	for _, t := range snap.Schema.Types {
-		if t.Readers || t.Added { // people who look after the file may be there
+		if t.Readers { // people who look after the file may be there
 			continue
 		}
 		table, err := snap.Table(t.Key)
@@ -145,11 +142,6 @@ func In(ctx context.Context, s *store.Store, dir string) ([]Counted, error) {
 	sch, err := schema.New(set.Settings)
 	if err != nil {
 		return nil, err
-	}
-	for _, t := range sch.Types {
-		if t.Added {
-			return nil, fmt.Errorf("%s are a record type of the folder's own, which a data file cannot hold yet", t.Label)
-		}
 	}
 	// All of it is read, and refused where it must be, before anything is written.
 	from := column.NewSnapshot(sch, exchange.Folder{Dir: dir})
@@ -217,7 +209,6 @@ func bulk(ctx context.Context, w *store.Writer, from *column.Snapshot, t *schema
 	}
 	var names []string
 	var values []func(row int32) any
-	added := map[string]func(row int32) string{}
 	for i := range t.Fields {
 		f := &t.Fields[i]
 		if f.Worked != nil || (t.History && f.Kind == schema.Link && f.Key != "person") {
@@ -226,10 +217,6 @@ func bulk(ctx context.Context, w *store.Writer, from *column.Snapshot, t *schema
 		c, err := from.Column(t.Key, f.Key)
 		if err != nil {
 			return err
-		}
-		if f.Added {
-			added[f.Key] = func(row int32) string { return from.Text(c, c.At(row), table) }
-			continue
 		}
 		names = append(names, f.Key)
 		values = append(values, func(row int32) any {
@@ -244,22 +231,6 @@ func bulk(ctx context.Context, w *store.Writer, from *column.Snapshot, t *schema
 				return n
 			}
 			return v
-		})
-	}
-	if len(added) > 0 {
-		names = append(names, "added")
-		values = append(values, func(row int32) any {
-			r := store.Record{}
-			for key, of := range added {
-				if s := of(row); s != "" {
-					r[key] = s
-				}
-			}
-			if len(r) == 0 {
-				return nil
-			}
-			s, _ := json.Marshal(r)
-			return string(s)
 		})
 	}
 	row := int32(-1)

@@ -52,6 +52,7 @@ const ofSettings = [
   "sees",
   "sets",
   "shape",
+  "type uses",
   "starters",
   "style",
   "styles",

@@ -1593,6 +1593,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a record type of one's own */
+        post: operations["add-type"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shape/{type}": {
         parameters: {
             query?: never;
@@ -1602,9 +1619,11 @@ export interface paths {
         };
         /** How the records of a type are shaped */
         get: operations["shape"];
-        put?: never;
+        /** Call the records of a type otherwise */
+        put: operations["set-type"];
         post?: never;
-        delete?: never;
+        /** Take a record type of one's own away with its records */
+        delete: operations["drop-type"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1652,11 +1671,28 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Give a field of one's own another label */
-        put: operations["rename-field"];
+        /** Change a field of one's own */
+        put: operations["set-field"];
         post?: never;
         /** Take a field of one's own away with its values */
         delete: operations["drop-field"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shape/{type}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What uses a record type of one's own */
+        get: operations["type-uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2022,6 +2058,39 @@ export interface components {
              * @description The team or person, 0 for everyone
              */
             subject: number;
+        };
+        "Add-fieldRequest": {
+            /** @description What a link is called from there; empty for the label of its type */
+            back?: string;
+            choices?: string[];
+            /** @description What a new record begins with */
+            default?: string;
+            /** @description What it is for, shown beside it */
+            description?: string;
+            /**
+             * @description Of a text
+             * @enum {string}
+             */
+            format?: "email" | "phone" | "page";
+            /** @enum {string} */
+            kind: "text" | "number" | "money" | "percent" | "date" | "time" | "yesno" | "choice" | "link";
+            label: string;
+            least?: string;
+            most?: string;
+            /** @description How a sentence says a date before a period: due, expected to arrive */
+            phrase?: string;
+            required?: boolean;
+            /** @description The record type that a link leads to */
+            to?: string;
+            /** @description No two records have the same value */
+            unique?: boolean;
+            /** @description Of a number */
+            unit?: string;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
         };
         "Add-panelRequest": {
             /** Format: int64 */
@@ -2532,6 +2601,7 @@ export interface components {
             added?: boolean;
             choices?: string[];
             closes?: string;
+            default?: string;
             description?: string;
             format?: string;
             grouped?: string;
@@ -2546,6 +2616,7 @@ export interface components {
             required?: boolean;
             stages?: boolean;
             to?: string;
+            unique?: boolean;
             unit?: string;
             worked?: components["schemas"]["Worked"];
             /** @description Whether people write it */
@@ -2980,6 +3051,9 @@ export interface components {
             /** @description The keys of the summaries that it draws */
             values?: string[];
         };
+        MadeTypeBody: {
+            key: string;
+        };
         MainPeriod: {
             field: string;
             within: string | {
@@ -3070,17 +3144,6 @@ export interface components {
             name: string;
             /** @description Of read-reports, read-records, write-records, administer */
             scopes: string[];
-        };
-        NewFieldBody: {
-            choices?: string[];
-            /** @enum {string} */
-            kind: "text" | "number" | "money" | "percent" | "date" | "yesno" | "choice";
-            label: string;
-            /**
-             * Format: int64
-             * @description The one that was read
-             */
-            version?: number;
         };
         NewTokenBody: {
             /** Format: int64 */
@@ -3395,14 +3458,6 @@ export interface components {
             line: number;
             reason: string;
         };
-        "Rename-fieldRequest": {
-            label: string;
-            /**
-             * Format: int64
-             * @description The one that was read
-             */
-            version?: number;
-        };
         "Rename-measureRequest": {
             name: string;
             /**
@@ -3505,6 +3560,38 @@ export interface components {
         };
         "Set-choicesRequest": {
             choices: components["schemas"]["ChoiceBody"][];
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
+        "Set-fieldRequest": {
+            /** @description What a link is called from there; empty for the label of its type */
+            back?: string;
+            /** @description What a new record begins with */
+            default?: string;
+            /** @description What it is for, shown beside it */
+            description?: string;
+            /**
+             * @description Of a text
+             * @enum {string}
+             */
+            format?: "email" | "phone" | "page";
+            /** @enum {string} */
+            kind: "text" | "number" | "money" | "percent" | "date" | "time" | "yesno" | "choice" | "link";
+            label: string;
+            least?: string;
+            most?: string;
+            /** @description How a sentence says a date before a period: due, expected to arrive */
+            phrase?: string;
+            required?: boolean;
+            /** @description The record type that a link leads to */
+            to?: string;
+            /** @description No two records have the same value */
+            unique?: boolean;
+            /** @description Of a number */
+            unit?: string;
             /**
              * Format: int64
              * @description The one that was read
@@ -3618,6 +3705,12 @@ export interface components {
         };
         ShapeBody: {
             fields: components["schemas"]["ShapedField"][];
+            /** @description What many of them are called */
+            label: string;
+            /** @description What one of them is called */
+            one: string;
+            /** @description Whether it is a record type of one's own */
+            own: boolean;
             /** @description Of the types that have stages */
             stages: components["schemas"]["StageBody"][];
             /** Format: int64 */
@@ -3625,12 +3718,35 @@ export interface components {
         };
         ShapedField: {
             added: boolean;
+            /** @description What a link is called from there; empty for the label of its type */
+            back?: string;
             choices: components["schemas"]["ChoiceBody"][];
+            /** @description What a new record begins with */
+            default?: string;
+            /** @description What it is for, shown beside it */
+            description?: string;
+            /**
+             * @description Of a text
+             * @enum {string}
+             */
+            format?: "email" | "phone" | "page";
             key: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "text" | "number" | "money" | "percent" | "date" | "time" | "yesno" | "choice" | "link";
             label: string;
+            least?: string;
+            most?: string;
+            /** @description How a sentence says a date before a period: due, expected to arrive */
+            phrase?: string;
+            required?: boolean;
             /** @description Whether its choices are the stages */
             stages: boolean;
+            /** @description The record type that a link leads to */
+            to?: string;
+            /** @description No two records have the same value */
+            unique?: boolean;
+            /** @description Of a number */
+            unit?: string;
         };
         SharesBody: {
             access: components["schemas"]["AccessBody"][];
@@ -3783,6 +3899,19 @@ export interface components {
             values?: string[];
             where?: components["schemas"]["Tree"];
         };
+        TypeEditBody: {
+            /** @description Many of them */
+            label: string;
+            /** @description One of them */
+            one: string;
+            /** @description Of new ones: whether each belongs to a person */
+            owned?: boolean;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
         TypeInfo: {
             backs: components["schemas"]["Back"][];
             fields: components["schemas"]["FieldInfo"][];
@@ -3790,11 +3919,21 @@ export interface components {
             label: string;
             name: string;
             one: string;
+            /** @description Whether it is a record type of one's own */
+            own?: boolean;
             owner: string;
             /** @description The columns of a list that names none */
             shown: string[];
             /** @description Whether its records are written on their pages, and brought in from files */
             written?: boolean;
+        };
+        TypeUseBody: {
+            /** @description Fields of other types that lead to it */
+            links: string[];
+            /** Format: int64 */
+            records: number;
+            /** @description Titles of the reports that use it */
+            reports: string[];
         };
         TypeWord: {
             /** @description Of several: Deals */
@@ -7694,6 +7833,39 @@ export interface operations {
             };
         };
     };
+    "add-type": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypeEditBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeTypeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     shape: {
         parameters: {
             query?: never;
@@ -7713,6 +7885,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShapeBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-type": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypeEditBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-type": {
+        parameters: {
+            query?: {
+                /** @description The one that was read */
+                version?: number;
+            };
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -7770,7 +8007,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewFieldBody"];
+                "application/json": components["schemas"]["Add-fieldRequest"];
             };
         };
         responses: {
@@ -7792,7 +8029,7 @@ export interface operations {
             };
         };
     };
-    "rename-field": {
+    "set-field": {
         parameters: {
             query?: never;
             header?: never;
@@ -7804,7 +8041,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Rename-fieldRequest"];
+                "application/json": components["schemas"]["Set-fieldRequest"];
             };
         };
         responses: {
@@ -7847,6 +8084,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "type-uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypeUseBody"];
+                };
             };
             /** @description Error */
             default: {

@@ -40,14 +40,16 @@ export function Rail({ me }: { me: Me }) {
         </Place>
         <Place to="/dashboards">Dashboards</Place>
         <p className="mt-4 mb-1 px-5 text-xs text-[var(--rail-ink2)] max-md:hidden">Records</p>
-        {shown.map((key) => {
-          const t = schema?.types.find((k) => k.key === key);
-          return t ? (
-            <Place key={key} to={`/records/${key}`}>
-              {t.label}
-            </Place>
-          ) : null;
-        })}
+        <div className="min-h-0 shrink overflow-y-auto">
+          {schema?.types
+            .filter((t) => t.own || shown.includes(t.key))
+            .sort((a, b) => Number(!!a.own) - Number(!!b.own) || shown.indexOf(a.key) - shown.indexOf(b.key))
+            .map((t) => (
+              <Place key={t.key} to={`/records/${t.key}`}>
+                {t.label}
+              </Place>
+            ))}
+        </div>
         {me.mayCompose && (
           <div className="mt-4 max-md:mt-0">
             <Place to="/bring-in">Bring in</Place>

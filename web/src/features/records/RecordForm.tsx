@@ -67,7 +67,9 @@ function Form({
   const [was, setWas] = useState(kept && edited(kept));
   const [conflict, setConflict] = useState<Kept>();
   const form = useForm<Values>({
-    defaultValues: Object.fromEntries(fields.map((f) => [f.key, was?.values[f.key] ?? begun[f.key] ?? ""])),
+    defaultValues: Object.fromEntries(
+      fields.map((f) => [f.key, was?.values[f.key] ?? (was ? "" : (begun[f.key] ?? f.default ?? ""))]),
+    ),
   });
   const save = async (now: Values) => {
     const values = written(fields, was?.values ?? {}, now);

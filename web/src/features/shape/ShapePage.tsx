@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
@@ -6,21 +6,26 @@ import { useMe, useSchema } from "../../api/hooks";
 import { count } from "../../ui/figures";
 import { Empty, Trouble } from "../../ui/Say";
 import { Seg } from "../../ui/Seg";
-import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { ChoicesDialog } from "./ChoicesDialog";
-import { NewFieldDialog } from "./NewFieldDialog";
+import { FieldDialog, kindLabel } from "./FieldDialog";
+import { DropTypeDialog, TypeDialog } from "./TypeDialog";
 
 type Field = Schemas["ShapedField"];
 
-const kinds: Record<string, string> = {
-  text: "text",
-  number: "number",
-  money: "money",
-  percent: "percent",
-  date: "date",
-  yesno: "yes or no",
-  choice: "one of its choices",
-};
+/** What a field that has no choices says of itself. */
+const said = (f: Field, to?: string) =>
+  [
+    to ? `a link to ${to.toLowerCase()}` : kindLabel(f.kind),
+    f.unit && `in ${f.unit}`,
+    f.required && "never empty",
+    f.unique && "no two the same",
+    f.phrase && `said “${f.phrase} this month”`,
+    f.default && `begins with ${f.default}`,
+    f.description,
+  ]
+    .filter(Boolean)
+    .join(" · ");
 
 /** How records are shaped: stages, choices, and fields of one's own. */
 export function ShapePage() {
@@ -29,28 +34,30 @@ export function ShapePage() {
   const client = useQueryClient();
   const [type, setType] = useState("deals");
   const [editing, setEditing] = useState<Field>();
-  const [adding, setAdding] = useState(false);
+  const [open, setOpen] = useState<Field | "field" | "type" | "words" | "drop">();
   const shape = useQuery({
     queryKey: ["shape", type],
     enabled: me?.role === "administrator",
     queryFn: () => ask(api.GET("/api/shape/{type}", { params: { path: { type } } })),
   });
-  const done = () => {
+  const done = (next = type) => {
+    setType(next);
     void client.invalidateQueries();
     setEditing(undefined);
-    setAdding(false);
+    setOpen(undefined);
   };
-  const drop = useMutation({
-    mutationFn: (f: Field) =>
+  const [drop, dropping] = useDo(
+    (f: Field) =>
       ask(
         api.DELETE("/api/shape/{type}/fields/{field}", {
           params: { path: { type, field: f.key }, query: { version: shape.data?.version } },
         }),
       ),
-    onSuccess: () => toast("Taken away, with its values."),
-    onError: tell,
-    onSettled: done,
-  });
+    () => {
+      toast("Taken away, with its values.");
+      done();
+    },
+  );
   if (!me || !schema) return null;
   if (me.role !== "administrator")
     return <Empty title="Records are shaped by administrators">Ask one of them for a change.</Empty>;
@@ -60,7 +67,10 @@ export function ShapePage() {
     <>
       <div className="mb-1 flex flex-wrap items-center gap-3">
         <h1 className="title mr-auto text-[26px]">Fields and choices</h1>
-        <button type="button" className="btn btn-main" disabled={!shape.data} onClick={() => setAdding(true)}>
+        <button type="button" className="btn" disabled={!shape.data} onClick={() => setOpen("type")}>
+          New record type
+        </button>
+        <button type="button" className="btn btn-main" disabled={!shape.data} onClick={() => setOpen("field")}>
           New field
         </button>
       </div>
@@ -71,6 +81,21 @@ export function ShapePage() {
         <Seg label="Records" value={type} options={types.map((t) => [t.key, t.label])} onChange={setType} />
       </div>
       <Trouble error={shape.error} />
+      {shape.data && (
+        <p className="mb-3 flex flex-wrap items-center gap-3">
+          <span>
+            Called <strong>{shape.data.label}</strong>; one alone: <strong>{shape.data.one}</strong>.
+          </span>
+          <button type="button" className="link" onClick={() => setOpen("words")}>
+            Call them otherwise
+          </button>
+          {shape.data.own && (
+            <button type="button" className="link" onClick={() => setOpen("drop")}>
+              Take this record type away
+            </button>
+          )}
+        </p>
+      )}
       <ul className="sheet max-w-[860px]" aria-label="Fields">
         {fields.map((f) => (
           <li key={f.key} className="flex flex-wrap items-center gap-3 border-line border-b px-4 py-2 last:border-0">
@@ -82,7 +107,7 @@ export function ShapePage() {
               <span className="block truncate text-[13px] text-ink2">
                 {f.kind === "choice"
                   ? f.choices.map((c) => `${c.name} (${count(c.uses ?? 0)})`).join(" · ") || "no choices yet"
-                  : kinds[f.kind]}
+                  : said(f, schema.types.find((t) => t.key === f.to)?.label)}
               </span>
             </span>
             {f.kind === "choice" && (
@@ -92,9 +117,16 @@ export function ShapePage() {
               </button>
             )}
             {f.added && (
-              <button type="button" className="btn btn-quiet" disabled={drop.isPending} onClick={() => drop.mutate(f)}>
-                Take away<span className="sr-only"> {f.label}</span>
-              </button>
+              <>
+                <button type="button" className="btn" onClick={() => setOpen(f)}>
+                  Change<span className="sr-only"> {f.label}</span>
+                </button>
+                {!(shape.data?.own && f.key === schema.types.find((t) => t.key === type)?.name) && (
+                  <button type="button" className="btn btn-quiet" disabled={dropping} onClick={() => drop(f)}>
+                    Take away<span className="sr-only"> {f.label}</span>
+                  </button>
+                )}
+              </>
             )}
           </li>
         ))}
@@ -109,11 +141,35 @@ export function ShapePage() {
           stages={shape.data.stages}
           version={shape.data.version}
           onClose={() => setEditing(undefined)}
+          onDone={() => done()}
+        />
+      )}
+      {shape.data && (open === "field" || typeof open === "object") && (
+        <FieldDialog
+          type={type}
+          field={open === "field" ? undefined : open}
+          version={shape.data.version}
+          onClose={() => setOpen(undefined)}
+          onDone={() => done()}
+        />
+      )}
+      {shape.data && (open === "type" || open === "words") && (
+        <TypeDialog
+          type={open === "words" ? type : undefined}
+          shape={open === "words" ? shape.data : undefined}
+          version={shape.data.version}
+          onClose={() => setOpen(undefined)}
           onDone={done}
         />
       )}
-      {adding && shape.data && (
-        <NewFieldDialog type={type} version={shape.data.version} onClose={() => setAdding(false)} onDone={done} />
+      {shape.data && open === "drop" && (
+        <DropTypeDialog
+          type={type}
+          label={shape.data.label}
+          version={shape.data.version}
+          onClose={() => setOpen(undefined)}
+          onDone={() => done("deals")}
+        />
       )}
     </>
   );

@@ -4,7 +4,7 @@ import { expect, it, vi } from "vitest";
 import { Refused, type Schemas } from "../../api/client";
 import { serving, show } from "../../testing";
 import { ChoicesDialog } from "./ChoicesDialog";
-import { NewFieldDialog } from "./NewFieldDialog";
+import { FieldDialog } from "./FieldDialog";
 
 const kind: Schemas["ShapedField"] = {
   key: "kind",
@@ -86,7 +86,7 @@ it("sends stages with status and likelihood as a number", async () => {
 
 it("adds a field with choices one a line, and asks for them only where it has any", async () => {
   const asked = serving({ "POST /api/shape/deals/fields": null });
-  show(<NewFieldDialog type="deals" version={2} onClose={() => {}} onDone={() => {}} />);
+  show(<FieldDialog type="deals" version={2} onClose={() => {}} onDone={() => {}} />);
   expect(screen.queryByRole("textbox", { name: "Choices, one a line" })).toBeNull();
   await userEvent.type(screen.getByRole("textbox", { name: "Name" }), "Hull");
   await userEvent.selectOptions(screen.getByRole("combobox", { name: "It holds" }), "choice");

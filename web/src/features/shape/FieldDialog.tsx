@@ -1,0 +1,172 @@
+import { Dialog } from "radix-ui";
+import { useForm } from "react-hook-form";
+import { toast } from "sonner";
+import { api, ask, type Schemas } from "../../api/client";
+import { useSchema } from "../../api/hooks";
+import { CheckField, FormTrouble, LongField, SelectField, TextField, useSend } from "../../ui/form";
+import { Modal } from "../../ui/Modal";
+
+type Field = Schemas["ShapedField"];
+type Kind = Field["kind"];
+
+const kinds: { value: Kind; label: string }[] = [
+  { value: "text", label: "text" },
+  { value: "number", label: "a number" },
+  { value: "money", label: "an amount of money" },
+  { value: "percent", label: "a percentage" },
+  { value: "date", label: "a day" },
+  { value: "time", label: "a day and an hour" },
+  { value: "yesno", label: "yes or no" },
+  { value: "choice", label: "one of several choices" },
+  { value: "link", label: "a link to another record" },
+];
+
+/** What a kind of values is called. */
+export const kindLabel = (kind: string) => kinds.find((k) => k.value === kind)?.label ?? kind;
+
+const formats = [
+  { value: "", label: "any" },
+  { value: "email", label: "an e-mail address" },
+  { value: "phone", label: "a telephone number" },
+  { value: "page", label: "the address of a page" },
+];
+
+/** Adds a field of one's own to a record type, or changes one. */
+export function FieldDialog({
+  type,
+  field,
+  version,
+  onClose,
+  onDone,
+}: {
+  type: string;
+  field?: Field;
+  version: number;
+  onClose: () => void;
+  onDone: () => void;
+}) {
+  const types = useSchema()?.types ?? [];
+  const form = useForm({
+    defaultValues: {
+      label: field?.label ?? "",
+      kind: field?.kind ?? ("text" as Kind),
+      to: field?.to ?? "customers",
+      back: field?.back ?? "",
+      description: field?.description ?? "",
+      unit: field?.unit ?? "",
+      phrase: field?.phrase ?? "",
+      format: field?.format ?? "",
+      least: field?.least ?? "",
+      most: field?.most ?? "",
+      default: field?.default ?? "",
+      required: field?.required ?? false,
+      unique: field?.unique ?? false,
+      choices: "",
+    },
+  });
+  const kind = form.watch("kind");
+  const amounts = kind === "number" || kind === "money" || kind === "percent";
+  const days = kind === "date" || kind === "time";
+  const { submit, busy } = useSend(
+    form,
+    ({ choices, format, ...values }) => {
+      const body = { ...values, format: (format || undefined) as "email" | undefined, version };
+      if (field)
+        return ask(api.PUT("/api/shape/{type}/fields/{field}", { params: { path: { type, field: field.key } }, body }));
+      return ask(
+        api.POST("/api/shape/{type}/fields", {
+          params: { path: { type } },
+          body: { ...body, ...(kind === "choice" ? { choices: choices.split("\n").filter((c) => c.trim()) } : {}) },
+        }),
+      );
+    },
+    () => {
+      toast(field ? "Saved" : "The field is there at once, in records, reports and files.");
+      onDone();
+    },
+  );
+  return (
+    <Modal title={field ? `Change “${field.label}”` : "New field"} width={560} onClose={onClose}>
+      <form onSubmit={submit}>
+        <TextField form={form} name="label" label="Name" maxLength={100} />
+        <SelectField
+          form={form}
+          name="kind"
+          label="It holds"
+          options={kinds.filter((k) => !field || (field.kind === "link") === (k.value === "link"))}
+          help={field && "Another kind is taken where all of its values fit."}
+        />
+        {kind === "choice" && !field && (
+          <LongField
+            form={form}
+            name="choices"
+            label="Choices, one a line"
+            rows={5}
+            help="They can be changed later."
+          />
+        )}
+        {kind === "link" && (
+          <>
+            {!field && (
+              <SelectField
+                key={types.length}
+                form={form}
+                name="to"
+                label="It leads to"
+                options={types.filter((t) => t.key !== "changes").map((t) => ({ value: t.key, label: t.label }))}
+              />
+            )}
+            <TextField
+              form={form}
+              name="back"
+              label="What it is called from there"
+              maxLength={100}
+              help="Left empty, it is called as these records are."
+            />
+          </>
+        )}
+        {kind === "number" && <TextField form={form} name="unit" label="Unit" maxLength={20} placeholder="m" />}
+        {kind === "text" && <SelectField form={form} name="format" label="The text is" options={formats} />}
+        {(amounts || days) && (
+          <div className="grid grid-cols-2 gap-3">
+            <TextField form={form} name="least" label="At least" type={kind === "date" ? "date" : "text"} />
+            <TextField form={form} name="most" label="At most" type={kind === "date" ? "date" : "text"} />
+          </div>
+        )}
+        {days && (
+          <TextField
+            form={form}
+            name="phrase"
+            label="How a sentence says it"
+            maxLength={60}
+            placeholder="due"
+            help="Before a period: “due this month”. Left empty, it is said by its name."
+          />
+        )}
+        {kind !== "link" && (
+          <TextField
+            form={form}
+            name="default"
+            label="A new record begins with"
+            type={kind === "date" ? "date" : "text"}
+            help={kind === "yesno" ? "true or false" : undefined}
+          />
+        )}
+        <LongField form={form} name="description" label="What it is for" />
+        <p className="flex flex-wrap gap-x-5 gap-y-1">
+          <CheckField form={form} name="required" label="never empty" />
+          {kind !== "yesno" && kind !== "link" && (
+            <CheckField form={form} name="unique" label="no two records have the same" />
+          )}
+        </p>
+        <FormTrouble form={form} />
+        <div className="mt-5 flex justify-end gap-2">
+          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+          <button type="submit" className="btn btn-main" disabled={busy}>
+            {field ? "Save" : "Add"}
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}

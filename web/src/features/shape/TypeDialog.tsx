@@ -1,0 +1,113 @@
+import { useQuery } from "@tanstack/react-query";
+import { Dialog } from "radix-ui";
+import { useForm } from "react-hook-form";
+import { toast } from "sonner";
+import { api, ask, type Schemas } from "../../api/client";
+import { count } from "../../ui/figures";
+import { CheckField, FormTrouble, TextField, useSend } from "../../ui/form";
+import { Modal } from "../../ui/Modal";
+import { Trouble } from "../../ui/Say";
+import { useDo } from "../../ui/useDo";
+
+/** Makes a record type of one's own, or calls the records of one otherwise. */
+export function TypeDialog({
+  type,
+  shape,
+  version,
+  onClose,
+  onDone,
+}: {
+  type?: string;
+  shape?: Schemas["ShapeBody"];
+  version: number;
+  onClose: () => void;
+  onDone: (key?: string) => void;
+}) {
+  const form = useForm({ defaultValues: { label: shape?.label ?? "", one: shape?.one ?? "", owned: true } });
+  const { submit, busy } = useSend(
+    form,
+    ({ label, one, owned }): Promise<{ key: string } | undefined> =>
+      type
+        ? ask(api.PUT("/api/shape/{type}", { params: { path: { type } }, body: { label, one, version } })).then(
+            () => undefined,
+          )
+        : ask(api.POST("/api/shape", { body: { label, one, owned, version } })),
+    (made) => {
+      toast(made ? "It is there. Give its records fields now." : "They are called so everywhere from now on.");
+      onDone(made?.key);
+    },
+  );
+  return (
+    <Modal
+      title={type ? `What ${shape?.label.toLowerCase()} are called` : "New record type"}
+      width={460}
+      onClose={onClose}
+    >
+      <form onSubmit={submit}>
+        <TextField form={form} name="label" label="Many of them" maxLength={60} placeholder="Berths" />
+        <TextField form={form} name="one" label="One of them" maxLength={60} placeholder="berth" />
+        {!type && <CheckField form={form} name="owned" label="each belongs to a person" />}
+        <FormTrouble form={form} />
+        <div className="mt-5 flex justify-end gap-2">
+          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+          <button type="submit" className="btn btn-main" disabled={busy}>
+            {type ? "Save" : "Add"}
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}
+
+/** Takes a record type of one's own away, once it is seen what goes with it. */
+export function DropTypeDialog({
+  type,
+  label,
+  version,
+  onClose,
+  onDone,
+}: {
+  type: string;
+  label: string;
+  version: number;
+  onClose: () => void;
+  onDone: () => void;
+}) {
+  const path = { params: { path: { type } } };
+  const uses = useQuery({
+    queryKey: ["type uses", type],
+    gcTime: 0,
+    queryFn: () => ask(api.GET("/api/shape/{type}/uses", path)),
+  });
+  const [drop, busy] = useDo(
+    () => ask(api.DELETE("/api/shape/{type}", { params: { ...path.params, query: { version } } })),
+    () => {
+      toast(`${label} are taken away.`);
+      onDone();
+    },
+  );
+  const u = uses.data;
+  const held = u && (u.links.length > 0 || u.reports.length > 0);
+  return (
+    <Modal title={`Take ${label.toLowerCase()} away?`} width={460} onClose={onClose}>
+      <Trouble error={uses.error} />
+      {u && !held && (
+        <p>
+          {u.records === 0
+            ? "There are none."
+            : `${count(u.records)} of them go with it for good, with their history. They cannot be brought back.`}
+        </p>
+      )}
+      {u && u.links.length > 0 && <p>These fields lead to them; take them away first: {u.links.join(", ")}.</p>}
+      {u && u.reports.length > 0 && (
+        <p>These reports are about them, or use them; delete or change them first: {u.reports.join(", ")}.</p>
+      )}
+      <div className="mt-5 flex justify-end gap-2">
+        <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
+        <button type="button" className="btn btn-main" disabled={!u || held || busy} onClick={() => drop()}>
+          Take them away
+        </button>
+      </div>
+    </Modal>
+  );
+}
