@@ -100,7 +100,7 @@ func TestBerths(t *testing.T) {
 	p.do(chromedp.SetUploadFiles(`input[type=file]`, []string{file}))
 	p.sees("Berths new 5,000")
 	p.click("button", "Bring in 5,000 berths")
-	p.find("button", "Choose a file")
+	p.find("button", "Choose files")
 	p.click("link", "Berths")
 	p.find("heading", "Berths")
 	p.sees("Berth 1")

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 
 	"github.com/spf13/cobra"
 
@@ -15,22 +16,30 @@ func exportCommand() *cobra.Command {
 	return transferCommand(
 		"export DIR --db FILE",
 		"Take everything out, as a folder of CSV files with settings",
-		transfer.Out,
+		func(ctx context.Context, s *store.Store, dir string, _ io.Writer) ([]transfer.Counted, error) {
+			return transfer.Out(ctx, s, dir)
+		},
 	)
 }
 
 func importCommand() *cobra.Command {
 	return transferCommand(
 		"import DIR --db FILE",
-		"Bring a folder of CSV files with settings into a new or empty data file",
-		transfer.In,
+		"Bring a folder of CSV files in: whole into a new or empty data file, else each as the last with its columns was",
+		func(ctx context.Context, s *store.Store, dir string, out io.Writer) ([]transfer.Counted, error) {
+			counts, err := transfer.In(ctx, s, dir)
+			if errors.Is(err, transfer.ErrInUse) {
+				return nil, again(ctx, s, dir, out)
+			}
+			return counts, err
+		},
 	)
 }
 
 // transferCommand moves an organisation between a folder and a data file, and prints how many records of each type.
 func transferCommand(
 	use, short string,
-	move func(context.Context, *store.Store, string) ([]transfer.Counted, error),
+	move func(context.Context, *store.Store, string, io.Writer) ([]transfer.Counted, error),
 ) *cobra.Command {
 	var db string
 	c := &cobra.Command{
@@ -43,7 +52,7 @@ func transferCommand(
 				return err
 			}
 			defer func() { err = errors.Join(err, s.Close()) }()
-			counts, err := move(cmd.Context(), s, args[0])
+			counts, err := move(cmd.Context(), s, args[0], cmd.OutOrStdout())
 			if err != nil {
 				return err
 			}

@@ -18,7 +18,7 @@ import (
 // Files that were sent are kept for an hour, so that they are sent once; the oldest go where there are too many.
 const (
 	keepFiles = time.Hour
-	mostFiles = 8
+	mostFiles = 16
 )
 
 type file struct {
@@ -76,55 +76,80 @@ func (b *BringIn) Take(v *answers.View, name string, data []byte) (string, *Shee
 	return b.files.put(v.Who.ID, s), s, nil
 }
 
-// Guess says what the columns of a file most likely are, as records of a type.
-func (b *BringIn) Guess(v *answers.View, id, typ string) (Plan, error) {
-	s, err := b.files.get(v.Who.ID, id)
+// Guess says what the columns of a file most likely are, as records of a type, or of the type that they most likely are of
+// where typ is "": what such columns were the last time, or
+// what their names and values suggest. again says that it is as the last time.
+func (b *BringIn) Guess(ctx context.Context, v *answers.View, id, typ string) (p Plan, again bool, err error) {
+	s, err := b.file(v, id)
 	if err != nil {
-		return Plan{}, err
+		return Plan{}, false, err
 	}
-	if _, err := records.Writable(v, typ); err != nil {
-		return Plan{}, err
+	if typ != "" {
+		if _, err := records.Writable(v, typ); err != nil {
+			return Plan{}, false, err
+		}
 	}
-	return Guess(v, s, typ), nil
+	if p, again, err = b.lastTime(ctx, v, s, typ); again || err != nil {
+		return p, again, err
+	}
+	if typ == "" {
+		return GuessType(v, s), false, nil
+	}
+	return Guess(v, s, typ), false, nil
 }
 
 // Try says what would come of a file. Nothing is written.
 func (b *BringIn) Try(ctx context.Context, v *answers.View, id string, p Plan) (*Outcome, error) {
-	out, _, err := b.tried(ctx, v, id, p)
-	return out, err
+	s, err := b.file(v, id)
+	if err != nil {
+		return nil, err
+	}
+	return b.try(ctx, v, s, p, none)
 }
 
-// tried is Try, with the file.
-func (b *BringIn) tried(ctx context.Context, v *answers.View, id string, p Plan) (*Outcome, *Sheet, error) {
+func none(int) error { return nil }
+
+func (b *BringIn) file(v *answers.View, id string) (*Sheet, error) {
 	if err := May(v); err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	s, err := b.files.get(v.Who.ID, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	out, err := b.try(ctx, v, s, p)
-	return out, s, err
+	return b.files.get(v.Who.ID, id)
 }
 
 // RefusedLines are the lines of a file that are refused, with the names of its columns.
 func (b *BringIn) RefusedLines(ctx context.Context, v *answers.View, id string, p Plan) (*Outcome, []string, error) {
-	out, s, err := b.tried(ctx, v, id, p)
+	s, err := b.file(v, id)
 	if err != nil {
 		return nil, nil, err
 	}
-	return out, s.Header, nil
+	out, err := b.try(ctx, v, s, p, none)
+	return out, s.Header, err
 }
 
-// Do brings in what is not refused of a file, all of it at once or none.
-func (b *BringIn) Do(ctx context.Context, v *answers.View, id string, p Plan) (store.Import, *Outcome, error) {
+// Do brings in what is not refused of a file, all of it at once or none. How it is brought in is remembered for the next
+// file with such columns. told is told as it goes what is done, and how far; its error ends it with nothing written.
+func (b *BringIn) Do(
+	ctx context.Context,
+	v *answers.View,
+	s *Sheet,
+	p Plan,
+	told func(phase string, done, of int) error,
+) (store.Import, *Outcome, error) {
 	var kept store.Import
-	out, s, err := b.tried(ctx, v, id, p)
+	out, err := b.try(ctx, v, s, p, func(done int) error { return told(Checking, done, len(s.Rows)) })
 	if err != nil {
 		return kept, nil, err
 	}
-	_, err = b.records.Batch(ctx, v, p.Type, out.creates, out.edits, func(ctx context.Context, done records.Done) error {
+	all := len(out.creates) + len(out.edits)
+	if err := told(Writing, 0, all); err != nil {
+		return kept, nil, err
+	}
+	keep := func(ctx context.Context, done records.Done) error {
 		text, err := json.Marshal(done)
+		if err != nil {
+			return err
+		}
+		header, plan, err := remembered(s, p)
 		if err != nil {
 			return err
 		}
@@ -137,9 +162,13 @@ func (b *BringIn) Do(ctx context.Context, v *answers.View, id string, p Plan) (s
 			Changed:    out.Changed,
 			Refused:    len(out.Refused),
 			Done:       string(text),
+			Header:     header,
+			Plan:       plan,
 		}
 		return b.store.AddImport(ctx, &kept)
-	})
+	}
+	step := func(done int) error { return told(Writing, done, all) }
+	_, err = b.records.Batch(ctx, v, p.Type, out.creates, out.edits, step, keep)
 	return kept, out, err
 }
 

@@ -1,7 +1,9 @@
 package bringin_test
 
 import (
+	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"strconv"
 	"strings"
@@ -9,6 +11,7 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/require"
+	"github.com/xuri/excelize/v2"
 	"golang.org/x/text/encoding/charmap"
 	"golang.org/x/text/encoding/unicode"
 
@@ -29,6 +32,25 @@ func as(t testing.TB, a *app.App, id int64) *answers.View {
 	who, err := a.People.Who(ctx, id)
 	require.NoError(t, err)
 	return a.View(who)
+}
+
+func guessed(a *app.App, v *answers.View, id string) (bringin.Plan, error) {
+	p, _, err := a.BringIn.Guess(ctx, v, id, "deals")
+	return p, err
+}
+
+// brought brings a file in and waits until that is over.
+func brought(a *app.App, v *answers.View, id string, p bringin.Plan) (int64, *bringin.Outcome, error) {
+	if err := a.BringIn.Start(ctx, v, id, p); err != nil {
+		return 0, nil, err
+	}
+	for {
+		now, err := a.BringIn.Progress(v, id)
+		if err != nil || now.Err != nil || now.Phase == bringin.Done || now.Phase == bringin.Stopped {
+			return now.Import, now.Outcome, errors.Join(err, now.Err)
+		}
+		time.Sleep(time.Millisecond)
+	}
 }
 
 func TestRead(t *testing.T) {
@@ -56,10 +78,10 @@ func TestRead(t *testing.T) {
 	}
 	for says, data := range map[string]string{
 		"has no columns":     "",
-		"no file of text":    "PK\x03\x04\xff\x00\x00",
+		"no file of text":    "\xff\xd8\xff\x00\x00",
 		"a quote may not be": "a,b\n\"" + strings.Repeat("x\n", 100_000) + ",2\n",
 		"at most 200":        strings.Repeat("a,", 300) + "a\n1\n",
-		"more than 50000":    "a\n" + strings.Repeat("1\n", 50_001),
+		"more than 200000":   "a\n" + strings.Repeat("1\n", 200_001),
 	} {
 		_, err := bringin.Read("a.csv", []byte(data))
 		require.ErrorContains(t, err, says)
@@ -70,6 +92,11 @@ func FuzzRead(f *testing.F) {
 	for _, s := range []string{"a,b\n1,2\n", "\xff\xfea\x00", "a;b\n\"1", "\"\"\"\n", "a\x00b", ",,,\n,,,"} {
 		f.Add([]byte(s))
 	}
+	book := excelize.NewFile()
+	require.NoError(f, book.SetSheetRow("Sheet1", "A1", &[]any{"Name", 1.5, time.Date(2026, 5, 14, 0, 0, 0, 0, time.UTC)}))
+	var data bytes.Buffer
+	require.NoError(f, book.Write(&data))
+	f.Add(data.Bytes())
 	f.Fuzz(func(t *testing.T, data []byte) {
 		s, err := bringin.Read("a.csv", data)
 		if err != nil {
@@ -97,7 +124,7 @@ func TestGuessAndTry(t *testing.T) {
 	v := as(t, a, maite)
 	id, s, err := a.BringIn.Take(v, "orders.csv", []byte(orders))
 	require.NoError(t, err)
-	p, err := a.BringIn.Guess(v, id, "deals")
+	p, err := guessed(a, v, id)
 	require.NoError(t, err)
 	var got []string
 	for i, c := range p.Columns {
@@ -145,11 +172,11 @@ func TestBringInAndUndo(t *testing.T) {
 	v := as(t, a, maite)
 	id, _, err := a.BringIn.Take(v, "orders.csv", []byte(orders))
 	require.NoError(t, err)
-	p, err := a.BringIn.Guess(v, id, "deals")
+	p, err := guessed(a, v, id)
 	require.NoError(t, err)
-	i, o, err := a.BringIn.Do(ctx, v, id, p)
+	i, o, err := brought(a, v, id, p)
 	require.NoError(t, err)
-	require.Equal(t, []int{2, 4}, []int{i.Made, len(o.Refused)})
+	require.Equal(t, []int{2, 4}, []int{o.New, len(o.Refused)})
 	v = as(t, a, maite)
 	first, err := a.Records.Read(ctx, v, "deals", 2601)
 	require.NoError(t, err)
@@ -166,33 +193,33 @@ func TestBringInAndUndo(t *testing.T) {
 	// The same file again by its name: what is as it is there is left alone, what is other is changed.
 	id, s, err := a.BringIn.Take(v, "again.csv", []byte("Name;Value\nFuel jetty;1234,50\nLong pier;99\nNew pier;5\nNew pier;6\n"))
 	require.NoError(t, err)
-	p, err = a.BringIn.Guess(v, id, "deals")
+	p, err = guessed(a, v, id)
 	require.NoError(t, err)
 	p.Key = s.Header[0]
 	_, err = a.BringIn.Try(ctx, v, id, p)
 	require.ErrorContains(t, err, "by which lines are to be found")
 	p.Key = "name"
-	i2, o, err := a.BringIn.Do(ctx, v, id, p)
+	i2, o, err := brought(a, v, id, p)
 	require.NoError(t, err)
 	require.Equal(t, []int{1, 1, 1, 1}, []int{o.New, o.Changed, o.Same, len(o.Refused)})
 	require.Contains(t, o.Refused[0].Reason, "line 4 has")
 
 	_, err = a.Records.Change(ctx, as(t, a, runa), "deals", []records.Edit{{ID: 2601, Values: records.Values{"value": "7"}}})
 	require.NoError(t, err)
-	_, err = a.BringIn.Undo(ctx, as(t, a, 7), i2.ID)
+	_, err = a.BringIn.Undo(ctx, as(t, a, 7), i2)
 	require.True(t, fault.Is(err, fault.Forbidden), "another composer's import")
-	left, err := a.BringIn.Undo(ctx, as(t, a, maite), i2.ID)
+	left, err := a.BringIn.Undo(ctx, as(t, a, maite), i2)
 	require.NoError(t, err)
 	require.Zero(t, left)
 	second, err = a.Records.Read(ctx, as(t, a, maite), "deals", 2602)
 	require.NoError(t, err)
 	require.Equal(t, "12000.00", second.Values["value"], "the change is taken back")
-	left, err = a.BringIn.Undo(ctx, as(t, a, maite), i.ID)
+	left, err = a.BringIn.Undo(ctx, as(t, a, maite), i)
 	require.NoError(t, err)
 	require.Equal(t, 2, left, "the one that Runa changed, and the one that was changed and back, which has another change since")
 	_, err = a.Records.Read(ctx, as(t, a, maite), "customers", 421)
 	require.True(t, fault.Is(err, fault.NotFound))
-	_, err = a.BringIn.Undo(ctx, as(t, a, maite), i.ID)
+	_, err = a.BringIn.Undo(ctx, as(t, a, maite), i)
 	require.True(t, fault.Is(err, fault.Stale))
 	list, err := a.BringIn.List(ctx, as(t, a, maite))
 	require.NoError(t, err)
@@ -222,10 +249,10 @@ func TestForms(t *testing.T) {
 		}
 		id, _, err := a.BringIn.Take(v, "a.csv", []byte(text))
 		require.NoError(t, err)
-		p, err := a.BringIn.Guess(v, id, "deals")
+		p, err := guessed(a, v, id)
 		require.NoError(t, err)
 		require.Equal(t, want[0], p.Columns[1].Form, cells)
-		_, o, err := a.BringIn.Do(ctx, as(t, a, maite), id, p)
+		_, o, err := brought(a, as(t, a, maite), id, p)
 		require.NoError(t, err)
 		require.Empty(t, o.Refused, cells)
 		list, _, err := a.Records.Page(ctx, as(t, a, maite), "deals", 2600, 1000)
@@ -234,7 +261,7 @@ func TestForms(t *testing.T) {
 	}
 	id, _, err := a.BringIn.Take(v, "a.csv", []byte("Name\tExpected close\nA\t01/02/2026\n"))
 	require.NoError(t, err)
-	p, err := a.BringIn.Guess(v, id, "deals")
+	p, err := guessed(a, v, id)
 	require.NoError(t, err)
 	require.True(t, p.Columns[1].Unsure, "it could be the first of February, or the second of January")
 }
@@ -250,10 +277,10 @@ func TestManyLines(t *testing.T) {
 	}
 	id, _, err := a.BringIn.Take(v, "many.csv", []byte(text.String()))
 	require.NoError(t, err)
-	p, err := a.BringIn.Guess(v, id, "deals")
+	p, err := guessed(a, v, id)
 	require.NoError(t, err)
 	start := time.Now()
-	_, o, err := a.BringIn.Do(ctx, v, id, p)
+	_, o, err := brought(a, v, id, p)
 	require.NoError(t, err)
 	require.Equal(t, 10_000, o.New)
 	require.Equal(t, 500, o.Makes["Customers"])
@@ -269,8 +296,126 @@ func ExampleBringIn_Try() {
 	a, _ := demotest.App(t)
 	v := as(t, a, maite)
 	id, _, _ := a.BringIn.Take(v, "orders.csv", []byte("Title;Amount\nFuel jetty;1.234,50\nPier;99\nGangway;much\n"))
-	p, _ := a.BringIn.Guess(v, id, "deals")
+	p, _ := guessed(a, v, id)
 	o, err := a.BringIn.Try(ctx, v, id, p)
 	fmt.Println(o.New, "new;", o.Refused[0].Line, o.Refused[0].Reason, err)
 	// Output: 2 new; 4 Value: “much” is no money: write it as 1234.50, with two decimals at most <nil>
+}
+
+// A workbook is read as its cells are kept: days as days, numbers without what they are shown with, in the first sheet.
+func TestReadWorkbook(t *testing.T) {
+	book := excelize.NewFile()
+	defer func() { require.NoError(t, book.Close()) }()
+	style := func(s *excelize.Style) int {
+		id, err := book.NewStyle(s)
+		require.NoError(t, err)
+		return id
+	}
+	long, money := `[$-809]d "of" mmmm yyyy;@`, `#,##0.00 "h €"`
+	set := func(cell string, v any, id int) {
+		require.NoError(t, book.SetCellValue("Sheet1", cell, v))
+		if id > 0 {
+			require.NoError(t, book.SetCellStyle("Sheet1", cell, cell, id))
+		}
+	}
+	require.NoError(t, book.SetSheetRow("Sheet1", "A3", &[]string{"Name", "Value", "Close", "At", "Code"}))
+	set("A4", "Pier", 0)
+	set("B4", 1234.5, style(&excelize.Style{CustomNumFmt: &money}))
+	set("C4", time.Date(2026, 5, 14, 0, 0, 0, 0, time.UTC), style(&excelize.Style{CustomNumFmt: &long}))
+	set("D4", time.Date(2026, 5, 14, 9, 30, 0, 0, time.UTC), style(&excelize.Style{NumFmt: 22}))
+	set("E4", "007", 0)
+	set("A6", "Quay", 0)
+	var data bytes.Buffer
+	require.NoError(t, book.Write(&data))
+	s, err := bringin.Read("a.xlsx", data.Bytes())
+	require.NoError(t, err)
+	require.Equal(t, bringin.Workbook, s.Encoding)
+	require.Equal(t, []string{"Name", "Value", "Close", "At", "Code"}, s.Header)
+	require.Equal(t, [][]string{{"Pier", "1234.5", "2026-05-14", "2026-05-14T09:30:00", "007"}, {"Quay", "", "", "", ""}}, s.Rows)
+	require.Equal(t, []int{4, 6}, s.Lines)
+	for _, data := range [][]byte{[]byte("PK\x03\x04"), data.Bytes()[:len(data.Bytes())/2]} {
+		_, err = bringin.Read("a.xlsx", data)
+		require.ErrorContains(t, err, "no workbook that can be read")
+	}
+}
+
+// The next file with the same columns is brought in as the last was, from the screen and by command, unless that was
+// taken back.
+func TestAgain(t *testing.T) {
+	a, _ := demotest.App(t)
+	v := as(t, a, maite)
+	whose := func(id int64) (*answers.View, error) { return as(t, a, id), nil }
+	_, _, err := a.BringIn.Again(ctx, whose, "x.csv", []byte("What;Colour\nRamp;red\n"))
+	require.ErrorContains(t, err, "No file with these columns")
+	take := func(text string) string {
+		id, _, err := a.BringIn.Take(as(t, a, maite), "x.csv", []byte(text))
+		require.NoError(t, err)
+		return id
+	}
+	id := take("What;Colour\nRamp;red\n")
+	p, err := guessed(a, v, id)
+	require.NoError(t, err)
+	require.Empty(t, p.Columns[0].Field)
+	p.Columns[0].Field, p.Key = "name", "name"
+	_, o, err := brought(a, v, id, p)
+	require.NoError(t, err)
+	require.Equal(t, 1, o.New)
+	p, again, err := a.BringIn.Guess(ctx, v, take("What;Colour\nStairs;red\n"), "deals")
+	require.NoError(t, err)
+	require.True(t, again)
+	require.Equal(t, "name", p.Columns[0].Field)
+	i, o, err := a.BringIn.Again(ctx, whose, "night.csv", []byte("What;Colour\nRamp;red\nStairs;blue\n"))
+	require.NoError(t, err)
+	require.Equal(t, []int{1, 0, 1}, []int{o.New, o.Changed, o.Same})
+	require.Equal(t, "night.csv", i.File)
+	for _, i := range []int64{1, 2} {
+		_, err = a.BringIn.Undo(ctx, as(t, a, maite), i)
+		require.NoError(t, err)
+	}
+	_, again, err = a.BringIn.Guess(ctx, v, take("What;Colour\nStairs;red\n"), "deals")
+	require.NoError(t, err)
+	require.False(t, again, "what was taken back is no example")
+}
+
+// Values that are no choices are listed, so that they can be made choices.
+func TestUnknownChoices(t *testing.T) {
+	a, _ := demotest.App(t)
+	v := as(t, a, maite)
+	id, _, err := a.BringIn.Take(v, "x.csv", []byte("Name,Kind\nA,Friend\nB,friend\nC,Foe\n"))
+	require.NoError(t, err)
+	p, _, err := a.BringIn.Guess(ctx, v, id, "customers")
+	require.NoError(t, err)
+	o, err := a.BringIn.Try(ctx, v, id, p)
+	require.NoError(t, err)
+	require.Len(t, o.Refused, 3)
+	require.Equal(t, map[string][]string{"kind": {"Friend", "Foe"}}, o.Unknown)
+}
+
+// A file that is stopped leaves nothing; one is brought in once at a time, and is nobody else's to see or stop.
+func TestStop(t *testing.T) {
+	a, _ := demotest.App(t)
+	v := as(t, a, maite)
+	text := strings.Builder{}
+	text.WriteString("Name\n")
+	for i := range 50_000 {
+		fmt.Fprintf(&text, "Pier %d\n", i)
+	}
+	id, _, err := a.BringIn.Take(v, "x.csv", []byte(text.String()))
+	require.NoError(t, err)
+	p, err := guessed(a, v, id)
+	require.NoError(t, err)
+	require.NoError(t, a.BringIn.Start(ctx, v, id, p))
+	require.True(t, fault.Is(a.BringIn.Start(ctx, v, id, p), fault.Taken))
+	require.True(t, fault.Is(a.BringIn.Stop(as(t, a, osric), id), fault.NotFound))
+	require.NoError(t, a.BringIn.Stop(v, id))
+	require.Eventually(t, func() bool {
+		now, err := a.BringIn.Progress(v, id)
+		return err == nil && now.Phase == bringin.Stopped
+	}, 20*time.Second, time.Millisecond)
+	n, err := as(t, a, maite).Snap.Table("deals")
+	require.NoError(t, err)
+	require.Equal(t, 2600, n.N)
+	_, o, err := brought(a, v, id, p)
+	require.NoError(t, err, "it can be begun again")
+	require.Equal(t, 50_000, o.New)
 }

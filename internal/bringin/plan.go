@@ -1,6 +1,7 @@
 package bringin
 
 import (
+	"slices"
 	"strings"
 
 	"uzzel/core/column"
@@ -102,6 +103,9 @@ func Guess(v *answers.View, s *Sheet, typ string) Plan {
 	}
 	match(func(f *schema.Field, name string) bool { return name == plain(f.Key) || name == plain(f.Label) })
 	match(func(f *schema.Field, name string) bool {
+		if f.Key == t.Name && t.Field("customer") != nil && slices.Contains(words["customer"], name) {
+			return false // a deal's company is its customer, a customer's its name
+		}
 		for _, w := range words[f.Key] {
 			if name == plain(w) {
 				return true
@@ -132,6 +136,37 @@ func Guess(v *answers.View, s *Sheet, typ string) Plan {
 	return p
 }
 
+// GuessType is what a file's columns most likely are, as records of the type that most of them belong to and that the
+// file's name speaks of.
+func GuessType(v *answers.View, s *Sheet) Plan {
+	var best Plan
+	most := -1
+	for _, t := range v.Snap.Schema.Types {
+		if !records.Writes(v.Snap.Schema, t) {
+			continue
+		}
+		p, score := Guess(v, s, t.Key), 0
+		for _, c := range p.Columns {
+			if c.Field != "" {
+				score += 2
+			}
+			if f := t.Field(c.Field); f != nil && f.Key == t.Name {
+				score++
+			}
+		}
+		for _, word := range []string{t.Label, t.Key, t.One} {
+			if strings.Contains(plain(s.Name), plain(word)) {
+				score += 5
+				break
+			}
+		}
+		if score > most {
+			best, most = p, score
+		}
+	}
+	return best
+}
+
 // sample is the first cells of a column that are not empty.
 func sample(s *Sheet, col int) []string {
 	var list []string
@@ -159,6 +194,8 @@ type Outcome struct {
 	Refused            []Refused
 	// Makes are the records that are made because links name them, by the label of their type.
 	Makes map[string]int
+	// Unknown are the values that are none of the choices, by field; the lines that have them are refused.
+	Unknown map[string][]string
 
 	creates []records.Values
 	edits   []records.Edit

@@ -20,7 +20,7 @@ import (
 // Limits of a file.
 const (
 	MaxFile  = 32 << 20
-	MaxLines = 50_000
+	MaxLines = 200_000
 	maxCols  = 200
 	maxCell  = 100_000 // bytes
 )
@@ -35,10 +35,14 @@ type Sheet struct {
 	Lines     []int // by row: the line of the file
 }
 
+// Workbook is the encoding of a file that is a workbook, which has no separator.
+const Workbook = "workbook"
+
 // Separators that are recognised.
 var separators = []rune{',', ';', '\t', '|'}
 
-// Read reads a file of CSV, whatever its encoding and separator. What cannot be read is refused with its line.
+// Read reads a file of CSV, whatever its encoding and separator, or the first sheet of a workbook. What cannot be read is
+// refused with its line.
 func Read(name string, data []byte) (*Sheet, error) {
 	if len(data) > MaxFile {
 		return nil, fault.New(
@@ -50,6 +54,9 @@ func Read(name string, data []byte) (*Sheet, error) {
 		)
 	}
 	s := &Sheet{Name: name}
+	if bytes.HasPrefix(data, []byte("PK\x03\x04")) {
+		return s, s.workbook(data)
+	}
 	text, err := s.decode(data)
 	if err != nil {
 		return nil, err
@@ -70,10 +77,15 @@ func Read(name string, data []byte) (*Sheet, error) {
 			return nil, err
 		}
 	}
+	return s, s.named()
+}
+
+// named refuses a file without columns.
+func (s *Sheet) named() error {
 	if len(s.Header) == 0 {
-		return nil, fault.New(fault.Invalid, "/file", "“%s” has no columns. Its first line names them.", name)
+		return fault.New(fault.Invalid, "/file", "“%s” has no columns. Its first line names them.", s.Name)
 	}
-	return s, nil
+	return nil
 }
 
 func (s *Sheet) take(cells []string, line int) error {

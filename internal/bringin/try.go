@@ -2,8 +2,10 @@ package bringin
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -20,6 +22,7 @@ type BringIn struct {
 	store   *store.Store
 	records *records.Records
 	files   files
+	jobs    jobs
 }
 
 // New brings files into the records of a store.
@@ -79,7 +82,13 @@ func finderOf(v *answers.View, typ string, by ...string) (*finder, error) {
 }
 
 // try works out what comes of each line.
-func (b *BringIn) try(ctx context.Context, v *answers.View, s *Sheet, p Plan) (*Outcome, error) {
+func (b *BringIn) try(
+	ctx context.Context,
+	v *answers.View,
+	s *Sheet,
+	p Plan,
+	step func(done int) error,
+) (*Outcome, error) {
 	t, err := records.Writable(v, p.Type)
 	if err != nil {
 		return nil, err
@@ -94,7 +103,13 @@ func (b *BringIn) try(ctx context.Context, v *answers.View, s *Sheet, p Plan) (*
 			continue
 		}
 		to := v.Snap.Schema.Type(f.To)
-		if links[f.To], err = finderOf(v, f.To, "id", to.Name, "email"); err != nil {
+		by := []string{"id", to.Name, "email"}
+		for i := range to.Fields {
+			if to.Fields[i].Unique {
+				by = append(by, to.Fields[i].Key)
+			}
+		}
+		if links[f.To], err = finderOf(v, f.To, by...); err != nil {
 			return nil, err
 		}
 	}
@@ -112,14 +127,14 @@ func (b *BringIn) try(ctx context.Context, v *answers.View, s *Sheet, p Plan) (*
 			}
 		}
 	}
-	out := &Outcome{Makes: map[string]int{}}
+	out := &Outcome{Makes: map[string]int{}, Unknown: map[string][]string{}}
 	tr := &trial{BringIn: b, v: v, t: t, p: p, sheet: s, links: links, there: there, taken: taken, out: out,
 		made: map[[2]string]bool{}, keys: map[string]int{}}
 	// In turn with the questions of others.
 	err = v.Write(ctx, func(yield func() error) error {
 		for i := range s.Rows {
 			if i%1000 == 0 {
-				if err := yield(); err != nil {
+				if err := errors.Join(yield(), step(i)); err != nil {
 					return err
 				}
 			}
@@ -263,6 +278,7 @@ func (tr *trial) line(i int) {
 			col = -1
 		}
 		tr.refuse(i, col, "%s", strings.TrimSuffix(wrong[0].Message, "."))
+		tr.unknown(wrong, values)
 		return
 	}
 	if !tr.claim(i, id, checked, columnOf) {
@@ -274,6 +290,25 @@ func (tr *trial) line(i int) {
 		return
 	}
 	tr.out.edits = append(tr.out.edits, records.Edit{ID: id, Values: checked})
+}
+
+// maxUnknown is how many values that are no choices are listed of a field.
+const maxUnknown = 200
+
+// unknown notes the values that were refused for being none of the choices.
+func (tr *trial) unknown(wrong records.Refusals, values records.Values) {
+	for _, w := range wrong {
+		f := tr.t.Field(strings.TrimPrefix(w.Pointer, "/"))
+		if f == nil || f.Kind != schema.Choice || f.Stages || len(f.Choices) == 0 {
+			continue
+		}
+		text := strings.TrimSpace(values[f.Key])
+		list := tr.out.Unknown[f.Key]
+		if len(list) < maxUnknown &&
+			!slices.ContainsFunc(list, func(s string) bool { return column.Fold(s) == column.Fold(text) }) {
+			tr.out.Unknown[f.Key] = append(list, text)
+		}
+	}
 }
 
 // claim refuses a line with a value that another record or an earlier line has, where no two may have the same.

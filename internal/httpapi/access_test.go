@@ -68,7 +68,9 @@ var routes = []struct{ method, path, body, want string }{
 	{"PATCH", "/api/records/people/3", `{"values":{"name":"Me"}}`, "401 422 422 422 422 422"},
 	// Files are brought in by administrators and composers.
 	{"POST", "/api/bring-in?name=a.csv", "name\nx\n", "401 403 403 200 200 200"},
-	{"POST", "/api/bring-in/NONE/guess", `{"type":"deals"}`, "401 404 404 404 404 404"},
+	{"POST", "/api/bring-in/NONE/guess", `{"type":"deals"}`, "401 403 403 404 404 404"},
+	{"GET", "/api/bring-in/NONE/progress", "", "401 404 404 404 404 404"},
+	{"DELETE", "/api/bring-in/NONE/progress", "", "401 404 404 404 404 404"},
 	{"POST", "/api/bring-in/NONE/try", `{"type":"deals","columns":[]}`, "401 403 403 404 404 404"},
 	{"POST", "/api/bring-in/NONE/do", `{"type":"deals","columns":[]}`, "401 403 403 404 404 404"},
 	{"POST", "/api/bring-in/NONE/refused", `{"type":"deals","columns":[]}`, "401 403 403 404 404 404"},

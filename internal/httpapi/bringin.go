@@ -58,13 +58,14 @@ type RefusedLine struct {
 
 // OutcomeBody is what would come of a file, or came of it.
 type OutcomeBody struct {
-	New     int            `json:"new"`
-	Changed int            `json:"changed"`
-	Same    int            `json:"same"`
-	Refused int            `json:"refused"`
-	Lines   []RefusedLine  `json:"lines" doc:"The first hundred that are refused"`
-	Makes   map[string]int `json:"makes" doc:"The records that are made because links name them, by their type"`
-	Import  int64          `json:"import,omitempty" doc:"The import, once it is done"`
+	New     int                 `json:"new"`
+	Changed int                 `json:"changed"`
+	Same    int                 `json:"same"`
+	Refused int                 `json:"refused"`
+	Lines   []RefusedLine       `json:"lines" doc:"The first hundred that are refused"`
+	Makes   map[string]int      `json:"makes" doc:"The records that are made because links name them, by their type"`
+	Unknown map[string][]string `json:"unknown" doc:"Values that are none of the choices, by field"`
+	Import  int64               `json:"import,omitempty" doc:"The import, once it is done"`
 }
 
 func outcomeBody(o *bringin.Outcome) OutcomeBody {
@@ -75,6 +76,7 @@ func outcomeBody(o *bringin.Outcome) OutcomeBody {
 		Refused: len(o.Refused),
 		Lines:   []RefusedLine{},
 		Makes:   o.Makes,
+		Unknown: o.Unknown,
 	}
 	for _, r := range o.Refused[:min(100, len(o.Refused))] {
 		b.Lines = append(b.Lines, RefusedLine{r.Line, r.Column, r.Reason})
@@ -104,6 +106,25 @@ type LeftBody struct {
 	Left int `json:"left" doc:"Records that were changed since, and stay"`
 }
 
+// GuessBody is what a file most likely is.
+type GuessBody struct {
+	Plan  BringPlan `json:"plan"`
+	Again bool      `json:"again" doc:"Whether it is as the latest file with such columns was brought in"`
+}
+
+// ProgressBody is how far a file is brought in.
+type ProgressBody struct {
+	Phase   string       `json:"phase" enum:"checking,writing,done,stopped,failed"`
+	Done    int          `json:"done"`
+	Of      int          `json:"of"`
+	Outcome *OutcomeBody `json:"outcome,omitempty" doc:"Once it is done"`
+	Why     string       `json:"why,omitempty" doc:"Why it failed; nothing of it is written"`
+}
+
+type fileIn struct {
+	ID string `path:"id"`
+}
+
 type planIn struct {
 	ID   string `path:"id"`
 	Body BringPlan
@@ -125,7 +146,7 @@ func sized(next http.Handler) http.Handler {
 }
 
 func (a *api) bringIn(g huma.API) {
-	take := op(http.MethodPost, filePath, "bring-in", "Send a file of CSV, to be brought in")
+	take := op(http.MethodPost, filePath, "bring-in", "Send a file of CSV or a workbook, to be brought in")
 	take.MaxBodyBytes = bringin.MaxFile + 1
 	huma.Register(
 		g,
@@ -150,13 +171,13 @@ func (a *api) bringIn(g huma.API) {
 			Body struct {
 				Type string `json:"type"`
 			}
-		}) (*out[BringPlan], error) {
-			p, err := a.app.BringIn.Guess(view(ctx), in.ID, in.Body.Type)
-			body := BringPlan{Type: p.Type, Columns: []BringColumn{}, Key: p.Key, Make: p.Make}
+		}) (*out[GuessBody], error) {
+			p, again, err := a.app.BringIn.Guess(ctx, view(ctx), in.ID, in.Body.Type)
+			body := GuessBody{BringPlan{Type: p.Type, Columns: []BringColumn{}, Key: p.Key, Make: p.Make}, again}
 			for _, c := range p.Columns {
-				body.Columns = append(body.Columns, BringColumn(c))
+				body.Plan.Columns = append(body.Plan.Columns, BringColumn(c))
 			}
-			return &out[BringPlan]{body}, a.fail(ctx, err)
+			return &out[GuessBody]{body}, a.fail(ctx, err)
 		},
 	)
 	huma.Register(
@@ -176,16 +197,39 @@ func (a *api) bringIn(g huma.API) {
 			http.MethodPost,
 			filePath+"/{id}/do",
 			"do-bring-in",
-			"Bring in what is not refused of a file, all of it at once or none",
+			"Begin to bring in what is not refused of a file, all of it at once or none",
 		),
-		func(ctx context.Context, in *planIn) (*out[OutcomeBody], error) {
-			i, o, err := a.app.BringIn.Do(ctx, view(ctx), in.ID, in.Body.plan())
-			if err != nil {
-				return nil, a.fail(ctx, err)
+		func(ctx context.Context, in *planIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.BringIn.Start(ctx, view(ctx), in.ID, in.Body.plan()))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, filePath+"/{id}/progress", "bring-in-progress", "How far a file is brought in"),
+		func(ctx context.Context, in *fileIn) (*out[ProgressBody], error) {
+			p, err := a.app.BringIn.Progress(view(ctx), in.ID)
+			body := ProgressBody{Phase: p.Phase, Done: p.Done, Of: p.Of}
+			if p.Outcome != nil {
+				o := outcomeBody(p.Outcome)
+				o.Import = p.Import
+				body.Outcome = &o
 			}
-			body := outcomeBody(o)
-			body.Import = i.ID
-			return &out[OutcomeBody]{body}, nil
+			if p.Err != nil {
+				body.Why = a.fail(ctx, p.Err).Error()
+			}
+			return &out[ProgressBody]{body}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(
+			http.MethodDelete,
+			filePath+"/{id}/progress",
+			"stop-bring-in",
+			"Stop bringing a file in; nothing of it is written then",
+		),
+		func(ctx context.Context, in *fileIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.BringIn.Stop(view(ctx), in.ID))
 		},
 	)
 	refused := op(

@@ -95,8 +95,8 @@ type TypeEditBody struct {
 	Version int    `json:"version,omitempty" doc:"The one that was read"`
 }
 
-// MadeTypeBody is the key of a record type that was made.
-type MadeTypeBody struct {
+// MadeKeyBody is the key of a record type or a field that was made.
+type MadeKeyBody struct {
 	Key string `json:"key"`
 }
 
@@ -186,9 +186,9 @@ func (a *api) shape(g huma.API) {
 				Choices []string `json:"choices,omitempty" maxItems:"500"`
 				Version int      `json:"version,omitempty" doc:"The one that was read"`
 			}
-		}) (*struct{}, error) {
-			_, err := a.app.Shape.AddField(ctx, view(ctx), in.Type, in.Body.edit(in.Body.Choices), in.Body.Version)
-			return nil, a.fail(ctx, err)
+		}) (*out[MadeKeyBody], error) {
+			key, err := a.app.Shape.AddField(ctx, view(ctx), in.Type, in.Body.edit(in.Body.Choices), in.Body.Version)
+			return &out[MadeKeyBody]{MadeKeyBody{key}}, a.fail(ctx, err)
 		},
 	)
 	huma.Register(
@@ -228,10 +228,10 @@ func (a *api) types(g huma.API) {
 	huma.Register(
 		g,
 		op(http.MethodPost, "/api/shape", "add-type", "Add a record type of one's own"),
-		func(ctx context.Context, in *struct{ Body TypeEditBody }) (*out[MadeTypeBody], error) {
+		func(ctx context.Context, in *struct{ Body TypeEditBody }) (*out[MadeKeyBody], error) {
 			e := shape.TypeEdit{Label: in.Body.Label, One: in.Body.One, Owned: in.Body.Owned}
 			key, err := a.app.Shape.AddType(ctx, view(ctx), e, in.Body.Version)
-			return &out[MadeTypeBody]{MadeTypeBody{key}}, a.fail(ctx, err)
+			return &out[MadeKeyBody]{MadeKeyBody{key}}, a.fail(ctx, err)
 		},
 	)
 	huma.Register(

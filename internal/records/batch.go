@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -48,14 +49,32 @@ func (d *Done) made(w *store.Writer, typ string, id int64) error {
 	return err
 }
 
+// madeMany notes records that were made, of numbers that follow one another.
+func (d *Done) madeMany(w *store.Writer, typ string, first int64, n int) error {
+	ids := make([]int64, n)
+	for i := range ids {
+		ids[i] = first + int64(i)
+	}
+	now, err := w.ReadMany(typ, ids)
+	for _, id := range ids {
+		d.Made = append(d.Made, MadeRecord{typ, id, versionOf(Values(now[id]))})
+	}
+	return err
+}
+
+// atOnce is how many records a batch writes between two steps.
+const atOnce = 1000
+
 // Batch makes and changes any number of records of a type in one transaction, all of them or none. Their values were
-// checked (Checked). keep is called at the end, in the transaction.
+// checked (Checked). step is told as it goes how many were written; its error ends the batch. keep is called at the end,
+// in the transaction.
 func (r *Records) Batch(
 	ctx context.Context,
 	v *answers.View,
 	typ string,
 	makes []Values,
 	edits []Edit,
+	step func(done int) error,
 	keep func(ctx context.Context, done Done) error,
 ) (Done, error) {
 	var done Done
@@ -68,6 +87,7 @@ func (r *Records) Batch(
 		if err := r.makeNamed(w, v, typ, append(valuesOf(edits), makes...), &done); err != nil {
 			return err
 		}
+		linked := len(done.Made)
 		next, err := w.Next(typ)
 		if err != nil {
 			return err
@@ -81,17 +101,23 @@ func (r *Records) Batch(
 			values["id"] = strconv.FormatInt(next+int64(i), 10)
 			list[i] = store.Record(values)
 		}
-		if len(list) > 0 {
-			if err := w.Add(typ, list); err != nil {
+		for some := range slices.Chunk(list, atOnce) {
+			if err := w.Add(typ, some); err != nil {
+				return err
+			}
+			if err := done.madeMany(w, typ, next+int64(len(done.Made)-linked), len(some)); err != nil {
+				return err
+			}
+			if err := step(len(done.Made) - linked); err != nil {
 				return err
 			}
 		}
-		for i := range list {
-			if err := done.made(w, typ, next+int64(i)); err != nil {
-				return err
+		for i, e := range edits {
+			if i%atOnce == 0 {
+				if err := step(len(list) + i); err != nil {
+					return err
+				}
 			}
-		}
-		for _, e := range edits {
 			was, err := w.Read(typ, e.ID)
 			if err != nil {
 				return fault.FromStore(err, t.One)

@@ -164,19 +164,25 @@ const readAtOnce = 500
 
 // ReadRecords reads records as they are kept now, by number; those that are not there are left out.
 func (s *Store) ReadRecords(ctx context.Context, typ string, ids []int64) (map[int64]Record, error) {
-	t := s.Schema().Type(typ)
+	w := &Writer{s: s, tx: s.reader(ctx)}
+	return w.ReadMany(typ, ids)
+}
+
+// ReadMany reads records as they are in this transaction, as Read does; those that are not there are left out.
+func (w *Writer) ReadMany(typ string, ids []int64) (map[int64]Record, error) {
+	t := w.s.Schema().Type(typ)
 	if t == nil || t.History {
 		return nil, fmt.Errorf("records of %q: %w", typ, ErrNotFound)
 	}
 	out := map[int64]Record{}
 	for some := range slices.Chunk(ids, readAtOnce) {
 		var rows []map[string]any
-		if err := s.reader(ctx).Table(tableOf(t)).Where("id IN ?", some).Find(&rows).Error; err != nil {
+		if err := w.tx.Table(tableOf(t)).Where("id IN ?", some).Find(&rows).Error; err != nil {
 			return nil, err
 		}
 		for _, row := range rows {
 			if id, ok := row["id"].(int64); ok {
-				out[id] = s.record(t, row)
+				out[id] = w.s.record(t, row)
 			}
 		}
 	}

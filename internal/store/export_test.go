@@ -29,7 +29,7 @@ func WriteOld(t *testing.T, path, settings string, statements ...string) {
 	list, err := migrations()
 	require.NoError(t, err)
 	opts := *gormigrate.DefaultOptions
-	require.NoError(t, gormigrate.New(db, &opts, list[:len(list)-1]).Migrate())
+	require.NoError(t, gormigrate.New(db, &opts, list).MigrateTo("0013_imports"))
 	require.NoError(t, db.Create(&organisation{1, "Docks", settings}).Error)
 	for _, s := range statements {
 		require.NoError(t, db.Exec(s).Error)

@@ -18,6 +18,8 @@ type Import struct {
 	Refused    int
 	Done       string
 	Undone     *int64
+	Header     string // the names of its columns, as JSON
+	Plan       string // how it was brought in, as JSON
 }
 
 // AddImport keeps an import.
@@ -28,7 +30,19 @@ func (s *Store) AddImport(ctx context.Context, i *Import) error {
 // Imports lists the latest imports, without what they did.
 func (s *Store) Imports(ctx context.Context, most int) ([]Import, error) {
 	var list []Import
-	return list, s.reader(ctx).Omit("done").Order("id DESC").Limit(most).Find(&list).Error
+	return list, s.reader(ctx).Omit("done", "header", "plan").Order("id DESC").Limit(most).Find(&list).Error
+}
+
+// LastPlan is how the latest file with some columns was brought in, of a type where one is named; ErrNotFound where none
+// was, and by whom.
+func (s *Store) LastPlan(ctx context.Context, header, typ string) (plan string, person int64, err error) {
+	var i Import
+	db := s.reader(ctx).Select("plan", "person").Where("header = ? AND undone IS NULL", header)
+	if typ != "" {
+		db = db.Where("record_type = ?", typ)
+	}
+	err = mapped(db.Order("id DESC").First(&i).Error)
+	return i.Plan, i.Person, err
 }
 
 // Import reads an import.

@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -66,8 +67,13 @@ func migrations() ([]*gormigrate.Migration, error) {
 		list = append(list, &gormigrate.Migration{ID: strings.TrimSuffix(n.Name(), ".sql"),
 			Migrate: func(tx *gorm.DB) error { return tx.Exec(string(text)).Error }})
 	}
-	return append(list, &gormigrate.Migration{ID: "0014_columns", Migrate: addedIntoColumns}), nil
+	list = append(list, &gormigrate.Migration{ID: columnsID, Migrate: addedIntoColumns})
+	slices.SortFunc(list, func(a, b *gormigrate.Migration) int { return strings.Compare(a.ID, b.ID) })
+	return list, nil
 }
+
+// columnsID is the one migration that is no SQL, as it goes by the settings.
+const columnsID = "0014_columns"
 
 const pragmas = "_journal_mode=WAL&_foreign_keys=on&_busy_timeout=2000&_synchronous=FULL&_cache_size=-128000"
 

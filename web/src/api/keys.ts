@@ -63,6 +63,7 @@ const ofSettings = [
 const ofPerson = [
   "behind report",
   "bring-in",
+  "bring-in progress",
   "brought in",
   "holds",
   "key",

@@ -290,7 +290,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Send a file of CSV, to be brought in */
+        /** Send a file of CSV or a workbook, to be brought in */
         post: operations["bring-in"];
         delete?: never;
         options?: never;
@@ -307,7 +307,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring in what is not refused of a file, all of it at once or none */
+        /** Begin to bring in what is not refused of a file, all of it at once or none */
         post: operations["do-bring-in"];
         delete?: never;
         options?: never;
@@ -327,6 +327,24 @@ export interface paths {
         /** What the columns of a file most likely are */
         post: operations["guess-columns"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bring-in/{id}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a file is brought in */
+        get: operations["bring-in-progress"];
+        put?: never;
+        post?: never;
+        /** Stop bringing a file in; nothing of it is written then */
+        delete: operations["stop-bring-in"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2852,6 +2870,11 @@ export interface components {
         "Guess-columnsRequest": {
             type: string;
         };
+        GuessBody: {
+            /** @description Whether it is as the latest file with such columns was brought in */
+            again: boolean;
+            plan: components["schemas"]["BringPlan"];
+        };
         HasBody: {
             field: string;
             /** @description Empty where it has nothing */
@@ -3051,7 +3074,7 @@ export interface components {
             /** @description The keys of the summaries that it draws */
             values?: string[];
         };
-        MadeTypeBody: {
+        MadeKeyBody: {
             key: string;
         };
         MainPeriod: {
@@ -3227,6 +3250,10 @@ export interface components {
             refused: number;
             /** Format: int64 */
             same: number;
+            /** @description Values that are none of the choices, by field */
+            unknown: {
+                [key: string]: string[];
+            };
         };
         Own: {
             bands?: components["schemas"]["Bands"];
@@ -3412,6 +3439,18 @@ export interface components {
             target: string;
             /** @description What has come so far: of the first summary, whatever is drawn */
             total: string;
+        };
+        ProgressBody: {
+            /** Format: int64 */
+            done: number;
+            /** Format: int64 */
+            of: number;
+            /** @description Once it is done */
+            outcome?: components["schemas"]["OutcomeBody"];
+            /** @enum {string} */
+            phase: "checking" | "writing" | "done" | "stopped" | "failed";
+            /** @description Why it failed; nothing of it is written */
+            why?: string;
         };
         QuestionBody: {
             brief: components["schemas"]["Brief"];
@@ -4825,14 +4864,12 @@ export interface operations {
             };
         };
         responses: {
-            /** @description OK */
-            200: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["OutcomeBody"];
-                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -4866,8 +4903,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BringPlan"];
+                    "application/json": components["schemas"]["GuessBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "bring-in-progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "stop-bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -7852,7 +7949,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MadeTypeBody"];
+                    "application/json": components["schemas"]["MadeKeyBody"];
                 };
             };
             /** @description Error */
@@ -8011,12 +8108,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["MadeKeyBody"];
+                };
             };
             /** @description Error */
             default: {

@@ -1,6 +1,6 @@
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { fetched, type Schemas } from "../../api/client";
+import { api, ask, fetched, type Schemas } from "../../api/client";
 import { useMe, useSchema } from "../../api/hooks";
 import { count } from "../../ui/figures";
 import { Empty, Trouble } from "../../ui/Say";
@@ -8,16 +8,20 @@ import { Empty, Trouble } from "../../ui/Say";
 import { BroughtIn } from "./BroughtIn";
 import { ColumnsOfFile } from "./ColumnsOfFile";
 
-type File_ = Schemas["FileBody"] & { name: string };
+type File_ = Schemas["FileBody"] & Schemas["GuessBody"] & { name: string };
 
-/** Sends a file as it is; the contract's client would read it as text. */
+/** Sends a file as it is (the contract's client would read it as text), and asks what it most likely is. */
 async function send(file: File): Promise<File_> {
   const response = await fetched(
     `/api/bring-in?name=${encodeURIComponent(file.name)}`,
     file,
     "application/octet-stream",
   );
-  return { ...(await response.json()), name: file.name };
+  const taken = (await response.json()) as Schemas["FileBody"];
+  const guess = await ask(
+    api.POST("/api/bring-in/{id}/guess", { params: { path: { id: taken.id } }, body: { type: "" } }),
+  );
+  return { ...taken, ...guess, name: file.name };
 }
 
 const separators: Record<string, string> = { ",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars" };
@@ -26,24 +30,41 @@ const separators: Record<string, string> = { ",": "commas", ";": "semicolons", "
 export function BringInPage() {
   const me = useMe().data;
   const schema = useSchema();
-  const [file, setFile] = useState<File_>();
+  const types = (schema?.types ?? []).filter((t) => t.written);
+  const client = useQueryClient();
+  const [files, setFiles] = useState<File_[]>([]);
+  const [file] = files;
   const [type, setType] = useState("customers");
   const [over, setOver] = useState(false);
   const chooser = useRef<HTMLInputElement>(null);
-  const taking = useMutation({ mutationFn: send, onSuccess: setFile });
+  const taking = useMutation({
+    mutationFn: (list: File[]) => Promise.all(list.map(send)),
+    onSuccess: (list) => {
+      // What others link to comes first.
+      const order = (f: File_) => types.findIndex((t) => t.key === f.plan.type);
+      const sorted = [...list].sort((a, b) => order(a) - order(b));
+      for (const f of sorted) client.setQueryData(["bring-in", f.id, f.plan.type], { plan: f.plan, again: f.again });
+      setFiles(sorted);
+      setType(sorted[0]?.plan.type ?? type);
+    },
+  });
   if (!me || !schema) return null;
   if (!me.mayCompose)
     return <Empty title="Files are brought in by composers and administrators">Ask one of them to do it.</Empty>;
-  const types = schema.types.filter((t) => t.written);
   const take = (list: FileList | null | undefined) => {
-    if (list?.[0]) taking.mutate(list[0]);
+    if (list?.[0]) taking.mutate([...list]);
+  };
+  const next = () => {
+    const rest = files.slice(1);
+    setFiles(rest);
+    if (rest[0]) setType(rest[0].plan.type);
   };
   return (
     <>
       <h1 className="title mb-1 text-[26px]">Bring in records</h1>
       <p className="mb-4 max-w-[70ch] text-ink2">
-        From CSV of whatever you use now. You see what would come of each line before anything is written, and all of it
-        can be taken back.
+        From CSV or workbooks of whatever you use now, several at once where they point at one another. You see what
+        would come of each line before anything is written, and all of it can be taken back.
       </p>
       <div className="mb-4 flex flex-wrap items-center gap-3">
         <label className="flex items-center gap-2 font-semibold">
@@ -59,7 +80,8 @@ export function BringInPage() {
         <input
           ref={chooser}
           type="file"
-          accept=".csv,.txt,.tsv,text/csv,text/plain"
+          accept=".csv,.txt,.tsv,.xlsx,text/csv,text/plain"
+          multiple
           className="sr-only"
           aria-label="File of records"
           tabIndex={-1}
@@ -96,22 +118,27 @@ export function BringInPage() {
             disabled={taking.isPending}
             onClick={() => chooser.current?.click()}
           >
-            {taking.isPending ? "Reading …" : "Choose a file"}
+            {taking.isPending ? "Reading …" : "Choose files"}
           </button>
-          <p className="mt-2 text-ink2">or drop it here. Its first line names the columns.</p>
+          <p className="mt-2 text-ink2">or drop them here. The first line names the columns.</p>
         </div>
       )}
       {file && (
         <>
           <p className="mb-2 text-[13px] text-ink2">
-            <b className="text-ink">{file.name}</b> · {count(file.lines)} lines · {file.encoding}, divided by{" "}
-            {separators[file.separator] ?? file.separator}
+            <b className="text-ink">{file.name}</b> · {count(file.lines)} lines · {file.encoding}
+            {file.separator && `, divided by ${separators[file.separator] ?? file.separator}`}
+            {files.length > 1 &&
+              ` · then ${files
+                .slice(1)
+                .map((f) => f.name)
+                .join(", ")}`}
           </p>
           <ColumnsOfFile
             key={`${file.id} ${type}`}
             file={file}
             type={types.find((t) => t.key === type) ?? types[0]}
-            onDone={() => setFile(undefined)}
+            onDone={next}
           />
         </>
       )}

@@ -1,15 +1,22 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type FieldInfo, type Schemas, type TypeInfo } from "../../api/client";
+import { useMe } from "../../api/hooks";
 import { anew, recordsAnew } from "../../api/keys";
 import { count } from "../../ui/figures";
 import { Trouble } from "../../ui/Say";
-import { tell } from "../../ui/tell";
 import { formsOf } from "./forms";
+import { NewField } from "./NewField";
 import { OutcomeSaid } from "./OutcomeSaid";
+import { UnderWay } from "./UnderWay";
+import { Unknown } from "./Unknown";
+import { useJob } from "./useJob";
 
 type Plan = Schemas["BringPlan"];
+
+// No field has such a key.
+const newField = "+";
 
 /** Says of each column what it is, tries it as one goes, and brings it in. */
 export function ColumnsOfFile({
@@ -21,6 +28,7 @@ export function ColumnsOfFile({
   type: TypeInfo;
   onDone: () => void;
 }) {
+  const administers = useMe().data?.role === "administrator";
   const client = useQueryClient();
   const path = { params: { path: { id: file.id } } };
   const guess = useQuery({
@@ -30,7 +38,9 @@ export function ColumnsOfFile({
     queryFn: () => ask(api.POST("/api/bring-in/{id}/guess", { ...path, body: { type: type.key } })),
   });
   const [changed, setChanged] = useState<Plan>();
-  const plan = changed ?? guess.data;
+  const plan = changed ?? guess.data?.plan;
+  // The column that a new field is made of.
+  const [making, setMaking] = useState<number>();
   const tried = useQuery({
     queryKey: ["bring-in", file.id, "try", plan],
     enabled: plan?.columns.some((c) => c.field !== "") ?? false,
@@ -38,15 +48,11 @@ export function ColumnsOfFile({
     placeholderData: keepPreviousData,
     retry: false,
   });
-  const bring = useMutation({
-    mutationFn: () => ask(api.POST("/api/bring-in/{id}/do", { ...path, body: plan as Plan })),
-    onSuccess: (o) => {
-      recordsAnew(client);
-      anew(client, "brought in");
-      toast(`Brought in: ${count(o.new)} new, ${count(o.changed)} changed`);
-      onDone();
-    },
-    onError: tell,
+  const job = useJob(file.id, (o) => {
+    recordsAnew(client);
+    anew(client, "brought in", "bring-in");
+    toast(`Brought in: ${count(o.new)} new, ${count(o.changed)} changed`);
+    onDone();
   });
   if (guess.error) return <Trouble error={guess.error} />;
   if (!plan) return null;
@@ -101,11 +107,13 @@ export function ColumnsOfFile({
                       aria-label={`What “${h}” is`}
                       value={c.field}
                       onChange={(e) => {
+                        if (e.target.value === newField) return setMaking(i);
                         const next = fields.find((f) => f.key === e.target.value);
                         put(i, { field: e.target.value, form: formsOf(next?.kind ?? "")[0]?.value ?? "" });
                       }}
                     >
                       <option value="">left out</option>
+                      {administers && <option value={newField}>a new field …</option>}
                       {fields.map((f) => (
                         <option key={f.key} value={f.key} disabled={used.has(f.key) && f.key !== c.field}>
                           {f.label}
@@ -166,25 +174,42 @@ export function ColumnsOfFile({
           />
           Make records that lines name and that are not there
         </label>
+        {guess.data?.again && !changed && (
+          <p className="mb-3 text-[13px] text-ink2">As the last file with these columns was brought in.</p>
+        )}
         <Trouble error={tried.error} />
         {o && (
           <div className={tried.isPlaceholderData ? "stale" : ""} aria-live="polite">
             <OutcomeSaid outcome={o} type={type} fileID={file.id} plan={plan} />
+            <Unknown unknown={o.unknown} type={type} onDone={() => anew(client, "bring-in", "schema")} />
           </div>
         )}
-        <button
-          type="button"
-          className="btn btn-main mt-3 w-full justify-center"
-          disabled={!some || bring.isPending || tried.isPlaceholderData}
-          onClick={() => bring.mutate()}
-        >
-          {bring.isPending
-            ? "Bringing in …"
-            : some
-              ? `Bring in ${count(o.new + o.changed)} ${type.label.toLowerCase()}`
-              : "Bring in"}
-        </button>
+        {job.under ? (
+          <UnderWay now={job.now} onStop={job.stop} />
+        ) : (
+          <button
+            type="button"
+            className="btn btn-main mt-3 w-full justify-center"
+            disabled={!some || tried.isPlaceholderData}
+            onClick={() => job.start(plan)}
+          >
+            {some ? `Bring in ${count(o.new + o.changed)} ${type.label.toLowerCase()}` : "Bring in"}
+          </button>
+        )}
       </div>
+      {making !== undefined && (
+        <NewField
+          type={type}
+          label={file.header[making]}
+          cells={file.rows.map((r) => r[making])}
+          onClose={() => setMaking(undefined)}
+          onDone={(key, kind) => {
+            put(making, { field: key, form: formsOf(kind)[0]?.value ?? "" });
+            setMaking(undefined);
+            anew(client, "schema");
+          }}
+        />
+      )}
     </div>
   );
 }

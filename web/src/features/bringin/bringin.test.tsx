@@ -1,10 +1,11 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { beforeEach, describe, expect, it } from "vitest";
+import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Schemas } from "../../api/client";
 import { field, recordType, serving, show } from "../../testing";
 import { BroughtIn } from "./BroughtIn";
 import { ColumnsOfFile } from "./ColumnsOfFile";
+import { Unknown } from "./Unknown";
 
 const file: Schemas["FileBody"] = {
   id: "F1",
@@ -32,15 +33,21 @@ const outcome = {
   refused: 1,
   lines: [{ line: 4, column: "Amount", reason: "“viel” is no money" }],
   makes: {},
+  unknown: { kind: ["Friend", "Foe"] },
 };
 
 describe("the columns of a file", () => {
+  let progress: Partial<Schemas["ProgressBody"]> = {};
   let asked: ReturnType<typeof serving>;
   beforeEach(() => {
     asked = serving({
-      "POST /api/bring-in/F1/guess": guess,
+      "GET /api/me": { id: 1, role: "administrator", mayCompose: true },
+      "GET /api/shape/deals": { version: 4, fields: [{ key: "kind", choices: [{ name: "Order", was: "Order" }] }] },
+      "PUT /api/shape/deals/choices/kind": null,
+      "POST /api/bring-in/F1/guess": { plan: guess, again: true },
       "POST /api/bring-in/F1/try": outcome,
-      "POST /api/bring-in/F1/do": { ...outcome, import: 7 },
+      "POST /api/bring-in/F1/do": null,
+      "GET /api/bring-in/F1/progress": () => progress,
     });
   });
   const tried = () => asked.filter((a) => a.path.endsWith("/try")).at(-1)?.body as typeof guess & { key?: string };
@@ -49,7 +56,8 @@ describe("the columns of a file", () => {
     show(<ColumnsOfFile file={file} type={deals} onDone={() => {}} />);
     const what = await screen.findByRole<HTMLSelectElement>("combobox", { name: "What “Amount” is" });
     expect(what.value).toBe("value");
-    expect([...what.options].map((o) => o.text)).toEqual(["left out", "Number", "Name", "Value"]);
+    expect([...what.options].map((o) => o.text)).toEqual(["left out", "a new field …", "Number", "Name", "Value"]);
+    expect(screen.getByText(/As the last file/)).toBeTruthy();
     expect([...what.options].find((o) => o.text === "Name")?.disabled, "another column is it").toBe(true);
     expect(screen.getByText("please check")).toBeTruthy();
     expect(await screen.findByText(/Line 4, Amount: “viel” is no money/)).toBeTruthy();
@@ -67,9 +75,37 @@ describe("the columns of a file", () => {
     await waitFor(() => expect(tried().key).toBe("name"));
     await userEvent.selectOptions(screen.getByRole("combobox", { name: "What “Subject” is" }), "left out");
     await waitFor(() => expect(tried().key, "a column that is left out finds nothing").toBe(""));
+    progress = { phase: "writing", done: 1, of: 2 };
     await userEvent.click(await screen.findByRole("button", { name: "Bring in 2 deals" }));
-    await waitFor(() => expect(asked.at(-1)?.path ?? "").toContain("/do"));
+    expect((await screen.findByRole("progressbar")).getAttribute("value")).toBe("1");
+    expect(screen.queryByRole("button", { name: /^Bring in/ }), "it is not begun twice").toBeNull();
+    progress = { phase: "failed", why: "Fields have changed." };
+    await screen.findByRole("button", { name: "Bring in 2 deals" }, { timeout: 3000 });
     expect(asked.find((a) => a.path.endsWith("/do"))?.body).toEqual(tried());
+  });
+});
+
+describe("values that are no choices", () => {
+  it("are made choices after those that there are", async () => {
+    const asked = serving({
+      "GET /api/me": { id: 1, role: "administrator" },
+      "GET /api/shape/deals": { version: 4, fields: [{ key: "kind", choices: [{ name: "Order", was: "Order" }] }] },
+      "PUT /api/shape/deals/choices/kind": null,
+    });
+    const done = vi.fn();
+    const type = recordType("deals", "Deals", "deal", [field("kind", "Kind", "choice")]);
+    show(<Unknown unknown={{ kind: ["Friend", "Foe"] }} type={type} onDone={done} />);
+    expect(await screen.findByText(/No choices of kind: Friend, Foe/)).toBeTruthy();
+    await userEvent.click(await screen.findByRole("button", { name: "Make them choices" }));
+    await waitFor(() => expect(done).toHaveBeenCalled());
+    expect(asked.find((a) => a.path.endsWith("/choices/kind"))?.body).toEqual({
+      version: 4,
+      choices: [
+        { name: "Order", was: "Order" },
+        { name: "Friend", was: "" },
+        { name: "Foe", was: "" },
+      ],
+    });
   });
 });
 

@@ -35,21 +35,25 @@ const formats = [
 export function FieldDialog({
   type,
   field,
+  begun,
   version,
   onClose,
   onDone,
 }: {
   type: string;
   field?: Field;
+  /** What a new one begins with. */
+  begun?: { label: string; kind: Kind; choices?: string };
   version: number;
   onClose: () => void;
-  onDone: () => void;
+  /** Told the key of a new one. */
+  onDone: (key?: string) => void;
 }) {
   const types = useSchema()?.types ?? [];
   const form = useForm({
     defaultValues: {
-      label: field?.label ?? "",
-      kind: field?.kind ?? ("text" as Kind),
+      label: field?.label ?? begun?.label ?? "",
+      kind: field?.kind ?? begun?.kind ?? ("text" as Kind),
       to: field?.to ?? "customers",
       back: field?.back ?? "",
       description: field?.description ?? "",
@@ -61,7 +65,7 @@ export function FieldDialog({
       default: field?.default ?? "",
       required: field?.required ?? false,
       unique: field?.unique ?? false,
-      choices: "",
+      choices: begun?.choices ?? "",
     },
   });
   const kind = form.watch("kind");
@@ -69,7 +73,7 @@ export function FieldDialog({
   const days = kind === "date" || kind === "time";
   const { submit, busy } = useSend(
     form,
-    ({ choices, format, ...values }) => {
+    ({ choices, format, ...values }): Promise<{ key?: string } | undefined> => {
       const body = { ...values, format: (format || undefined) as "email" | undefined, version };
       if (field)
         return ask(api.PUT("/api/shape/{type}/fields/{field}", { params: { path: { type, field: field.key } }, body }));
@@ -80,9 +84,9 @@ export function FieldDialog({
         }),
       );
     },
-    () => {
+    (made) => {
       toast(field ? "Saved" : "The field is there at once, in records, reports and files.");
-      onDone();
+      onDone(made?.key);
     },
   );
   return (

@@ -92,6 +92,41 @@ it("adds a field with choices one a line, and asks for them only where it has an
   await userEvent.selectOptions(screen.getByRole("combobox", { name: "It holds" }), "choice");
   await userEvent.type(screen.getByRole("textbox", { name: "Choices, one a line" }), "Steel\n\nWood");
   await userEvent.click(screen.getByRole("button", { name: "Add" }));
-  await waitFor(() => expect(asked).toHaveLength(1));
-  expect(asked[0].body).toEqual({ label: "Hull", kind: "choice", version: 2, choices: ["Steel", "Wood"] });
+  const sent = () => asked.find((a) => a.path.endsWith("/fields"))?.body;
+  await waitFor(() => expect(sent()).toBeTruthy());
+  expect(sent()).toMatchObject({ label: "Hull", kind: "choice", version: 2, choices: ["Steel", "Wood"] });
+});
+
+it("changes a field, and says beside it why another kind cannot be taken", async () => {
+  const asked = serving({
+    "GET /api/schema": { types: [] },
+    "PUT /api/shape/deals/fields/length": () => {
+      throw new Refused(422, {
+        title: "Refused",
+        detail: "1 record has no number: “long”.",
+        status: 422,
+        errors: [{ pointer: "/kind", message: "1 record has no number: “long”." }],
+      } as never);
+    },
+  });
+  const length: Schemas["ShapedField"] = {
+    ...kind,
+    key: "length",
+    label: "Length",
+    kind: "text",
+    added: true,
+    choices: [],
+  };
+  show(<FieldDialog type="deals" field={length} version={2} onClose={() => {}} onDone={() => {}} />);
+  const holds = screen.getByRole<HTMLSelectElement>("combobox", { name: "It holds" });
+  expect(
+    [...holds.options].map((o) => o.value),
+    "a link is made anew",
+  ).not.toContain("link");
+  await userEvent.selectOptions(holds, "number");
+  await userEvent.type(screen.getByRole("textbox", { name: "Unit" }), "m");
+  await userEvent.click(screen.getByRole("checkbox", { name: "never empty" }));
+  await save();
+  expect((await screen.findByRole("alert")).textContent).toContain("“long”");
+  expect(asked.find((a) => a.method === "PUT")?.body).toMatchObject({ kind: "number", unit: "m", required: true });
 });
