@@ -419,3 +419,19 @@ func TestStop(t *testing.T) {
 	require.NoError(t, err, "it can be begun again")
 	require.Equal(t, 50_000, o.New)
 }
+
+// A column whose form nobody chose is read in the form that its values have, never in another that reads them as well.
+func TestFormIsRecognised(t *testing.T) {
+	a, _ := demotest.App(t)
+	v := as(t, a, maite)
+	id, _, err := a.BringIn.Take(v, "x.csv", []byte("What;Much\nA;0,5\nB;1.250,75\n"))
+	require.NoError(t, err)
+	o, err := a.BringIn.Try(ctx, v, id, bringin.Plan{Type: "deals", Columns: []bringin.Column{{Field: "name"}, {Field: "value"}}})
+	require.NoError(t, err)
+	require.Equal(t, bringin.Comma, o.Columns[1].Form)
+	_, _, err = brought(a, v, id, bringin.Plan{Type: "deals", Columns: []bringin.Column{{Field: "name"}, {Field: "value"}}})
+	require.NoError(t, err)
+	r, err := a.Records.Read(ctx, as(t, a, maite), "deals", 2601)
+	require.NoError(t, err)
+	require.Equal(t, "0.50", r.Values["value"])
+}

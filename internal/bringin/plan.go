@@ -10,7 +10,8 @@ import (
 	"uzzel/internal/records"
 )
 
-// Column is what a column of a file is: a field, "" for one that is left out, and the form that its values are written in.
+// Column is what a column of a file is: a field, "" for one that is left out, and the form that its values are written in: "" where
+// it is to be recognised.
 type Column struct {
 	Field  string
 	Form   string
@@ -116,24 +117,26 @@ func Guess(v *answers.View, s *Sheet, typ string) Plan {
 	match(func(f *schema.Field, name string) bool {
 		return len(name) > 3 && (strings.Contains(name, plain(f.Label)) || strings.Contains(name, " "+plain(f.Key)))
 	})
-	preferred := Day
-	if v.Figures.Form.Way() == "iso" {
-		preferred = Year
-	}
 	for i := range p.Columns {
 		c := &p.Columns[i]
 		if f := t.Field(c.Field); f != nil {
-			like := preferred
-			if f.Kind.Numeric() {
-				like = Point
-				if v.Figures.Form.Number("1.5") == "1,5" {
-					like = Comma
-				}
-			}
-			c.Form, c.Unsure = formOf(f, sample(s, i), like)
+			c.Form, c.Unsure = formOf(f, sample(s, i), likeHere(v, f))
 		}
 	}
 	return p
+}
+
+// likeHere is the form that values of a field have where the organisation writes them.
+func likeHere(v *answers.View, f *schema.Field) string {
+	switch {
+	case f.Kind.Numeric() && v.Figures.Form.Number("1.5") == "1,5":
+		return Comma
+	case f.Kind.Numeric():
+		return Point
+	case v.Figures.Form.Way() == "iso":
+		return Year
+	}
+	return Day
 }
 
 // GuessType is what a file's columns most likely are, as records of the type that most of them belong to and that the
@@ -194,6 +197,8 @@ type Outcome struct {
 	Refused            []Refused
 	// Makes are the records that are made because links name them, by the label of their type.
 	Makes map[string]int
+	// Columns are as they were read: in the form that was recognised where the plan names none.
+	Columns []Column
 	// Unknown are the values that are none of the choices, by field; the lines that have them are refused.
 	Unknown map[string][]string
 

@@ -96,6 +96,13 @@ func (b *BringIn) try(
 	if err := checkPlan(t, s, &p); err != nil {
 		return nil, err
 	}
+	p.Columns = slices.Clone(p.Columns)
+	for i := range p.Columns {
+		c := &p.Columns[i]
+		if f := t.Field(c.Field); f != nil && c.Form == "" {
+			c.Form, c.Unsure = formOf(f, sample(s, i), likeHere(v, f))
+		}
+	}
 	links := map[string]*finder{}
 	for _, c := range p.Columns {
 		f := t.Field(c.Field)
@@ -127,7 +134,7 @@ func (b *BringIn) try(
 			}
 		}
 	}
-	out := &Outcome{Makes: map[string]int{}, Unknown: map[string][]string{}}
+	out := &Outcome{Makes: map[string]int{}, Unknown: map[string][]string{}, Columns: p.Columns}
 	tr := &trial{BringIn: b, v: v, t: t, p: p, sheet: s, links: links, there: there, taken: taken, out: out,
 		made: map[[2]string]bool{}, keys: map[string]int{}}
 	// In turn with the questions of others.

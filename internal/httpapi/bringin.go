@@ -64,6 +64,7 @@ type OutcomeBody struct {
 	Refused int                 `json:"refused"`
 	Lines   []RefusedLine       `json:"lines" doc:"The first hundred that are refused"`
 	Makes   map[string]int      `json:"makes" doc:"The records that are made because links name them, by their type"`
+	Columns []BringColumn       `json:"columns" doc:"As they were read: in the form that was recognised where the plan names none"`
 	Unknown map[string][]string `json:"unknown" doc:"Values that are none of the choices, by field"`
 	Import  int64               `json:"import,omitempty" doc:"The import, once it is done"`
 }
@@ -77,6 +78,10 @@ func outcomeBody(o *bringin.Outcome) OutcomeBody {
 		Lines:   []RefusedLine{},
 		Makes:   o.Makes,
 		Unknown: o.Unknown,
+		Columns: []BringColumn{},
+	}
+	for _, c := range o.Columns {
+		b.Columns = append(b.Columns, BringColumn(c))
 	}
 	for _, r := range o.Refused[:min(100, len(o.Refused))] {
 		b.Lines = append(b.Lines, RefusedLine{r.Line, r.Column, r.Reason})

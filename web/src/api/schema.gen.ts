@@ -3233,6 +3233,8 @@ export interface components {
         OutcomeBody: {
             /** Format: int64 */
             changed: number;
+            /** @description As they were read: in the form that was recognised where the plan names none */
+            columns: components["schemas"]["BringColumn"][];
             /**
              * Format: int64
              * @description The import, once it is done

@@ -92,7 +92,12 @@ export function BringInPage() {
         />
         {file && (
           <button type="button" className="btn" onClick={() => chooser.current?.click()}>
-            Another file
+            Other files
+          </button>
+        )}
+        {files.length > 1 && (
+          <button type="button" className="btn btn-quiet" onClick={next}>
+            Leave this one out
           </button>
         )}
       </div>
@@ -126,7 +131,8 @@ export function BringInPage() {
       {file && (
         <>
           <p className="mb-2 text-[13px] text-ink2">
-            <b className="text-ink">{file.name}</b> · {count(file.lines)} lines · {file.encoding}
+            <b className="text-ink">{file.name}</b> · {file.lines === 1 ? "1 line" : `${count(file.lines)} lines`} ·{" "}
+            {file.encoding}
             {file.separator && `, divided by ${separators[file.separator] ?? file.separator}`}
             {files.length > 1 &&
               ` · then ${files

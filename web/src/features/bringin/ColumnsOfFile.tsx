@@ -85,7 +85,10 @@ export function ColumnsOfFile({
           </thead>
           <tbody>
             {file.header.map((h, i) => {
-              const c = plan.columns[i];
+              // The form that the server recognised, where none was chosen.
+              const read = tried.data?.columns[i];
+              const c = { ...plan.columns[i] };
+              if (!c.form && read?.field === c.field) Object.assign(c, { form: read.form, unsure: read.unsure });
               const field = fields.find((f) => f.key === c.field);
               const forms = field ? formsOf(field.kind) : [];
               return (
@@ -108,8 +111,7 @@ export function ColumnsOfFile({
                       value={c.field}
                       onChange={(e) => {
                         if (e.target.value === newField) return setMaking(i);
-                        const next = fields.find((f) => f.key === e.target.value);
-                        put(i, { field: e.target.value, form: formsOf(next?.kind ?? "")[0]?.value ?? "" });
+                        put(i, { field: e.target.value, form: "" });
                       }}
                     >
                       <option value="">left out</option>
@@ -203,8 +205,8 @@ export function ColumnsOfFile({
           label={file.header[making]}
           cells={file.rows.map((r) => r[making])}
           onClose={() => setMaking(undefined)}
-          onDone={(key, kind) => {
-            put(making, { field: key, form: formsOf(kind)[0]?.value ?? "" });
+          onDone={(key) => {
+            put(making, { field: key, form: "" });
             setMaking(undefined);
             anew(client, "schema");
           }}

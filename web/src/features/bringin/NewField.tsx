@@ -24,7 +24,7 @@ export function NewField({
   label: string;
   cells: string[];
   onClose: () => void;
-  onDone: (key: string, kind: string) => void;
+  onDone: (key: string) => void;
 }) {
   const shape = useQuery({
     queryKey: ["shape", type.key],
@@ -40,7 +40,7 @@ export function NewField({
       begun={{ label, kind, choices: [...new Set(cells.filter(Boolean))].join("\n") }}
       version={shape.data.version}
       onClose={onClose}
-      onDone={(key) => key && onDone(key, kind)}
+      onDone={(key) => key && onDone(key)}
     />
   );
 }

@@ -14,7 +14,7 @@ export function UnderWay({ now, onStop }: { now?: Schemas["ProgressBody"]; onSto
         </span>
       </p>
       <progress
-        className="h-2 w-full accent-[var(--amber)]"
+        className="h-2 w-full appearance-none overflow-hidden rounded bg-sunk [&::-webkit-progress-bar]:bg-sunk [&::-webkit-progress-value]:bg-[var(--amber)] [&::-moz-progress-bar]:bg-[var(--amber)]"
         aria-label="How far it is"
         max={of}
         value={now?.done ?? 0}

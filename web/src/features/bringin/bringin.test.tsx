@@ -33,7 +33,12 @@ const outcome = {
   refused: 1,
   lines: [{ line: 4, column: "Amount", reason: "“viel” is no money" }],
   makes: {},
-  unknown: { kind: ["Friend", "Foe"] },
+  unknown: {},
+  columns: [
+    { field: "name", form: "" },
+    { field: "value", form: "comma", unsure: true },
+    { field: "name", form: "" },
+  ],
 };
 
 describe("the columns of a file", () => {
