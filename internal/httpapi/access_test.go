@@ -76,6 +76,8 @@ var routes = []struct{ method, path, body, want string }{
 	{"POST", "/api/bring-in/NONE/refused", `{"type":"deals","columns":[]}`, "401 403 403 404 404 404"},
 	{"GET", "/api/brought-in", "", "401 403 403 200 200 200"},
 	{"POST", "/api/brought-in/999/undo", "", "401 403 403 404 404 404"},
+	{"POST", "/api/records/customers/merge", `{"keep":1,"drop":[1]}`, "401 422 422 422 422 422"},
+	{"POST", "/api/merges/99/undo", "", "401 404 404 404 404 404"},
 	// Records are shaped by administrators.
 	{"GET", "/api/shape/deals", "", "401 403 403 403 403 200"},
 	{"PUT", "/api/shape/deals/choices/kind", `{"choices":[]}`, "401 403 403 403 403 422"},

@@ -39,6 +39,11 @@ type DeletedBody struct {
 	Deleted int64  `json:"deleted" doc:"Seconds since 1970-01-01"`
 }
 
+// MergedBody is what a merge is undone by.
+type MergedBody struct {
+	Merge int64 `json:"merge"`
+}
+
 type withTag struct {
 	ETag string `header:"ETag"`
 	Body ValuesBody
@@ -122,6 +127,28 @@ func (a *api) writing(g huma.API) {
 			}
 		}) (*struct{}, error) {
 			return nil, a.fail(ctx, a.app.Records.Delete(ctx, view(ctx), in.Type, in.Body.IDs))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPost, "/api/records/{type}/merge", "merge-records", "Have records become one; what links to them follows"),
+		func(ctx context.Context, in *struct {
+			Type string `path:"type"`
+			Body struct {
+				Keep   int64             `json:"keep" doc:"The one that stays"`
+				Drop   []int64           `json:"drop" minItems:"1" maxItems:"20" doc:"Those that become it"`
+				Values map[string]string `json:"values,omitempty" doc:"What the one that stays is changed to"`
+			}
+		}) (*out[MergedBody], error) {
+			id, err := a.app.Records.Merge(ctx, view(ctx), in.Type, in.Body.Keep, in.Body.Drop, in.Body.Values)
+			return &out[MergedBody]{MergedBody{id}}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPost, "/api/merges/{id}/undo", "undo-merge", "Take records apart again that were merged"),
+		func(ctx context.Context, in *idIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Records.Unmerge(ctx, view(ctx), in.ID))
 		},
 	)
 	huma.Register(

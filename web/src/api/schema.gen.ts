@@ -849,6 +849,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/merges/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take records apart again that were merged */
+        post: operations["undo-merge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/opened/{kind}/{id}": {
         parameters: {
             query?: never;
@@ -1022,6 +1039,23 @@ export interface paths {
         head?: never;
         /** Change records, all of them or none */
         patch: operations["change-records"];
+        trace?: never;
+    };
+    "/api/records/{type}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have records become one; what links to them follows */
+        post: operations["merge-records"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/records/{type}/{id}": {
@@ -3141,9 +3175,26 @@ export interface components {
             rest?: string;
             sets: components["schemas"]["MergeSet"][];
         };
+        "Merge-recordsRequest": {
+            /** @description Those that become it */
+            drop: number[];
+            /**
+             * Format: int64
+             * @description The one that stays
+             */
+            keep: number;
+            /** @description What the one that stays is changed to */
+            values?: {
+                [key: string]: string;
+            };
+        };
         MergeSet: {
             label: string;
             values: string[];
+        };
+        MergedBody: {
+            /** Format: int64 */
+            merge: number;
         };
         "Move-boardRequest": {
             /** Format: int64 */
@@ -6086,6 +6137,35 @@ export interface operations {
             };
         };
     };
+    "undo-merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "note-opened": {
         parameters: {
             query?: never;
@@ -6557,6 +6637,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValuesBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "merge-records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merge-recordsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergedBody"];
                 };
             };
             /** @description Error */

@@ -11,6 +11,7 @@ import { NotYours, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { PanelBehind } from "../boards/PanelBehind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
+import { MergeDialog } from "./MergeDialog";
 import { RecordForm } from "./RecordForm";
 
 /** One record: its fields, the reports that stand on its page, and the records linked to it. */
@@ -19,6 +20,7 @@ export function RecordPage() {
   const schema = useSchema();
   const [picked, setPicked] = useState<Picked>();
   const [changing, setChanging] = useState(false);
+  const [merging, setMerging] = useState(false);
   const client = useQueryClient();
   const go = useNavigate();
   const record = useQuery({
@@ -66,6 +68,9 @@ export function RecordPage() {
             <button type="button" className="btn btn-quiet" disabled={drop.isPending} onClick={() => drop.mutate()}>
               Delete
             </button>
+            <button type="button" className="btn" onClick={() => setMerging(true)}>
+              Merge…
+            </button>
             <button type="button" className="btn btn-main" onClick={() => setChanging(true)}>
               Change
             </button>
@@ -97,6 +102,9 @@ export function RecordPage() {
           onClose={() => setChanging(false)}
           onDone={() => setChanging(false)}
         />
+      )}
+      {merging && info && (
+        <MergeDialog type={info} id={id} name={r.name || `${r.one} ${r.id}`} onClose={() => setMerging(false)} />
       )}
       <PanelBehind picked={picked} onClose={() => setPicked(undefined)} />
     </>
