@@ -78,6 +78,11 @@ var routes = []struct{ method, path, body, want string }{
 	{"POST", "/api/brought-in/999/undo", "", "401 403 403 404 404 404"},
 	{"POST", "/api/records/customers/merge", `{"keep":1,"drop":[1]}`, "401 422 422 422 422 422"},
 	{"POST", "/api/merges/99/undo", "", "401 404 404 404 404 404"},
+	{"GET", "/api/me/second-factor", "", "401 200 200 200 200 200"},
+	{"POST", "/api/me/second-factor", `{"password":"wrong"}`, "401 422 422 422 422 422"},
+	{"PUT", "/api/me/second-factor", `{"code":"1"}`, "401 404 404 404 404 404"},
+	{"DELETE", "/api/me/second-factor", `{"password":"wrong"}`, "401 422 422 422 422 422"},
+	{"DELETE", "/api/people/99/second-factor", "", "401 403 403 403 403 204"},
 	// Records are shaped by administrators.
 	{"GET", "/api/shape/deals", "", "401 403 403 403 403 200"},
 	{"PUT", "/api/shape/deals/choices/kind", `{"choices":[]}`, "401 403 403 403 403 422"},

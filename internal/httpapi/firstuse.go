@@ -153,6 +153,10 @@ func (a *api) enter(ctx context.Context) func(who people.Person, err error) (*st
 		if err != nil {
 			return nil, a.fail(ctx, err)
 		}
+		// Who signs in with a code shows that too: an address that was mailed is no second thing.
+		if on, _, err := a.app.People.Factor(ctx, who.ID); err != nil || on {
+			return nil, a.fail(ctx, err)
+		}
 		return nil, a.fail(ctx, a.begin(ctx, who.ID))
 	}
 }

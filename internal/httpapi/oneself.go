@@ -112,6 +112,81 @@ func (a *api) oneself(g huma.API) {
 	)
 }
 
+// factorPath is where a second factor is set up.
+const factorPath = "/api/me/second-factor"
+
+// FactorBody is what an app is set up with to show codes.
+type FactorBody struct {
+	Secret  string `json:"secret"`
+	Picture string `json:"picture" doc:"The same as a picture to be taken, a data URL"`
+}
+
+// CodesBody are the codes for when the app is lost, shown once.
+type CodesBody struct {
+	Codes []string `json:"codes"`
+}
+
+// OwnFactorBody is how one signs in.
+type OwnFactorBody struct {
+	On   bool `json:"on" doc:"Whether with a code besides the password"`
+	Left int  `json:"left" doc:"Recovery codes that are left"`
+}
+
+type passwordIn struct {
+	Body struct {
+		Password string `json:"password" maxLength:"1000"`
+	}
+}
+
+// factor are the operations on the second thing that one signs in with.
+func (a *api) factor(g huma.API) {
+	huma.Register(
+		g,
+		op(http.MethodGet, factorPath, "my-second-factor", "Whether one signs in with a code besides the password"),
+		func(ctx context.Context, _ *none) (*out[OwnFactorBody], error) {
+			on, left, err := a.app.People.Factor(ctx, who(ctx).ID)
+			return &out[OwnFactorBody]{OwnFactorBody{on, left}}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPost, factorPath, "begin-second-factor", "Begin to sign in with a code; it holds once a code is shown"),
+		func(ctx context.Context, in *passwordIn) (*out[FactorBody], error) {
+			s, err := a.app.People.NewFactor(ctx, who(ctx), in.Body.Password)
+			return &out[FactorBody]{FactorBody{s.Text, s.Picture}}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, factorPath, "confirm-second-factor", "Show a code, from which on one signs in with it"),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Code string `json:"code" maxLength:"20"`
+			}
+		}) (*out[CodesBody], error) {
+			codes, err := a.app.People.Confirm(ctx, who(ctx), in.Body.Code)
+			if err == nil {
+				err = a.endOthers(ctx)
+			}
+			return &out[CodesBody]{CodesBody{codes}}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, factorPath, "drop-second-factor", "Sign in with the password alone again"),
+		func(ctx context.Context, in *passwordIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.People.DropOwnFactor(ctx, who(ctx), in.Body.Password))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/people/{id}/second-factor", "drop-others-factor", "Take away what someone lost"),
+		func(ctx context.Context, in *idIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.People.DropFactor(ctx, who(ctx), in.ID))
+		},
+	)
+}
+
 // endOthers ends all sessions of who asks but the one that asks.
 func (a *api) endOthers(ctx context.Context) error {
 	here := a.sessions.GetString(ctx, nameKey)

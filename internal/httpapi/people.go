@@ -47,6 +47,8 @@ type Me struct {
 	Organisation string `json:"organisation"`
 	Today        string `json:"today" doc:"The day that questions are answered on, 2026-05-14"`
 	Demo         bool   `json:"demo"`
+	Factor       bool   `json:"factor" doc:"Whether one signs in with a code besides the password"`
+	MustFactor   bool   `json:"mustFactor,omitempty" doc:"Whether one is to set that up before anything else"`
 	SetUp        string `json:"setUp,omitempty" enum:"begin,words" doc:"The step of the set-up that waits for this administrator"`
 }
 
@@ -141,6 +143,10 @@ func (a *api) people(open, signed huma.API) {
 			p := who(ctx)
 			name, err := a.app.Organisation(ctx)
 			day, step := view(ctx).Day, ""
+			on := false
+			if err == nil {
+				on, _, err = a.app.People.Factor(ctx, p.ID)
+			}
 			if err == nil && p.Administers() {
 				step, err = a.app.SetUp.Step(ctx)
 			}
@@ -155,6 +161,8 @@ func (a *api) people(open, signed huma.API) {
 						name,
 						period.FormatDay(day),
 						a.cfg.Demo != "",
+						on,
+						view(ctx).Policy.SecondFactor && !on,
 						step,
 					},
 				}, a.fail(

@@ -28,6 +28,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/internal/answers"
 	"uzzel/internal/app"
+	"uzzel/internal/fault"
 	"uzzel/internal/memo"
 	"uzzel/internal/people"
 )
@@ -310,18 +311,19 @@ func front(files fs.FS) http.HandlerFunc {
 type signInBody struct {
 	Email    string `json:"email"`
 	Password string `json:"password"`
+	Code     string `json:"code"` // of the second factor, where there is one
 }
 
 func (a *api) signIn(w http.ResponseWriter, r *http.Request) {
 	var body signInBody
-	if err := json.NewDecoder(r.Body).Decode(&body); err != nil || len(body.Password) > 1000 {
+	if err := json.NewDecoder(r.Body).Decode(&body); err != nil || len(body.Password)+len(body.Code) > 1000 {
 		writeProblem(
 			w,
 			&ErrorBody{Status: http.StatusBadRequest, Title: "Not understood", Detail: "Send an e-mail address and a password."},
 		)
 		return
 	}
-	who, err := a.app.People.SignIn(r.Context(), body.Email, body.Password)
+	who, err := a.app.People.SignIn(r.Context(), body.Email, body.Password, body.Code)
 	if err == nil {
 		err = a.begin(r.Context(), who.ID)
 	}
@@ -353,14 +355,36 @@ func (a *api) signedIn(ctx huma.Context, next func(huma.Context)) {
 		who, err = a.app.People.Who(ctx.Context(), a.sessions.GetInt64(ctx.Context(), personKey))
 	}
 	if err != nil {
-		p := a.problem(ctx.Context(), err)
-		ctx.SetHeader("Content-Type", "application/problem+json")
-		ctx.SetStatus(p.Status)
-		_ = json.NewEncoder(ctx.BodyWriter()).Encode(p)
+		a.refuse(ctx, err)
 		return
 	}
 	asker(ctx.Context(), who.ID)
-	next(huma.WithValue(ctx, viewKey{}, a.app.View(who)))
+	v := a.app.View(who)
+	if err := a.factored(ctx, v); err != nil {
+		a.refuse(ctx, err)
+		return
+	}
+	next(huma.WithValue(ctx, viewKey{}, v))
+}
+
+// factored refuses all but what one sets a second factor up with, where everyone is to have one and who asks has none.
+func (a *api) factored(ctx huma.Context, v *answers.View) error {
+	if path := ctx.URL().Path; !v.Policy.SecondFactor || path == "/api/me" || path == factorPath {
+		return nil
+	}
+	on, _, err := a.app.People.Factor(ctx.Context(), v.Who.ID)
+	if err == nil && !on {
+		err = fault.New(fault.Forbidden, "", "Set up first how you sign in: with a code besides your password.")
+	}
+	return err
+}
+
+// refuse answers a request with why it is refused.
+func (a *api) refuse(ctx huma.Context, err error) {
+	p := a.problem(ctx.Context(), err)
+	ctx.SetHeader("Content-Type", "application/problem+json")
+	ctx.SetStatus(p.Status)
+	_ = json.NewEncoder(ctx.BodyWriter()).Encode(p)
 }
 
 // view is what the person who asks sees: taken once for a request, so that all of it is answered from the same records.
@@ -407,6 +431,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.people(open, signed)
 	a.firstUse(open, signed)
 	a.oneself(signed)
+	a.factor(signed)
 	a.tokens(signed)
 	a.roster(signed)
 	a.asking(signed)

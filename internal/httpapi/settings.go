@@ -105,8 +105,9 @@ func (a *api) homes(g huma.API) {
 
 // PolicyBody is what people of a role may do that the organisation decides itself.
 type PolicyBody struct {
-	ReadersKeep bool `json:"readersKeep" doc:"Whether readers may keep reports of their own"`
-	Version     int  `json:"version,omitempty" doc:"The one that was read"`
+	ReadersKeep  bool `json:"readersKeep" doc:"Whether readers may keep reports of their own"`
+	SecondFactor bool `json:"secondFactor,omitempty" doc:"Whether everyone signs in with a code besides the password"`
+	Version      int  `json:"version,omitempty" doc:"The one that was read"`
 }
 
 func (a *api) policy(g huma.API) {
@@ -115,7 +116,7 @@ func (a *api) policy(g huma.API) {
 		op(http.MethodGet, "/api/settings/people", "people-policy", "What readers may do"),
 		func(ctx context.Context, _ *none) (*out[PolicyBody], error) {
 			p := view(ctx).Policy
-			return &out[PolicyBody]{PolicyBody{p.ReadersKeep, p.Version}}, nil
+			return &out[PolicyBody]{PolicyBody{p.ReadersKeep, p.SecondFactor, p.Version}}, nil
 		},
 	)
 	huma.Register(
@@ -124,7 +125,12 @@ func (a *api) policy(g huma.API) {
 		func(ctx context.Context, in *struct{ Body PolicyBody }) (*struct{}, error) {
 			return nil, a.fail(
 				ctx,
-				a.app.Admin.SetPolicy(ctx, view(ctx), people.Policy{ReadersKeep: in.Body.ReadersKeep}, in.Body.Version),
+				a.app.Admin.SetPolicy(
+					ctx,
+					view(ctx),
+					people.Policy{ReadersKeep: in.Body.ReadersKeep, SecondFactor: in.Body.SecondFactor},
+					in.Body.Version,
+				),
 			)
 		},
 	)

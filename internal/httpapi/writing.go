@@ -131,7 +131,12 @@ func (a *api) writing(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodPost, "/api/records/{type}/merge", "merge-records", "Have records become one; what links to them follows"),
+		op(
+			http.MethodPost,
+			"/api/records/{type}/merge",
+			"merge-records",
+			"Have records become one; what links to them follows",
+		),
 		func(ctx context.Context, in *struct {
 			Type string `path:"type"`
 			Body struct {

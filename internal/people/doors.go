@@ -104,8 +104,21 @@ func (d *doors) check(ctx context.Context, password, hash string) (bool, error) 
 	return d.compare(password, hash)
 }
 
-// SignIn checks an e-mail address and a password. It takes as long for an address that nobody has.
-func (p *People) SignIn(ctx context.Context, email, password string) (Person, error) {
+// SignIn checks an e-mail address and a password, and a code where the person has a second factor: a refusal at /code says
+// that one is needed, or wrong.
+func (p *People) SignIn(ctx context.Context, email, password, code string) (Person, error) {
+	who, err := p.password(ctx, email, password)
+	if err == nil {
+		err = p.second(ctx, who, code)
+	}
+	if err != nil {
+		return Person{}, err
+	}
+	return who, nil
+}
+
+// password checks an e-mail address and a password. It takes as long for an address that nobody has.
+func (p *People) password(ctx context.Context, email, password string) (Person, error) {
 	account := column.Fold(email)
 	if len(account) > 320 {
 		account = account[:320]

@@ -107,7 +107,7 @@ func (p *People) ChangePassword(ctx context.Context, who Person, was, password s
 	if err != nil {
 		return err
 	}
-	if _, err := p.SignIn(ctx, acc.Email, was); err != nil {
+	if _, err := p.password(ctx, acc.Email, was); err != nil {
 		if fault.Is(err, fault.SignedOut) {
 			return fault.New(fault.Invalid, "/was", "This is not the password that you have now.")
 		}

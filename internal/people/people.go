@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"uzzel/core/column"
 	"uzzel/internal/fault"
@@ -52,7 +53,9 @@ type People struct {
 }
 
 // New knows the people of a store.
-func New(s *store.Store) *People { return &People{store: s, doors: newDoors(s.Now)} }
+func New(s *store.Store) *People {
+	return &People{store: s, doors: newDoors(func() time.Time { return s.Now() })}
+}
 
 // Who is the person behind an id; SignedOut where they no longer may sign in.
 func (p *People) Who(ctx context.Context, id int64) (Person, error) {

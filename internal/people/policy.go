@@ -14,6 +14,8 @@ const PolicySetting = "people policy"
 type Policy struct {
 	// ReadersKeep says that readers may keep reports of their own, in their private folders.
 	ReadersKeep bool `json:"readersKeep"`
+	// SecondFactor says that everyone signs in with a code besides the password.
+	SecondFactor bool `json:"secondFactor,omitempty"`
 	// Version counts its changes.
 	Version int `json:"-"`
 }

@@ -52,7 +52,7 @@ func TestInvite(t *testing.T) {
 	require.NoError(t, err)
 	e := entry(t, a, "Wila Ness")
 	require.Equal(t, []string{roster.Invited, people.Composer, "Delta works"}, []string{e.State, e.Role, e.Team})
-	_, err = a.People.SignIn(ctx, wila.Email, "")
+	_, err = a.People.SignIn(ctx, wila.Email, "", "")
 	require.True(t, fault.Is(err, fault.SignedOut), "there is no password yet")
 
 	key := made[0].Key
@@ -66,7 +66,7 @@ func TestInvite(t *testing.T) {
 	require.Equal(t, e.ID, who.ID)
 	_, err = a.People.Take(ctx, key, secret)
 	require.True(t, fault.Is(err, fault.NotFound))
-	who, err = a.People.SignIn(ctx, "WILA@brinehaven.example", secret)
+	who, err = a.People.SignIn(ctx, "WILA@brinehaven.example", secret, "")
 	require.NoError(t, err)
 	require.Equal(t, "Delta works", who.Team)
 

@@ -88,7 +88,7 @@ func TestSetUp(t *testing.T) {
 	require.Equal(t, []string{"Orders", "order"}, []string{deals.Label, deals.One})
 	require.Equal(t, "Orders", s.Schema().Type("customers").Back("deals").Label)
 	require.Equal(t, "Order", s.Schema().Type("activities").Field("deal").Label)
-	_, err = a.People.SignIn(ctx, "idun@ketch.example", secret)
+	_, err = a.People.SignIn(ctx, "idun@ketch.example", secret, "")
 	require.NoError(t, err)
 }
 
@@ -109,7 +109,7 @@ func TestDemoToLookAround(t *testing.T) {
 	accounts, err := s.Accounts(ctx)
 	require.NoError(t, err)
 	require.Len(t, accounts, 1)
-	_, err = a.People.SignIn(ctx, "p2@brinehaven.example", demo.Password)
+	_, err = a.People.SignIn(ctx, "p2@brinehaven.example", demo.Password, "")
 	require.True(t, fault.Is(err, fault.SignedOut))
 	list, err := a.Roster.List(ctx, v)
 	require.NoError(t, err)

@@ -64,7 +64,13 @@ func (w *Writer) MoveHistory(typ string, from, to int64, only []int64) (moved []
 		}
 	}
 	for some := range slices.Chunk(only, readAtOnce) {
-		err := w.tx.Exec(`UPDATE changes SET record = ? WHERE record_type = ? AND record = ? AND id IN ?`, to, typ, from, some).Error
+		err := w.tx.Exec(
+			`UPDATE changes SET record = ? WHERE record_type = ? AND record = ? AND id IN ?`,
+			to,
+			typ,
+			from,
+			some,
+		).Error
 		if err != nil {
 			return nil, err
 		}

@@ -48,6 +48,7 @@ const ofSettings = [
   "points",
   "preview",
   "schema",
+  "second factor",
   "seen",
   "sees",
   "sets",

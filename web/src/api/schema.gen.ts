@@ -796,6 +796,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether one signs in with a code besides the password */
+        get: operations["my-second-factor"];
+        /** Show a code, from which on one signs in with it */
+        put: operations["confirm-second-factor"];
+        /** Begin to sign in with a code; it holds once a code is shown */
+        post: operations["begin-second-factor"];
+        /** Sign in with the password alone again */
+        delete: operations["drop-second-factor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/sessions": {
         parameters: {
             query?: never;
@@ -999,6 +1019,23 @@ export interface paths {
         /** Take someone off, and hand over what they have */
         post: operations["leave"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{id}/second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take away what someone lost */
+        delete: operations["drop-others-factor"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2442,6 +2479,9 @@ export interface components {
             /** @description The people that it is closed to */
             to: string[];
         };
+        CodesBody: {
+            codes: string[];
+        };
         Column: {
             field: string;
             format?: components["schemas"]["Format"];
@@ -2460,6 +2500,9 @@ export interface components {
             /** @description Of the time zone database: Europe/Lisbon */
             timezone: string;
             weekStart: string;
+        };
+        "Confirm-second-factorRequest": {
+            code: string;
         };
         "Delete-recordsRequest": {
             ids: number[];
@@ -2639,6 +2682,11 @@ export interface components {
             report?: number;
             /** @description records, summary, outline or totals */
             view: string;
+        };
+        FactorBody: {
+            /** @description The same as a picture to be taken, a data URL */
+            picture: string;
+            secret: string;
         };
         FailingBody: {
             has: components["schemas"]["HasBody"][];
@@ -3133,11 +3181,15 @@ export interface components {
         };
         Me: {
             demo: boolean;
+            /** @description Whether one signs in with a code besides the password */
+            factor: boolean;
             /** Format: int64 */
             id: number;
             mayCompose: boolean;
             /** @description Whether one may keep reports, if only of one's own */
             mayKeep: boolean;
+            /** @description Whether one is to set that up before anything else */
+            mustFactor?: boolean;
             name: string;
             organisation: string;
             /** @enum {string} */
@@ -3317,6 +3369,15 @@ export interface components {
             linked?: components["schemas"]["Linked"];
             merge?: components["schemas"]["Merge"];
         };
+        OwnFactorBody: {
+            /**
+             * Format: int64
+             * @description Recovery codes that are left
+             */
+            left: number;
+            /** @description Whether with a code besides the password */
+            on: boolean;
+        };
         PageBody: {
             label: string;
             on: boolean;
@@ -3382,6 +3443,9 @@ export interface components {
                 people?: string[];
                 teams?: string[];
             };
+        };
+        PasswordInBody: {
+            password: string;
         };
         PeriodBody: {
             /** @description In words */
@@ -3463,6 +3527,8 @@ export interface components {
         PolicyBody: {
             /** @description Whether readers may keep reports of their own */
             readersKeep: boolean;
+            /** @description Whether everyone signs in with a code besides the password */
+            secondFactor?: boolean;
             /**
              * Format: int64
              * @description The one that was read
@@ -5990,6 +6056,132 @@ export interface operations {
             };
         };
     };
+    "my-second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFactorBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "confirm-second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Confirm-second-factorRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "begin-second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-second-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordInBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "my-sessions": {
         parameters: {
             query?: never;
@@ -6460,6 +6652,35 @@ export interface operations {
                 "application/json": components["schemas"]["LeaveRequest"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-others-factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {

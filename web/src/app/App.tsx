@@ -29,6 +29,7 @@ const KeyPage = later(() => import("../features/setup/KeyPage").then((m) => m.Ke
 const PeoplePage = later(() => import("../features/people/PeoplePage").then((m) => m.PeoplePage));
 const BringInPage = later(() => import("../features/bringin/BringInPage").then((m) => m.BringInPage));
 const ShapePage = later(() => import("../features/shape/ShapePage").then((m) => m.ShapePage));
+const SecondFactor = later(() => import("../features/me/SecondFactor").then((m) => m.SecondFactor));
 const MePage = later(() => import("../features/me/MePage").then((m) => m.MePage));
 
 export function App() {
@@ -38,7 +39,19 @@ export function App() {
   if (me.isPending) return null;
   if (place === "/begin") return <BeginPage me={me.data} />;
   if (!me.data) return <SignIn />;
+  if (me.data.mustFactor) return <MustFactor />;
   return <SignedIn me={me.data} place={place} />;
+}
+
+/** Where everyone signs in with a code, it is set up before anything else. */
+function MustFactor() {
+  useArrival("/me");
+  return (
+    <main id="content" className="mx-auto flex min-h-screen w-full max-w-[620px] flex-col justify-center px-5 py-8">
+      <h1 className="title mb-3 text-2xl">One thing more to sign in</h1>
+      <SecondFactor must />
+    </main>
+  );
 }
 
 /** Loads what is opened most while nothing else is to be done, so that it is there when it is opened. */

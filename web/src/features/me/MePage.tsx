@@ -9,6 +9,7 @@ import { FormTrouble, NewPasswordField, TextField, useSend } from "../../ui/form
 import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { browserOf } from "./browserOf";
+import { SecondFactor } from "./SecondFactor";
 import { Tokens } from "./Tokens";
 
 /** One's own page: who one is here, the password, and where one is signed in. */
@@ -23,6 +24,12 @@ export function MePage() {
       </p>
       <h2 className="title mt-6 mb-2 text-[17px]">Password</h2>
       {me.demo ? <p className="text-ink2">The people of the demo share one password.</p> : <Password />}
+      {!me.demo && (
+        <>
+          <h2 className="title mt-6 mb-2 text-[17px]">A second thing to sign in with</h2>
+          <SecondFactor />
+        </>
+      )}
       <h2 className="title mt-6 mb-2 text-[17px]">Where I am signed in</h2>
       <Sessions />
       <h2 className="title mt-6 mb-1 text-[17px]">Tokens for programs</h2>

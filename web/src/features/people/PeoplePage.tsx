@@ -1,11 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { InviteDialog } from "./InviteDialog";
 import { KeyDialog } from "./KeyDialog";
 import { LeaveDialog } from "./LeaveDialog";
@@ -35,6 +37,10 @@ export function PeoplePage() {
   const [changing, setChanging] = useState<Person>();
   const [leaving, setLeaving] = useState<Person>();
   const [keys, setKeys] = useState<Invitation[]>();
+  const [lost] = useDo(
+    (p: Person) => ask(api.DELETE("/api/people/{id}/second-factor", { params: { path: { id: p.id } } })),
+    (_, p) => toast(`${p.name} signs in with the password alone, until a code is set up again.`),
+  );
   const again = useMutation({
     mutationFn: (p: Person) => ask(api.POST("/api/people/{id}/key", { params: { path: { id: p.id } } })),
     onSuccess: (i) => setKeys([i]),
@@ -106,6 +112,9 @@ export function PeoplePage() {
                       )}
                       {p.state === "invited" && <MenuItem label="Another invitation" onPick={() => again.mutate(p)} />}
                       {p.state === "active" && <MenuItem label="Another password…" onPick={() => again.mutate(p)} />}
+                      {p.state === "active" && p.id !== me.id && (
+                        <MenuItem label="Lost their second factor" onPick={() => lost(p)} />
+                      )}
                       {p.state !== "left" && p.id !== me.id && (
                         <MenuItem label="Take off and hand over…" onPick={() => setLeaving(p)} />
                       )}

@@ -57,7 +57,7 @@ export function SettingsPage() {
           </label>
         ))}
       </div>
-      <h2 className="title mt-6 mb-1 text-[17px]">What readers may do</h2>
+      <h2 className="title mt-6 mb-1 text-[17px]">What people may do, and how they sign in</h2>
       <ReadersKeep />
       <h2 className="title mt-6 mb-1 text-[17px]">How figures and days are written</h2>
       <FigureSettings />
@@ -86,16 +86,25 @@ export function SettingsPage() {
   );
 }
 
-/** Whether readers may keep reports of their own. */
+/** Whether readers may keep reports of their own, and how everyone signs in. */
 function ReadersKeep() {
   const client = useQueryClient();
   const policy = useQuery({ queryKey: ["policy"], queryFn: () => ask(api.GET("/api/settings/people")) });
   const [set] = useDo(
-    (readersKeep: boolean) =>
-      ask(api.PUT("/api/settings/people", { body: { readersKeep, version: policy.data?.version } })),
+    (to: { readersKeep?: boolean; secondFactor?: boolean }) =>
+      ask(
+        api.PUT("/api/settings/people", {
+          body: {
+            readersKeep: policy.data?.readersKeep ?? true,
+            secondFactor: policy.data?.secondFactor ?? false,
+            version: policy.data?.version,
+            ...to,
+          },
+        }),
+      ),
     () => {
       toast("Saved");
-      anew(client, "policy");
+      anew(client, "policy", "me");
     },
     (e) => {
       tell(e);
@@ -103,12 +112,25 @@ function ReadersKeep() {
     },
   );
   if (!policy.data) return <Trouble error={policy.error} />;
-  const { readersKeep } = policy.data;
   return (
-    <label className="flex items-center gap-2">
-      <input type="checkbox" checked={readersKeep} onChange={(e) => set(e.target.checked)} />
-      Readers may keep reports of their own, in their private folders, where nobody else opens them
-    </label>
+    <>
+      <label className="mb-1 flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={policy.data.readersKeep}
+          onChange={(e) => set({ readersKeep: e.target.checked })}
+        />
+        Readers may keep reports of their own, in their private folders, where nobody else opens them
+      </label>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={policy.data.secondFactor ?? false}
+          onChange={(e) => set({ secondFactor: e.target.checked })}
+        />
+        Everyone signs in with a code of an app besides the password; who has none sets it up first
+      </label>
+    </>
   );
 }
 

@@ -1,16 +1,24 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { api, ask, fetched } from "../../api/client";
+import { api, ask, fetched, Refused } from "../../api/client";
 import { Beak } from "../../ui/Beak";
 import { FormTrouble, TextField, useSend } from "../../ui/form";
 
-const signIn = (who: { email: string; password: string }) => fetched("/api/session", JSON.stringify(who));
+const signIn = (who: { email: string; password: string; code: string }) => fetched("/api/session", JSON.stringify(who));
 
 export function SignIn() {
   const client = useQueryClient();
   const welcome = useQuery({ queryKey: ["welcome"], queryFn: () => ask(api.GET("/api/welcome")) }).data;
-  const form = useForm({ defaultValues: { email: "", password: "" } });
-  const { submit, busy } = useSend(form, signIn, () => client.resetQueries({ queryKey: ["me"] }));
+  const form = useForm({ defaultValues: { email: "", password: "", code: "" } });
+  // Whether a code is asked for besides the password, which the server says.
+  const [second, setSecond] = useState(false);
+  const send = (who: Parameters<typeof signIn>[0]) =>
+    signIn(who).catch((e) => {
+      if (e instanceof Refused && e.problem.errors?.some((x) => x.pointer === "/code")) setSecond(true);
+      throw e;
+    });
+  const { submit, busy } = useSend(form, send, () => client.resetQueries({ queryKey: ["me"] }));
 
   return (
     <main className="flex min-h-screen max-md:flex-col">
@@ -42,6 +50,15 @@ export function SignIn() {
             autoComplete="current-password"
             required
           />
+          {second && (
+            <TextField
+              form={form}
+              name="code"
+              label="Code"
+              autoComplete="one-time-code"
+              help="The six digits that your app shows now, or a recovery code."
+            />
+          )}
           <FormTrouble form={form} />
           <button type="submit" className="btn btn-main mt-2" disabled={busy}>
             Sign in
