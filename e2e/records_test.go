@@ -65,3 +65,21 @@ func TestRecordsAreWritten(t *testing.T) {
 	aldo.click("button", "Undo")
 	aldo.find("heading", "Fuel jetty Northmere")
 }
+
+// Two customers become one, and are taken apart again.
+func TestMerge(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Osric Jarrow")
+	p.visit("/records/customers/7")
+	p.click("button", "Merge…")
+	p.fill("searchbox", "The other customer", "marina")
+	p.find("listitem", "")
+	p.await(`document.querySelector("ul[aria-label=Found] button") ? "x" : ""`)
+	eval[any](p, `void document.querySelector("ul[aria-label=Found] button").click()`)
+	p.find("button", "Make them one")
+	p.await(`document.querySelector("dialog table, [role=dialog] table") ? "x" : ""`)
+	p.click("button", "Make them one")
+	p.sees("They are one")
+	p.click("button", "Undo")
+	p.sees("They are two again")
+}

@@ -83,6 +83,8 @@ var routes = []struct{ method, path, body, want string }{
 	{"PUT", "/api/me/second-factor", `{"code":"1"}`, "401 404 404 404 404 404"},
 	{"DELETE", "/api/me/second-factor", `{"password":"wrong"}`, "401 422 422 422 422 422"},
 	{"DELETE", "/api/people/99/second-factor", "", "401 403 403 403 403 204"},
+	{"GET", "/api/settings/changes", "", "401 403 403 403 403 200"},
+	{"POST", "/api/settings/changes/99/back", "", "401 403 403 403 403 404"},
 	// Records are shaped by administrators.
 	{"GET", "/api/shape/deals", "", "401 403 403 403 403 200"},
 	{"PUT", "/api/shape/deals/choices/kind", `{"choices":[]}`, "401 403 403 403 403 422"},

@@ -31,6 +31,7 @@ import (
 	"uzzel/internal/fault"
 	"uzzel/internal/memo"
 	"uzzel/internal/people"
+	"uzzel/internal/store"
 )
 
 // Config is what a server needs besides the application.
@@ -364,7 +365,7 @@ func (a *api) signedIn(ctx huma.Context, next func(huma.Context)) {
 		a.refuse(ctx, err)
 		return
 	}
-	next(huma.WithValue(ctx, viewKey{}, v))
+	next(huma.WithValue(huma.WithContext(ctx, store.By(ctx.Context(), who.ID)), viewKey{}, v))
 }
 
 // factored refuses all but what one sets a second factor up with, where everyone is to have one and who asks has none.
@@ -455,6 +456,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.targets(signed)
 	a.homes(signed)
 	a.policy(signed)
+	a.changes(signed)
 	a.words(signed)
 	a.figures(signed)
 	a.shares(signed)

@@ -32,6 +32,10 @@ func (s *Store) Reshape(ctx context.Context, at int, do func(w *Writer, set *sch
 		if err != nil {
 			return err
 		}
+		was, err := textOf(set)
+		if err != nil {
+			return err
+		}
 		if err := do(w, &set); err != nil {
 			return err
 		}
@@ -47,12 +51,20 @@ func (s *Store) Reshape(ctx context.Context, at int, do func(w *Writer, set *sch
 				return err
 			}
 		}
-		text, err := json.Marshal(set)
+		text, err := textOf(set)
 		if err != nil {
 			return err
 		}
-		return w.tx.Model(&organisation{}).Where("id = ?", 1).Update("settings", string(text)).Error
+		if err := w.s.noted(By(ctx, w.Person), w.tx, SettingShape, was, text); err != nil {
+			return err
+		}
+		return w.tx.Model(&organisation{}).Where("id = ?", 1).Update("settings", text).Error
 	})
+}
+
+func textOf(set schema.Settings) (string, error) {
+	text, err := json.Marshal(set)
+	return string(text), err
 }
 
 // RenameValues gives values of a field new names in all records, deleted ones and the history included.

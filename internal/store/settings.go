@@ -104,6 +104,13 @@ func (s *Store) SetPreference(ctx context.Context, name, value string, at int) e
 		if err := advance(tx, SettingPreference+name, at); err != nil {
 			return err
 		}
+		var was string
+		if err := tx.Raw("SELECT value FROM preferences WHERE name = ?", name).Scan(&was).Error; err != nil {
+			return err
+		}
+		if err := s.noted(ctx, tx, SettingPreference+name, was, value); err != nil {
+			return err
+		}
 		return tx.Exec(
 			"INSERT INTO preferences (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value = excluded.value",
 			name,
@@ -127,6 +134,13 @@ func (s *Store) Sees(ctx context.Context) (map[string]string, error) {
 func (s *Store) SetSees(ctx context.Context, typ, how string, at int) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
 		if err := advance(tx, SettingSees+typ, at); err != nil {
+			return err
+		}
+		var was string
+		if err := tx.Raw("SELECT how FROM sees WHERE record_type = ?", typ).Scan(&was).Error; err != nil {
+			return err
+		}
+		if err := s.noted(ctx, tx, SettingSees+typ, was, how); err != nil {
 			return err
 		}
 		if how == "" {

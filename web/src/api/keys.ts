@@ -52,6 +52,7 @@ const ofSettings = [
   "seen",
   "sees",
   "sets",
+  "setting changes",
   "shape",
   "type uses",
   "starters",

@@ -1423,6 +1423,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was changed in the settings, and by whom */
+        get: operations["setting-changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/changes/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a setting be what it was before a change */
+        post: operations["take-setting-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/figures": {
         parameters: {
             query?: never;
@@ -2401,6 +2435,32 @@ export interface components {
         };
         "Change-recordsRequest": {
             records: components["schemas"]["EditBody"][];
+        };
+        ChangeBody: {
+            /**
+             * Format: int64
+             * @description Seconds since 1970-01-01
+             */
+            at: number;
+            /** @description Whether it can be taken back */
+            back: boolean;
+            by: string;
+            /** Format: int64 */
+            id: number;
+            points: components["schemas"]["ChangePoint"][];
+            what: string;
+            /** @description Why it cannot */
+            why?: string;
+        };
+        ChangePoint: {
+            after: string;
+            before: string;
+            what: string;
+        };
+        ChangesBody: {
+            changes: components["schemas"]["ChangeBody"][];
+            /** @description Whether there are others before */
+            more: boolean;
         };
         Chart: {
             below?: string;
@@ -7669,6 +7729,68 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BoardBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "setting-changes": {
+        parameters: {
+            query?: {
+                search?: string;
+                /** @description Those before one */
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "take-setting-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

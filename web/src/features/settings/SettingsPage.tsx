@@ -7,6 +7,7 @@ import { KeptStyles } from "../../looks/KeptStyles";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { useDo } from "../../ui/useDo";
+import { Changes } from "./Changes";
 import { HomeSettings } from "./HomeSettings";
 import { StyleSettings } from "./StyleSettings";
 import { WordsSettings } from "./WordsSettings";
@@ -82,6 +83,8 @@ export function SettingsPage() {
         one at once.
       </p>
       <KeptStyles />
+      <h2 className="title mt-6 mb-1 text-[17px]">What was changed here</h2>
+      <Changes />
     </>
   );
 }

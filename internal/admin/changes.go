@@ -1,0 +1,314 @@
+package admin
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"slices"
+	"sort"
+	"strings"
+
+	"uzzel/core/column"
+	"uzzel/core/schema"
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/feed"
+	"uzzel/internal/people"
+	"uzzel/internal/store"
+)
+
+// Changed is a change of the settings, in words.
+type Changed struct {
+	ID     int64
+	At     int64
+	By     string
+	What   string
+	Points []Point
+	// Back says whether it can be taken back as things are; Why why not.
+	Back bool
+	Why  string
+}
+
+// Point is one thing that a change set, as it was and as it was then.
+type Point struct{ What, Before, After string }
+
+// mostPoints is how many points of a change are listed.
+const mostPoints = 20
+
+// Changes lists the latest changes of settings that have words in them; more says that there are others before.
+func (a *Admin) Changes(ctx context.Context, v *answers.View, search string, before int64, most int) (list []Changed, more bool, err error) {
+	if !v.Who.Administers() {
+		return nil, false, fault.New(fault.Forbidden, "", "Only administrators see what was changed in the settings.")
+	}
+	words := strings.Fields(column.Fold(search))
+	for {
+		some, err := a.store.SettingChanges(ctx, before, 200)
+		if err != nil {
+			return nil, false, err
+		}
+		for _, c := range some {
+			x := a.said(ctx, v, c)
+			text := column.Fold(x.What + " " + x.By)
+			for _, p := range x.Points {
+				text += " " + column.Fold(p.What+" "+p.Before+" "+p.After)
+			}
+			if slices.ContainsFunc(words, func(w string) bool { return !strings.Contains(text, w) }) {
+				continue
+			}
+			if len(list) == most {
+				return list, true, nil
+			}
+			list = append(list, x)
+		}
+		if len(some) < 200 {
+			return list, false, nil
+		}
+		before = some[len(some)-1].ID
+	}
+}
+
+// said says a change in words.
+func (a *Admin) said(ctx context.Context, v *answers.View, c store.SettingChange) Changed {
+	x := Changed{ID: c.ID, At: c.At, By: people.Name(v.Snap, c.Person), What: titleOf(v, c.Name)}
+	if name, ok := strings.CutPrefix(c.Name, store.SettingSees); ok && name != "" {
+		x.Points = []Point{{"", sights[c.Before], sights[c.After]}}
+	} else {
+		x.Points = points(c.Before, c.After)
+	}
+	err := a.mayTakeBack(ctx, c)
+	if x.Back = err == nil; err != nil {
+		x.Why = err.Error()
+	}
+	return x
+}
+
+var sights = map[string]string{"": "everyone’s", "team": "their team’s", "own": "their own"}
+
+// titles are what preferences are about.
+var titles = map[string]string{
+	people.PolicySetting:   "What people may do, and how they sign in",
+	answers.FiguresSetting: "How figures and days are written",
+	answers.WordsSetting:   "Words of our own",
+	homeBoards:             "Where people begin",
+}
+
+func titleOf(v *answers.View, name string) string {
+	if typ, ok := strings.CutPrefix(name, store.SettingSees); ok {
+		label := typ
+		if t := v.Snap.Schema.Type(typ); t != nil {
+			label = strings.ToLower(t.Label)
+		}
+		return "Which " + label + " people may see"
+	}
+	if name == store.SettingShape {
+		return "Records, fields, choices and stages"
+	}
+	pref := strings.TrimPrefix(name, store.SettingPreference)
+	if t := titles[pref]; t != "" {
+		return t
+	}
+	if strings.Contains(pref, "style") {
+		return "How charts look"
+	}
+	return pref
+}
+
+// members are what members of settings are called.
+var members = map[string]string{
+	"readersKeep":  "Readers may keep reports of their own",
+	"secondFactor": "Everyone signs in with a code",
+}
+
+// points are where two texts of JSON differ; texts that are none differ as a whole.
+func points(before, after string) []Point {
+	was, is := map[string]string{}, map[string]string{}
+	flatten("", decoded(before), was)
+	flatten("", decoded(after), is)
+	keys := map[string]bool{}
+	for k := range was {
+		keys[k] = true
+	}
+	for k := range is {
+		keys[k] = true
+	}
+	var list []Point
+	for _, k := range slices.Sorted(maps.Keys(keys)) {
+		if was[k] == is[k] {
+			continue
+		}
+		name := k
+		if said := members[k]; said != "" {
+			name = said
+		}
+		if list = append(list, Point{name, was[k], is[k]}); len(list) == mostPoints {
+			break
+		}
+	}
+	return list
+}
+
+func decoded(text string) any {
+	var v any
+	if json.Unmarshal([]byte(text), &v) != nil {
+		return text
+	}
+	return v
+}
+
+// flatten puts the leaves of a value under their paths. A list of texts is one leaf; a list of named things goes by name.
+func flatten(at string, v any, out map[string]string) {
+	under := func(key string) string {
+		if at == "" {
+			return key
+		}
+		return at + " › " + key
+	}
+	switch v := v.(type) {
+	case map[string]any:
+		for k, x := range v {
+			flatten(under(k), x, out)
+		}
+	case []any:
+		var texts []string
+		for i, x := range v {
+			switch x := x.(type) {
+			case string:
+				texts = append(texts, x)
+			case map[string]any:
+				name, _ := x["name"].(string)
+				if name == "" {
+					name = fmt.Sprint(i + 1)
+				}
+				flatten(under(name), x, out)
+			default:
+				texts = append(texts, fmt.Sprint(x))
+			}
+		}
+		if len(texts) > 0 {
+			out[at] = strings.Join(texts, ", ")
+		}
+	case nil:
+	case string:
+		if v != "" {
+			out[at] = v
+		}
+	default:
+		out[at] = fmt.Sprint(v)
+	}
+}
+
+// mayTakeBack says in words why a change cannot be taken back, nil where it can.
+func (a *Admin) mayTakeBack(ctx context.Context, c store.SettingChange) error {
+	now := ""
+	switch {
+	case c.Name == store.SettingShape:
+		text, err := json.Marshal(a.store.Schema().Settings)
+		if err != nil {
+			return err
+		}
+		now = string(text)
+		if err := gentle(c.Before, c.After); err != nil {
+			return err
+		}
+	case strings.HasPrefix(c.Name, store.SettingSees):
+		by, err := a.store.Sees(ctx)
+		if err != nil {
+			return err
+		}
+		now = by[strings.TrimPrefix(c.Name, store.SettingSees)]
+	default:
+		text, _, err := a.store.Preference(ctx, strings.TrimPrefix(c.Name, store.SettingPreference))
+		if err != nil {
+			return err
+		}
+		now = text
+	}
+	if now != c.After && !sameJSON(now, c.After) {
+		return fault.New(fault.Stale, "", "It was changed again since.")
+	}
+	return nil
+}
+
+func sameJSON(a, b string) bool {
+	x, y := map[string]string{}, map[string]string{}
+	flatten("", decoded(a), x)
+	flatten("", decoded(b), y)
+	return maps.Equal(x, y)
+}
+
+// gentle refuses to take back a change of shape that records were changed with: values that were renamed, fields and types
+// that came or went.
+func gentle(before, after string) error {
+	var was, is schema.Settings
+	if json.Unmarshal([]byte(before), &was) != nil || json.Unmarshal([]byte(after), &is) != nil {
+		return fault.New(fault.Invalid, "", "It cannot be read.")
+	}
+	if !slices.Equal(held(was), held(is)) {
+		return fault.New(fault.Invalid, "", "Records were changed with it. Change it back under Fields.")
+	}
+	return nil
+}
+
+// held are what records can hold by settings: their types and fields with their kinds, choices and stages.
+func held(s schema.Settings) []string {
+	var list []string
+	for typ, a := range s.Types {
+		list = append(list, "type "+typ)
+		for key, f := range a.Fields {
+			list = append(list, "field "+typ+"."+key+" "+string(f.Kind)+" "+f.To)
+		}
+	}
+	for key, choices := range s.Choices {
+		for _, c := range choices {
+			list = append(list, "choice "+key+" "+c)
+		}
+	}
+	for _, st := range s.Stages {
+		list = append(list, "stage "+st.Name)
+	}
+	sort.Strings(list)
+	return list
+}
+
+// TakeBack has a setting be what it was before a change, which is a change too. One that was changed again since is
+// refused, and one that records were changed with.
+func (a *Admin) TakeBack(ctx context.Context, v *answers.View, id int64) error {
+	if !v.Who.Administers() {
+		return fault.New(fault.Forbidden, "", "Only administrators take back what was changed in the settings.")
+	}
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	c, err := a.store.SettingChange(ctx, id)
+	if err != nil {
+		return fault.FromStore(err, "change")
+	}
+	if err := a.mayTakeBack(ctx, c); err != nil {
+		return err
+	}
+	switch {
+	case c.Name == store.SettingShape:
+		err = a.store.Reshape(ctx, store.Unchecked, func(w *store.Writer, set *schema.Settings) error {
+			w.Person = v.Who.ID
+			var was schema.Settings
+			if err := json.Unmarshal([]byte(c.Before), &was); err != nil {
+				return err
+			}
+			*set = was
+			return nil
+		})
+	case strings.HasPrefix(c.Name, store.SettingSees):
+		err = a.store.SetSees(ctx, strings.TrimPrefix(c.Name, store.SettingSees), c.Before, store.Unchecked)
+	default:
+		err = a.store.SetPreference(ctx, strings.TrimPrefix(c.Name, store.SettingPreference), c.Before, store.Unchecked)
+	}
+	if err != nil {
+		return fault.FromStore(err, "setting")
+	}
+	if err := a.settings.Reread(ctx); err != nil {
+		return err
+	}
+	a.feed.Tell(feed.Event{Kind: feed.Settings})
+	a.feed.Tell(feed.Event{Kind: feed.Records})
+	return nil
+}
