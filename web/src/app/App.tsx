@@ -7,6 +7,7 @@ import { idle } from "../api/idle";
 import { useEvents } from "../api/useEvents";
 import { SignIn } from "../features/signin/SignIn";
 import { writeFiguresAs } from "../ui/figures";
+import { useHelp } from "../ui/help";
 import { later } from "../ui/later";
 import { useArrival } from "../ui/useArrival";
 import { Caught } from "./Caught";
@@ -30,6 +31,7 @@ const PeoplePage = later(() => import("../features/people/PeoplePage").then((m) 
 const BringInPage = later(() => import("../features/bringin/BringInPage").then((m) => m.BringInPage));
 const ShapePage = later(() => import("../features/shape/ShapePage").then((m) => m.ShapePage));
 const SecondFactor = later(() => import("../features/me/SecondFactor").then((m) => m.SecondFactor));
+const Help = later(() => import("../features/help/Help").then((m) => m.Help));
 const MePage = later(() => import("../features/me/MePage").then((m) => m.MePage));
 
 export function App() {
@@ -71,6 +73,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
   useEvents();
   useReady();
   useArrival(place);
+  const help = useHelp();
   return (
     <div className="flex min-h-screen max-md:flex-col">
       <a href="#content" className="skip">
@@ -78,6 +81,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
       </a>
       <Rail me={me} />
       <Palette me={me} />
+      {help && <Help page={help} />}
       <main id="content" tabIndex={-1} className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
         <Caught key={place}>
           <Routes>

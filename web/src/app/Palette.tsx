@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask, type Me } from "../api/client";
 import { useSchema } from "../api/hooks";
+import { type HelpPage, helpPages, openHelp } from "../ui/help";
 import { letters, setLetters } from "../ui/letters";
 
 const group =
@@ -31,7 +32,8 @@ export function Palette({ me }: { me: Me }) {
     queryFn: ({ signal }) => ask(api.GET("/api/find", { params: { query: { search: words } }, signal })),
   }).data;
   const types =
-    schema?.types.filter((t) => t.name && ["customers", "contacts", "deals", "products"].includes(t.key)) ?? [];
+    schema?.types.filter((t) => t.name && (t.own || ["customers", "contacts", "deals", "products"].includes(t.key))) ??
+    [];
   const records = useQuery({
     queryKey: ["palette records", words],
     enabled: open && words.length > 1 && types.length > 0,
@@ -78,6 +80,15 @@ export function Palette({ me }: { me: Me }) {
       },
     ],
   ];
+  const guide: [string, () => void][] = (Object.keys(helpPages) as HelpPage[]).map((p) => [
+    helpPages[p],
+    () => {
+      setOpen(false);
+      setText("");
+      openHelp(p);
+    },
+  ]);
+  const read = words.length > 1 ? guide.filter(([label]) => fits(`help guide ${label}`)) : [];
   const some = doings.filter(([label]) => fits(label));
   return (
     <Command.Dialog
@@ -101,6 +112,15 @@ export function Palette({ me }: { me: Me }) {
           <Command.Group heading="Do" className={group}>
             {some.map(([label, act]) => (
               <Item key={label} id={`do ${label}`} onPick={act}>
+                {label}
+              </Item>
+            ))}
+          </Command.Group>
+        )}
+        {read.length > 0 && (
+          <Command.Group heading="Guide" className={group}>
+            {read.map(([label, act]) => (
+              <Item key={label} id={`guide ${label}`} onPick={act}>
                 {label}
               </Item>
             ))}

@@ -4,6 +4,7 @@ import { NavLink, useLocation } from "react-router";
 import { api, ask, type Me } from "../api/client";
 import { useSchema } from "../api/hooks";
 import { Beak } from "../ui/Beak";
+import { helpOf, openHelp } from "../ui/help";
 import { useDo } from "../ui/useDo";
 
 const shown = ["customers", "contacts", "deals", "activities", "products"];
@@ -68,7 +69,14 @@ export function Rail({ me }: { me: Me }) {
             {me.name}
           </NavLink>
           <p className="max-md:hidden">{[me.team, me.role].filter(Boolean).join(" · ")}</p>
-          <div className="mt-2 flex gap-3 max-md:mt-0">
+          <div className="mt-2 flex flex-wrap gap-x-3 max-md:mt-0">
+            <button
+              type="button"
+              className="underline decoration-dotted underline-offset-3 hover:text-white"
+              onClick={() => openHelp(helpOf(place))}
+            >
+              Help
+            </button>
             <Theme />
             <Leave />
           </div>

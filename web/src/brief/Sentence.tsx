@@ -3,9 +3,10 @@ import { useEffect, useRef, useState } from "react";
 import type { Brief, Clause, SchemaInfo } from "../api/client";
 import { idle } from "../api/idle";
 import { typeOf } from "../fields/fields";
+import { HelpButton } from "../ui/HelpButton";
 import { Hint } from "../ui/Hint";
 import { later } from "../ui/later";
-import { type ClauseKind, clauseNames, isClauseKind } from "./clauseNames";
+import { type ClauseKind, clauseNames, helpOfClause, isClauseKind } from "./clauseNames";
 import { invites } from "./invites";
 
 type Props = {
@@ -144,8 +145,10 @@ export function Sentence(props: Props) {
             sideOffset={8}
             collisionPadding={12}
             aria-label={open ? `Edit: ${clauseNames[open.which]}` : undefined}
-            // A press on another clause opens that one, in one go.
-            onInteractOutside={(e) => inside(e.target) && e.preventDefault()}
+            // A press on another clause opens that one, in one go; the guide is read beside it.
+            onInteractOutside={(e) =>
+              (inside(e.target) || (e.target as Element).closest?.("[data-guide]")) && e.preventDefault()
+            }
             onEscapeKeyDown={(e) => document.querySelector("[data-dragging]") && e.preventDefault()}
             onCloseAutoFocus={(e) => {
               e.preventDefault();
@@ -155,6 +158,11 @@ export function Sentence(props: Props) {
             }}
           >
             {open && <ClauseEditor {...props} {...open} onDone={() => setOpen(undefined)} />}
+            {open && (
+              <p className="mt-2 flex justify-end">
+                <HelpButton page={helpOfClause[open.which]} />
+              </p>
+            )}
           </Popover.Content>
         </Popover.Portal>
       </Popover.Root>

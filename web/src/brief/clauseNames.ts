@@ -1,3 +1,5 @@
+import type { HelpPage } from "../ui/help";
+
 /** What each kind of clause is called for those who do not see its words. What is not here is said and not pressed. */
 export const clauseNames = {
   records: "records",
@@ -17,6 +19,26 @@ export const clauseNames = {
   columns: "columns",
   order: "order",
 } as const;
+
+/** The page of the guide that each kind of clause is explained on. */
+export const helpOfClause: Record<ClauseKind, HelpPage> = {
+  records: "records",
+  part: "records",
+  beside: "records",
+  bring: "records",
+  whose: "whose",
+  period: "whose",
+  filter: "conditions",
+  own: "groups",
+  groups: "groups",
+  across: "groups",
+  summaries: "groups",
+  compare: "whose",
+  target: "targets",
+  chart: "charts",
+  columns: "columns",
+  order: "columns",
+};
 
 export type ClauseKind = keyof typeof clauseNames;
 

@@ -7,6 +7,7 @@ export function Drawer({
   title,
   note,
   beside,
+  narrow,
   children,
 }: {
   open: boolean;
@@ -15,6 +16,8 @@ export function Drawer({
   note?: string;
   /** It leaves what it was opened from to be pressed, and stays when that is. */
   beside?: boolean;
+  /** It is for reading, and leaves room for what it is beside. */
+  narrow?: boolean;
   children: React.ReactNode;
 }) {
   return (
@@ -22,7 +25,8 @@ export function Drawer({
       <Dialog.Portal>
         {!beside && <Dialog.Overlay className="fixed inset-0 z-30 bg-black/25" />}
         <Dialog.Content
-          className={`fixed inset-y-0 right-0 z-30 flex ${beside ? "w-[640px]" : "w-[860px]"} max-w-full flex-col overflow-auto border-line2 border-l bg-paper p-5`}
+          className={`fixed inset-y-0 right-0 z-30 flex ${narrow ? "w-[440px]" : beside ? "w-[640px]" : "w-[860px]"} max-w-full flex-col overflow-auto border-line2 border-l bg-paper p-5`}
+          data-guide={narrow}
           onInteractOutside={(e) => beside && e.preventDefault()}
           aria-describedby={undefined}
         >

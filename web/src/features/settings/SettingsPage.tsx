@@ -4,6 +4,8 @@ import { api, ask } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { KeptStyles } from "../../looks/KeptStyles";
+import { HelpButton } from "../../ui/HelpButton";
+import type { HelpPage } from "../../ui/help";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { useDo } from "../../ui/useDo";
@@ -35,7 +37,7 @@ export function SettingsPage() {
   return (
     <>
       <h1 className="title mb-1 text-[26px]">Settings</h1>
-      <h2 className="title mt-4 mb-1 text-[17px]">Which records people may see</h2>
+      <Heading page="people">Which records people may see</Heading>
       <p className="mb-3 max-w-[70ch] text-ink2">
         What someone may not see is taken out before everything else: from reports, counts, dashboards, searches and
         exports. Administrators are no exception to what they set here.
@@ -58,34 +60,44 @@ export function SettingsPage() {
           </label>
         ))}
       </div>
-      <h2 className="title mt-6 mb-1 text-[17px]">What people may do, and how they sign in</h2>
+      <Heading page="people">What people may do, and how they sign in</Heading>
       <ReadersKeep />
-      <h2 className="title mt-6 mb-1 text-[17px]">How figures and days are written</h2>
+      <Heading page="people">How figures and days are written</Heading>
       <FigureSettings />
-      <h2 className="title mt-6 mb-1 text-[17px]">Words of our own</h2>
+      <Heading page="begin">Words of our own</Heading>
       <p className="mb-3 max-w-[70ch] text-ink2">
         What we call some of our records. They can be typed wherever a report is, as “leads by segment”.
       </p>
       <WordsSettings />
-      <h2 className="title mt-6 mb-1 text-[17px]">Where people begin</h2>
+      <Heading page="dashboards">Where people begin</Heading>
       <p className="mb-3 max-w-[70ch] text-ink2">
         The dashboard that comes first after signing in. Who may not open it begins on Find.
       </p>
       <HomeSettings />
-      <h2 className="title mt-6 mb-1 text-[17px]">House style</h2>
+      <Heading page="charts">House style</Heading>
       <p className="mb-3 max-w-[70ch] text-ink2">
         How charts look that say nothing else. What a chart says for itself stays.
       </p>
       <StyleSettings />
-      <h2 className="title mt-6 mb-1 text-[17px]">Styles kept by name</h2>
+      <Heading page="charts">Styles kept by name</Heading>
       <p className="mb-3 max-w-[70ch] text-ink2">
         Charts and panels ask for one of these. Change it, and all of them change. On Find, many reports can be given
         one at once.
       </p>
       <KeptStyles />
-      <h2 className="title mt-6 mb-1 text-[17px]">What was changed here</h2>
+      <Heading page="people">What was changed here</Heading>
       <Changes />
     </>
+  );
+}
+
+/** What a part of the settings is about, with its page of the guide. */
+function Heading({ page, children }: { page: HelpPage; children: React.ReactNode }) {
+  return (
+    <div className="mt-6 mb-1 flex items-center gap-2">
+      <h2 className="title text-[17px]">{children}</h2>
+      <HelpButton page={page} />
+    </div>
   );
 }
 
