@@ -35,6 +35,7 @@ func main() {
 		exportCommand(),
 		importCommand(),
 		backupCommand(),
+		mailboxCommand(),
 	)
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "uzzel:", err)

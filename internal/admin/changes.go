@@ -37,7 +37,13 @@ type Point struct{ What, Before, After string }
 const mostPoints = 20
 
 // Changes lists the latest changes of settings that have words in them; more says that there are others before.
-func (a *Admin) Changes(ctx context.Context, v *answers.View, search string, before int64, most int) (list []Changed, more bool, err error) {
+func (a *Admin) Changes(
+	ctx context.Context,
+	v *answers.View,
+	search string,
+	before int64,
+	most int,
+) (list []Changed, more bool, err error) {
 	if !v.Who.Administers() {
 		return nil, false, fault.New(fault.Forbidden, "", "Only administrators see what was changed in the settings.")
 	}
@@ -91,6 +97,7 @@ var titles = map[string]string{
 	answers.FiguresSetting: "How figures and days are written",
 	answers.WordsSetting:   "Words of our own",
 	homeBoards:             "Where people begin",
+	"mail":                 "How mail is sent",
 }
 
 func titleOf(v *answers.View, name string) string {
@@ -200,7 +207,7 @@ func flatten(at string, v any, out map[string]string) {
 
 // mayTakeBack says in words why a change cannot be taken back, nil where it can.
 func (a *Admin) mayTakeBack(ctx context.Context, c store.SettingChange) error {
-	now := ""
+	var now string
 	switch {
 	case c.Name == store.SettingShape:
 		text, err := json.Marshal(a.store.Schema().Settings)

@@ -18,6 +18,7 @@ import (
 	"uzzel/internal/finding"
 	"uzzel/internal/inforce"
 	"uzzel/internal/library"
+	"uzzel/internal/mail"
 	"uzzel/internal/people"
 	"uzzel/internal/records"
 	"uzzel/internal/roster"
@@ -43,6 +44,7 @@ type App struct {
 	Records *records.Records
 	BringIn *bringin.BringIn
 	Shape   *shape.Shape
+	Mail    *mail.Mail
 	Feed    *feed.Hub
 
 	store    *store.Store
@@ -85,6 +87,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		Roster:   roster.New(s, who, hub),
 		Records:  records.New(s, hub, today),
 		Shape:    shape.New(s, hub),
+		Mail:     mail.New(s),
 		Feed:     hub,
 		store:    s,
 		settings: settings,

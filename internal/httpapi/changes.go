@@ -54,7 +54,12 @@ func (a *api) changes(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodPost, "/api/settings/changes/{id}/back", "take-setting-back", "Have a setting be what it was before a change"),
+		op(
+			http.MethodPost,
+			"/api/settings/changes/{id}/back",
+			"take-setting-back",
+			"Have a setting be what it was before a change",
+		),
 		func(ctx context.Context, in *idIn) (*struct{}, error) {
 			return nil, a.fail(ctx, a.app.Admin.TakeBack(ctx, view(ctx), in.ID))
 		},

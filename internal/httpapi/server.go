@@ -457,6 +457,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.homes(signed)
 	a.policy(signed)
 	a.changes(signed)
+	a.mail(signed)
 	a.words(signed)
 	a.figures(signed)
 	a.shares(signed)

@@ -20,7 +20,9 @@ type SettingChange struct {
 type byKey struct{}
 
 // By is a context in which what is changed is changed by a person.
-func By(ctx context.Context, person int64) context.Context { return context.WithValue(ctx, byKey{}, person) }
+func By(ctx context.Context, person int64) context.Context {
+	return context.WithValue(ctx, byKey{}, person)
+}
 
 // noted keeps a change of a setting, in its transaction.
 func (s *Store) noted(ctx context.Context, tx *gorm.DB, name, before, after string) error {

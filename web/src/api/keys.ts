@@ -69,6 +69,7 @@ const ofPerson = [
   "brought in",
   "holds",
   "key",
+  "mail",
   "me",
   "my sessions",
   "my tokens",

@@ -745,6 +745,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Mail one-time addresses to those whom they are for */
+        post: operations["mail-keys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/list": {
         parameters: {
             query?: never;
@@ -1502,6 +1519,24 @@ export interface paths {
         get?: never;
         /** Set the dashboard that a team begins on */
         put: operations["set-home"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How mail is sent */
+        get: operations["mail-settings"];
+        /** Name the server for mail, once it has taken one */
+        put: operations["set-mail-settings"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3219,6 +3254,28 @@ export interface components {
         MadeKeyBody: {
             key: string;
         };
+        "Mail-keysRequest": {
+            /** @description What follows # in each address */
+            keys: string[];
+        };
+        MailBody: {
+            /** @description Where people reach this application: https://uzzel.example.org */
+            address?: string;
+            /** @description The address that mails are from */
+            from?: string;
+            /** @description Empty where nothing is mailed */
+            host: string;
+            /** Format: int64 */
+            port?: number;
+            /** @enum {string} */
+            security?: "plain" | "starttls" | "tls" | "";
+            user?: string;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
         MainPeriod: {
             field: string;
             within: string | {
@@ -3822,6 +3879,26 @@ export interface components {
              * @description 0 for none
              */
             board: number;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
+        "Set-mail-settingsRequest": {
+            /** @description Where people reach this application: https://uzzel.example.org */
+            address?: string;
+            /** @description The address that mails are from */
+            from?: string;
+            /** @description Empty where nothing is mailed */
+            host: string;
+            /** @description Empty for the one that there is */
+            password?: string;
+            /** Format: int64 */
+            port?: number;
+            /** @enum {string} */
+            security?: "plain" | "starttls" | "tls" | "";
+            user?: string;
             /**
              * Format: int64
              * @description The one that was read
@@ -6023,6 +6100,37 @@ export interface operations {
             };
         };
     };
+    "mail-keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Mail-keysRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     list: {
         parameters: {
             query?: never;
@@ -7904,6 +8012,66 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Set-homeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "mail-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-mail-settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-mail-settingsRequest"];
             };
         };
         responses: {

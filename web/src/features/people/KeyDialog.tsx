@@ -1,10 +1,18 @@
+import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
-import type { Schemas } from "../../api/client";
+import { toast } from "sonner";
+import { api, ask, type Schemas } from "../../api/client";
 import { copyText } from "../../ui/copyText";
 import { Modal } from "../../ui/Modal";
+import { useDo } from "../../ui/useDo";
 
 /** One-time addresses, which are shown here once, to be handed on. */
 export function KeyDialog({ keys, onClose }: { keys: Schemas["InvitationBody"][]; onClose: () => void }) {
+  const mail = useQuery({ queryKey: ["mail"], queryFn: () => ask(api.GET("/api/settings/mail")) }).data;
+  const [send, busy] = useDo(
+    () => ask(api.POST("/api/letters", { body: { keys: keys.map((k) => k.path.split("#")[1] ?? "") } })),
+    () => toast(keys.length === 1 ? "Mailed." : `${keys.length} mails are on their way.`),
+  );
   const address = (k: Schemas["InvitationBody"]) => location.origin + k.path;
   return (
     <Modal title={keys.length === 1 ? "Hand this address on" : "Hand these addresses on"} width={640} onClose={onClose}>
@@ -38,6 +46,11 @@ export function KeyDialog({ keys, onClose }: { keys: Schemas["InvitationBody"][]
             onClick={() => void copyText(keys.map((k) => `${k.email}\t${address(k)}`).join("\n"))}
           >
             Copy all
+          </button>
+        )}
+        {mail?.host && (
+          <button type="button" className="btn" disabled={busy} onClick={() => send()}>
+            {busy ? "Mailing …" : keys.length === 1 ? "Mail it" : "Mail them"}
           </button>
         )}
         <Dialog.Close className="btn btn-main">Done</Dialog.Close>

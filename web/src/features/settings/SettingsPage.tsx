@@ -11,6 +11,7 @@ import { tell } from "../../ui/tell";
 import { useDo } from "../../ui/useDo";
 import { Changes } from "./Changes";
 import { HomeSettings } from "./HomeSettings";
+import { MailSettings } from "./MailSettings";
 import { StyleSettings } from "./StyleSettings";
 import { WordsSettings } from "./WordsSettings";
 
@@ -74,6 +75,11 @@ export function SettingsPage() {
         The dashboard that comes first after signing in. Who may not open it begins on Find.
       </p>
       <HomeSettings />
+      <Heading page="people">Mail</Heading>
+      <p className="mb-3 max-w-[70ch] text-ink2">
+        Invitations and the way to another password can be mailed. What is set here is tried with a mail to you.
+      </p>
+      <MailSettings />
       <Heading page="charts">House style</Heading>
       <p className="mb-3 max-w-[70ch] text-ink2">
         How charts look that say nothing else. What a chart says for itself stays.
