@@ -2,6 +2,7 @@ package e2e
 
 import (
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 )
@@ -82,4 +83,23 @@ func TestMerge(t *testing.T) {
 	p.sees("They are one")
 	p.click("button", "Undo")
 	p.sees("They are two again")
+}
+
+// An administrator sees the screens of someone else, marked so, changes nothing there, and goes back.
+func TestSeeAs(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Osric Jarrow")
+	p.visit("/people")
+	p.click("button", "More to do with Aldo Marlow")
+	p.click("menuitem", "See what they see")
+	time.Sleep(time.Second) // the page is loaded anew, which nothing can be asked in meanwhile
+	p.visit("/records/deals/7")
+	p.sees("You see what Aldo Marlow sees")
+	p.shot("see-as")
+	p.click("button", "Delete")
+	p.sees("Nothing is changed like that")
+	p.click("button", "Back to mine")
+	time.Sleep(time.Second)
+	p.visit("/people")
+	p.find("heading", "People")
 }

@@ -7,6 +7,7 @@ import (
 	"io"
 	"os"
 	"runtime"
+	"strconv"
 	"time"
 
 	"github.com/spf13/cobra"
@@ -18,7 +19,9 @@ import (
 	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/core/table"
+	"uzzel/internal/answers"
 	"uzzel/internal/exchange"
+	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
 
@@ -172,13 +175,12 @@ func openRecords(ctx context.Context, f runFlags) (*column.Snapshot, map[string]
 		}
 		sees := map[string]engine.Sees{}
 		if f.as != "" {
-			kept, err := s.Sees(ctx)
+			kept, err := answers.ReadSees(ctx, s)
 			if err != nil {
 				return nil, nil, nil, errors.Join(err, s.Close())
 			}
-			for typ, how := range kept {
-				sees[typ] = engine.Sees(how)
-			}
+			id, _ := strconv.ParseInt(f.as, 10, 64)
+			sees = kept.Of(people.Person{ID: id, TeamID: people.TeamOf(s.Snapshot(), id)})
 		}
 		return s.Snapshot(), sees, s.Close, nil
 	}

@@ -97,6 +97,7 @@ var titles = map[string]string{
 	answers.FiguresSetting: "How figures and days are written",
 	answers.WordsSetting:   "Words of our own",
 	homeBoards:             "Where people begin",
+	answers.SightSetting:   "Who sees other records than people in general",
 	"mail":                 "How mail is sent",
 }
 

@@ -3,6 +3,7 @@ package admin
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
@@ -39,6 +40,44 @@ func (a *Admin) SetSees(ctx context.Context, v *answers.View, typ string, how en
 	}
 	a.changed(ctx, a.in.Sees)
 	return nil
+}
+
+// mostExceptions is how many there are of what people may see in general.
+const mostExceptions = 500
+
+// SetExceptions sets who sees other records than people do in general.
+func (a *Admin) SetExceptions(ctx context.Context, v *answers.View, list []answers.Exception, version int) error {
+	if !v.Who.Administers() {
+		return fault.New(fault.Forbidden, "", "Only administrators say which records people may see.")
+	}
+	if len(list) > mostExceptions {
+		return fault.New(fault.Invalid, "/exceptions", "There are %d exceptions at most.", mostExceptions)
+	}
+	said := map[answers.Exception]bool{}
+	for i, e := range list {
+		at := fmt.Sprintf("/exceptions/%d", i)
+		t := v.Snap.Schema.Type(e.Type)
+		switch {
+		case t == nil || t.Owner == "":
+			return fault.New(fault.Invalid, at+"/type", "Name records that have an owner.")
+		case e.How != engine.SeesAll && e.How != engine.SeesTeam && e.How != engine.SeesOwn:
+			return fault.New(fault.Invalid, at+"/how", "People may see everyone's records, their team's or their own.")
+		case (e.Kind != store.ForPerson && e.Kind != store.ForTeam) ||
+			people.SubjectName(v.Snap, store.Access{Kind: e.Kind, Subject: e.Subject}) == "":
+			return fault.New(fault.Invalid, at+"/subject", "Name a person or a team.")
+		}
+		same := e
+		same.How = ""
+		if said[same] {
+			return fault.New(fault.Invalid, at, "There are two exceptions of the same. Keep one.")
+		}
+		said[same] = true
+	}
+	text, err := json.Marshal(list)
+	if err != nil {
+		return err
+	}
+	return a.set(ctx, answers.SightSetting, string(text), version, a.in.Sees)
 }
 
 // SetPolicy sets what people of a role may do; version is the one that was read.

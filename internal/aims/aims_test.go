@@ -37,7 +37,7 @@ func TestAims(t *testing.T) {
 	require.Nil(t, of(v, `,"groups":[{"field":"stage"}]`).Groups, "no stage has a target")
 	require.Contains(t, of(v, `,"across":[]`).Words, "everyone")
 
-	v.Sees = answers.Sees{"deals": engine.SeesOwn}
+	v.Sees = map[string]engine.Sees{"deals": engine.SeesOwn}
 	require.Contains(t, of(v, "").Words, "Maite Corrie", "who sees their own is held against their own")
 	require.Equal(t, "everyone", aims.ScopeName(v.Snap, target.Scope{}))
 	require.Empty(t, aims.ScopeName(v.Snap, target.Scope{Kind: target.Team, ID: "99999"}))

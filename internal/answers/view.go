@@ -33,19 +33,6 @@ const (
 	slowRun        = time.Second // from when on a run is written down
 )
 
-// Sees are which records of each type people may see; a type that is not in it is seen by everyone.
-type Sees map[string]engine.Sees
-
-// ReadSees reads which records people may see.
-func ReadSees(ctx context.Context, s *store.Store) (*Sees, error) {
-	rows, err := s.Sees(ctx)
-	sees := Sees{}
-	for typ, how := range rows {
-		sees[typ] = engine.Sees(how)
-	}
-	return &sees, err
-}
-
 // InForce are the settings that answers depend on.
 type InForce struct {
 	Sees    *inforce.Value[Sees]
@@ -85,7 +72,7 @@ type View struct {
 	Snap    *column.Snapshot
 	Day     int32
 	Sight   *engine.Sight
-	Sees    Sees
+	Sees    map[string]engine.Sees // of the person; a type that is not in it is seen whole
 	Looks   *styles.Looks
 	Aims    *aims.Set
 	Policy  *people.Policy
@@ -110,7 +97,7 @@ func (a *Answers) View(who people.Person) *View {
 		Figures: a.in.Figures.Now(),
 		a:       a,
 	}
-	v.Sees = *v.sees
+	v.Sees = v.sees.Of(who)
 	if a.latest.Swap(v.Snap) != v.Snap {
 		a.memo.Forget() // what is kept is of older records
 	}

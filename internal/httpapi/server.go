@@ -365,6 +365,12 @@ func (a *api) signedIn(ctx huma.Context, next func(huma.Context)) {
 		a.refuse(ctx, err)
 		return
 	}
+	if other, err := a.as(ctx, who); err != nil {
+		a.refuse(ctx, err)
+		return
+	} else if other.ID != who.ID {
+		v = a.app.View(other)
+	}
 	next(huma.WithValue(huma.WithContext(ctx, store.By(ctx.Context(), who.ID)), viewKey{}, v))
 }
 
@@ -457,6 +463,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.homes(signed)
 	a.policy(signed)
 	a.changes(signed)
+	a.exceptions(signed)
 	a.mail(signed)
 	a.words(signed)
 	a.figures(signed)

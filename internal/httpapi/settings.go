@@ -12,6 +12,7 @@ import (
 	"uzzel/core/engine"
 	"uzzel/core/figures"
 	"uzzel/internal/answers"
+	"uzzel/internal/fault"
 	"uzzel/internal/people"
 )
 
@@ -30,7 +31,7 @@ func (a *api) settings(g huma.API) {
 		op(http.MethodGet, "/api/settings/sees", "sees", "Which records people may see"),
 		func(ctx context.Context, _ *none) (*out[[]SeesBody], error) {
 			versions, err := a.app.Admin.SeesVersions(ctx)
-			list, sees := []SeesBody{}, view(ctx).Sees
+			list, sees := []SeesBody{}, view(ctx).EveryonesSight().All
 			for _, t := range view(ctx).Snap.Schema.Types {
 				if t.Owner != "" {
 					list = append(list, SeesBody{t.Key, t.Label, string(sees[t.Key]), versions[t.Key]})
@@ -50,6 +51,55 @@ func (a *api) settings(g huma.API) {
 			}
 		}) (*struct{}, error) {
 			return nil, a.fail(ctx, a.app.Admin.SetSees(ctx, view(ctx), in.Type, engine.Sees(in.Body.How), in.Body.Version))
+		},
+	)
+}
+
+// ExceptionBody is a person or team that sees other records of a type than people do in general.
+type ExceptionBody struct {
+	Type    string `json:"type"`
+	Kind    string `json:"kind" enum:"person,team"`
+	Subject int64  `json:"subject" doc:"The number of the person or team"`
+	How     string `json:"how" doc:"team, own, or empty for everyone's"`
+}
+
+// ExceptionsBody are those that there are.
+type ExceptionsBody struct {
+	Exceptions []ExceptionBody `json:"exceptions" maxItems:"500"`
+	Version    int             `json:"version,omitempty" doc:"The one that was read"`
+}
+
+// exceptions are the operations on who sees other records than people do in general.
+func (a *api) exceptions(g huma.API) {
+	huma.Register(
+		g,
+		op(
+			http.MethodGet,
+			"/api/settings/exceptions",
+			"sight-exceptions",
+			"Who sees other records than people do in general",
+		),
+		func(ctx context.Context, _ *none) (*out[ExceptionsBody], error) {
+			if !who(ctx).Administers() {
+				return nil, a.fail(ctx, fault.New(fault.Forbidden, "", "Only administrators see this."))
+			}
+			s := view(ctx).EveryonesSight()
+			body := ExceptionsBody{[]ExceptionBody{}, s.Version}
+			for _, e := range s.Exceptions {
+				body.Exceptions = append(body.Exceptions, ExceptionBody{e.Type, e.Kind, e.Subject, string(e.How)})
+			}
+			return &out[ExceptionsBody]{body}, nil
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/settings/exceptions", "set-sight-exceptions", "Say who sees other records"),
+		func(ctx context.Context, in *struct{ Body ExceptionsBody }) (*struct{}, error) {
+			list := []answers.Exception{}
+			for _, e := range in.Body.Exceptions {
+				list = append(list, answers.Exception{Type: e.Type, Kind: e.Kind, Subject: e.Subject, How: engine.Sees(e.How)})
+			}
+			return nil, a.fail(ctx, a.app.Admin.SetExceptions(ctx, view(ctx), list, in.Body.Version))
 		},
 	)
 }

@@ -29,11 +29,12 @@ type Person struct {
 	Team   string
 	TeamID int64 // 0 for none
 	Role   string
+	SeenBy int64 // the administrator who looks at what the person would see, 0 for nobody
 }
 
 // Viewer is the person as the store asks who may open what.
 func (p Person) Viewer() store.Viewer {
-	return store.Viewer{Person: p.ID, Team: p.TeamID, Administrator: p.Administers()}
+	return store.Viewer{Person: p.ID, Team: p.TeamID, Administrator: p.Administers(), Seen: p.SeenBy != 0}
 }
 
 // MayCompose says whether a person may change what all share: reports and dashboards in folders that are open to

@@ -15,6 +15,8 @@ type Viewer struct {
 	Person        int64
 	Team          int64 // 0 for none
 	Administrator bool
+	// Seen says that an administrator looks at what the viewer would see: without what is the viewer's alone.
+	Seen bool
 }
 
 // Folder holds reports and boards. One with an owner is that person's private one; the others say in Access who may
@@ -74,6 +76,9 @@ func (f *Folder) MayManage(v Viewer) bool {
 // openFolders is the query of the folders that a viewer may open.
 func openFolders(db *gorm.DB, v Viewer) *gorm.DB {
 	q := db.Session(&gorm.Session{NewDB: true}).Model(&Folder{}).Select("id")
+	if v.Seen {
+		q = q.Where("owner IS NULL")
+	}
 	if v.Administrator {
 		return q.Where("owner IS NULL OR owner = ?", v.Person)
 	}
@@ -84,6 +89,9 @@ func openFolders(db *gorm.DB, v Viewer) *gorm.DB {
 // openTo narrows a query of a kind of things to what a viewer may open and is not deleted: what lies in folders that
 // the viewer may open, what is the viewer's own, wherever it lies, and what is shared with the viewer.
 func openTo(db *gorm.DB, v Viewer, kind string) *gorm.DB {
+	if v.Seen {
+		return db.Where("deleted IS NULL AND (folder IN (?) OR id IN (?))", openFolders(db, v), sharedWith(db, v, kind))
+	}
 	return db.Where(
 		"deleted IS NULL AND (folder IN (?) OR owner = ? OR id IN (?))",
 		openFolders(db, v),
@@ -94,6 +102,9 @@ func openTo(db *gorm.DB, v Viewer, kind string) *gorm.DB {
 
 // deletedFor narrows a query likewise to what is deleted.
 func deletedFor(db *gorm.DB, v Viewer) *gorm.DB {
+	if v.Seen {
+		return db.Where("deleted IS NOT NULL AND folder IN (?)", openFolders(db, v)).Order("deleted DESC, id DESC")
+	}
 	return db.Where(
 		"deleted IS NOT NULL AND (folder IN (?) OR owner = ?)",
 		openFolders(db, v),
@@ -167,7 +178,7 @@ type Lying struct {
 
 // MayRead says whether a viewer may open a report that lies so.
 func (l *Lying) MayRead(v Viewer) bool {
-	return l.ReportOwner == v.Person || l.MayOpen(v) || lets(l.Shares, v)
+	return (l.ReportOwner == v.Person && !v.Seen) || l.MayOpen(v) || lets(l.Shares, v)
 }
 
 // Lie gives where each of some reports that are not deleted lies, by report, whoever may open it.
@@ -226,7 +237,7 @@ func (s *Store) PrivateFolder(ctx context.Context, person int64) (int64, error) 
 // MayOpen says whether a viewer may open a folder.
 func (f *Folder) MayOpen(v Viewer) bool {
 	if f.Owner != nil {
-		return *f.Owner == v.Person
+		return *f.Owner == v.Person && !v.Seen
 	}
 	return v.Administrator || lets(f.Access, v)
 }

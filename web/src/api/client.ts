@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./schema.gen";
+import { seenAs } from "./seeAs";
 
 export type Schemas = components["schemas"];
 export type Brief = Schemas["Brief"];
@@ -31,6 +32,14 @@ export class Refused extends Error {
 
 export const api = createClient<paths>({ baseUrl: location.origin });
 
+api.use({
+  onRequest: ({ request }) => {
+    const person = seenAs();
+    if (person) request.headers.set("See-As", person);
+    return request;
+  },
+});
+
 /** Unwraps a response, or throws what the server refused it for. */
 export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   let got: { data?: T; error?: unknown; response: Response };
@@ -56,7 +65,9 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
 
 /** Asks for what the contract's client cannot send or take: files, and requests that answer nothing. Throws what the server refused it for. */
 export async function fetched(path: string, body: BodyInit, type = "application/json"): Promise<Response> {
-  const response = await fetch(path, { method: "POST", headers: { "Content-Type": type }, body });
+  const person = seenAs();
+  const headers = { "Content-Type": type, ...(person ? { "See-As": person } : {}) };
+  const response = await fetch(path, { method: "POST", headers, body });
   if (!response.ok) throw new Refused(response.status, await response.json());
   return response;
 }

@@ -6,6 +6,7 @@ const ofRecords = [
   "panel",
   "list",
   "list begun",
+  "exceptions",
   "explain",
   "record",
   "record values",

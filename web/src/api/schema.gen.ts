@@ -1474,6 +1474,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/exceptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who sees other records than people do in general */
+        get: operations["sight-exceptions"];
+        /** Say who sees other records */
+        put: operations["set-sight-exceptions"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/figures": {
         parameters: {
             query?: never;
@@ -2750,6 +2768,26 @@ export interface components {
             status: number;
             title: string;
             type?: string;
+        };
+        ExceptionBody: {
+            /** @description team, own, or empty for everyone's */
+            how: string;
+            /** @enum {string} */
+            kind: "person" | "team";
+            /**
+             * Format: int64
+             * @description The number of the person or team
+             */
+            subject: number;
+            type: string;
+        };
+        ExceptionsBody: {
+            exceptions: components["schemas"]["ExceptionBody"][];
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
         };
         ExplainedBody: {
             /** @description By part */
@@ -7892,6 +7930,66 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "sight-exceptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExceptionsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-sight-exceptions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExceptionsBody"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

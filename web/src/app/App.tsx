@@ -4,6 +4,7 @@ import { Navigate, Route, Routes, useLocation } from "react-router";
 import { api, ask, type Me } from "../api/client";
 import { useMe, useSchema } from "../api/hooks";
 import { idle } from "../api/idle";
+import { seeAs, seenAs } from "../api/seeAs";
 import { useEvents } from "../api/useEvents";
 import { SignIn } from "../features/signin/SignIn";
 import { writeFiguresAs } from "../ui/figures";
@@ -40,9 +41,16 @@ export function App() {
   if (place === "/key") return <KeyPage />;
   if (me.isPending) return null;
   if (place === "/begin") return <BeginPage me={me.data} />;
+  if (!me.data && seenAs()) return <Unseen />;
   if (!me.data) return <SignIn />;
   if (me.data.mustFactor) return <MustFactor />;
   return <SignedIn me={me.data} place={place} />;
+}
+
+/** Whom one wanted to see it as cannot sign in any more, or one may not: back to one's own. */
+function Unseen() {
+  useEffect(() => seeAs(undefined), []);
+  return null;
 }
 
 /** Where everyone signs in with a code, it is set up before anything else. */
@@ -79,6 +87,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
       <a href="#content" className="skip">
         Skip to the content
       </a>
+      {seenAs() && <SeenAs name={me.name} />}
       <Rail me={me} />
       <Palette me={me} />
       {help && <Help page={help} />}
@@ -105,6 +114,23 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
           </Routes>
         </Caught>
       </main>
+    </div>
+  );
+}
+
+/** Says that these are the screens of somebody else, which nothing is changed on, and leads back to one's own. */
+function SeenAs({ name }: { name: string }) {
+  return (
+    <div
+      role="status"
+      className="-translate-x-1/2 fixed top-2 left-1/2 z-40 flex items-center gap-3 rounded-full border border-[var(--amber)] bg-amber-soft px-4 py-1.5 shadow"
+    >
+      <span>
+        You see what <strong>{name}</strong> sees. Nothing can be changed.
+      </span>
+      <button type="button" className="btn !h-7" onClick={() => seeAs(undefined)}>
+        Back to mine
+      </button>
     </div>
   );
 }

@@ -4,6 +4,7 @@ import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
+import { seeAs } from "../../api/seeAs";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
@@ -112,6 +113,9 @@ export function PeoplePage() {
                       )}
                       {p.state === "invited" && <MenuItem label="Another invitation" onPick={() => again.mutate(p)} />}
                       {p.state === "active" && <MenuItem label="Another password…" onPick={() => again.mutate(p)} />}
+                      {p.state === "active" && p.id !== me.id && (
+                        <MenuItem label="See what they see" onPick={() => seeAs(p.id)} />
+                      )}
                       {p.state === "active" && p.id !== me.id && (
                         <MenuItem label="Lost their second factor" onPick={() => lost(p)} />
                       )}

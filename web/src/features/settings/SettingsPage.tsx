@@ -10,6 +10,7 @@ import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { useDo } from "../../ui/useDo";
 import { Changes } from "./Changes";
+import { Exceptions } from "./Exceptions";
 import { HomeSettings } from "./HomeSettings";
 import { MailSettings } from "./MailSettings";
 import { StyleSettings } from "./StyleSettings";
@@ -61,6 +62,7 @@ export function SettingsPage() {
           </label>
         ))}
       </div>
+      {sees.data && <Exceptions types={sees.data} />}
       <Heading page="people">What people may do, and how they sign in</Heading>
       <ReadersKeep />
       <Heading page="people">How figures and days are written</Heading>
