@@ -10,6 +10,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"uzzel/internal/answers"
 	"uzzel/internal/store"
 )
 
@@ -97,6 +98,11 @@ func doctor(ctx context.Context, path string, out io.Writer) (err error) {
 			}
 		}
 		line(true, "sight", "%s: %s", t.Label, how)
+	}
+	if kept, err := answers.ReadSees(ctx, s); err != nil {
+		line(false, "sight", "%s", err)
+	} else if n := len(kept.Exceptions); n > 0 {
+		line(true, "sight", "%d exceptions for people and teams", n)
 	}
 	if !well {
 		return exitError{3, errUnwell}

@@ -14,9 +14,12 @@ import (
 
 func exportCommand() *cobra.Command {
 	return transferCommand(
-		"export DIR --db FILE",
-		"Take everything out, as a folder of CSV files with settings",
+		"export DIR|ZIP --db FILE",
+		"Take everything out, as a folder of CSV files with settings, or as one zip of it",
 		func(ctx context.Context, s *store.Store, dir string, _ io.Writer) ([]transfer.Counted, error) {
+			if transfer.IsZip(dir) {
+				return transfer.OutZip(ctx, s, dir)
+			}
 			return transfer.Out(ctx, s, dir)
 		},
 	)
@@ -24,9 +27,12 @@ func exportCommand() *cobra.Command {
 
 func importCommand() *cobra.Command {
 	return transferCommand(
-		"import DIR --db FILE",
-		"Bring a folder of CSV files in: whole into a new or empty data file, else each as the last with its columns was",
+		"import DIR|ZIP --db FILE",
+		"Bring a folder of CSV files, or a zip of one, in: whole into a new or empty data file, else each as the last with its columns was",
 		func(ctx context.Context, s *store.Store, dir string, out io.Writer) ([]transfer.Counted, error) {
+			if transfer.IsZip(dir) {
+				return transfer.InZip(ctx, s, dir)
+			}
 			counts, err := transfer.In(ctx, s, dir)
 			if errors.Is(err, transfer.ErrInUse) {
 				return nil, again(ctx, s, dir, out)

@@ -4,6 +4,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"log/slog"
 	"time"
 
@@ -107,6 +108,18 @@ func (a *App) Today() int32 { return a.today() }
 
 // Organisation is the organisation's name.
 func (a *App) Organisation(ctx context.Context) (string, error) { return a.store.Organisation(ctx) }
+
+// LastBackup says when the data file was copied last; the zero value where it never was.
+func (a *App) LastBackup(v *answers.View) (store.Copied, error) {
+	if !v.Who.Administers() {
+		return store.Copied{}, fault.New(fault.Forbidden, "", "Only administrators look after the data file.")
+	}
+	c, err := a.store.LastBackup()
+	if errors.Is(err, store.ErrNotFound) {
+		err = nil
+	}
+	return c, err
+}
 
 // Ready says whether the data file can be read and written now, and otherwise in words why not.
 func (a *App) Ready(ctx context.Context) error { return a.InWords(a.store.Ready(ctx)) }

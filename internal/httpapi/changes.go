@@ -31,8 +31,22 @@ type ChangesBody struct {
 	More    bool         `json:"more" doc:"Whether there are others before"`
 }
 
+// BackupBody is when the data file was copied last.
+type BackupBody struct {
+	At    int64 `json:"at" doc:"Seconds since 1970-01-01; 0 where it never was"`
+	Bytes int64 `json:"bytes"`
+}
+
 // changes are the operations on what was changed in the settings.
 func (a *api) changes(g huma.API) {
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/settings/backup", "last-backup", "When the data file was copied last"),
+		func(ctx context.Context, _ *none) (*out[BackupBody], error) {
+			c, err := a.app.LastBackup(view(ctx))
+			return &out[BackupBody]{BackupBody(c)}, a.fail(ctx, err)
+		},
+	)
 	huma.Register(
 		g,
 		op(http.MethodGet, "/api/settings/changes", "setting-changes", "What was changed in the settings, and by whom"),

@@ -2,9 +2,11 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"os"
+	"time"
 
 	"gorm.io/driver/sqlite"
 	"gorm.io/gorm"
@@ -52,7 +54,44 @@ func Backup(ctx context.Context, from, to string) (err error) {
 	}); err != nil {
 		return err
 	}
-	return os.Rename(part, to)
+	if err := os.Rename(part, to); err != nil {
+		return err
+	}
+	return noteBackup(from, to)
+}
+
+// Copied is when a data file was copied last, and how large the copy was.
+type Copied struct {
+	At    int64 `json:"at"` // seconds since 1970-01-01
+	Bytes int64 `json:"bytes"`
+}
+
+// noteBackup keeps beside a data file when it was copied: in the file it would be a change, which a server follows.
+func noteBackup(from, to string) error {
+	info, err := os.Stat(to)
+	if err != nil {
+		return err
+	}
+	text, err := json.Marshal(Copied{time.Now().Unix(), info.Size()})
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(from+lastBackup, text, 0o600)
+}
+
+// lastBackup is what the note beside a data file is called by.
+const lastBackup = ".last-backup"
+
+// LastBackup says when the data file was copied last; ErrNotFound where it never was.
+func (s *Store) LastBackup() (c Copied, err error) {
+	text, err := os.ReadFile(s.path + lastBackup)
+	if errors.Is(err, os.ErrNotExist) {
+		return c, ErrNotFound
+	}
+	if err == nil {
+		err = json.Unmarshal(text, &c)
+	}
+	return c, err
 }
 
 func ignoreAbsent(err error) error {

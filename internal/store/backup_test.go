@@ -34,6 +34,12 @@ func TestBackup(t *testing.T) {
 	require.Len(t, accounts, 14)
 	require.NoError(t, copied.Close())
 
+	last, err := s.LastBackup()
+	require.NoError(t, err)
+	info, err := os.Stat(to)
+	require.NoError(t, err)
+	require.Equal(t, info.Size(), last.Bytes)
+	require.NotZero(t, last.At)
 	require.ErrorContains(t, store.Backup(ctx, s.Path(), to), "there already")
 	require.Error(t, store.Backup(ctx, filepath.Join(dir, "nothing.db"), filepath.Join(dir, "b.db")))
 	require.NoError(t, os.WriteFile(filepath.Join(dir, "text.db"), []byte("no database at all, but some text"), 0o600))

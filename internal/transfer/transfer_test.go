@@ -1,6 +1,7 @@
 package transfer_test
 
 import (
+	"archive/zip"
 	"context"
 	"fmt"
 	"os"
@@ -95,4 +96,34 @@ func ExampleOut() {
 	counts, err := transfer.Out(ctx, s, filepath.Join(dir, "brinehaven"))
 	fmt.Println(counts[1], counts[2], err)
 	// Output: {teams 4} {customers 420} <nil>
+}
+
+// One zip says what a folder says; one that holds something else, or leads elsewhere, is refused.
+func TestZip(t *testing.T) {
+	_, s := demotest.App(t)
+	path := filepath.Join(t.TempDir(), "all.zip")
+	out, err := transfer.OutZip(ctx, s, path)
+	require.NoError(t, err)
+	_, err = transfer.OutZip(ctx, s, path)
+	require.ErrorContains(t, err, "there already")
+	to := empty(t)
+	in, err := transfer.InZip(ctx, to, path)
+	require.NoError(t, err)
+	require.Equal(t, out, in)
+	left, err := os.ReadDir(filepath.Dir(path))
+	require.NoError(t, err)
+	require.Len(t, left, 1, "nothing half is left")
+
+	for _, name := range []string{"../deals.csv", "run.sh", "a/deals.csv"} {
+		bad := filepath.Join(t.TempDir(), "bad.zip")
+		f, err := os.Create(bad)
+		require.NoError(t, err)
+		w := zip.NewWriter(f)
+		_, err = w.Create(name)
+		require.NoError(t, err)
+		require.NoError(t, w.Close())
+		require.NoError(t, f.Close())
+		_, err = transfer.InZip(ctx, empty(t), bad)
+		require.Error(t, err, name)
+	}
 }

@@ -23,6 +23,7 @@ const ofLibrary = [
   "report",
   "reports",
   "report-pages",
+  "backup",
   "board",
   "boards",
   "board draft",

@@ -1440,6 +1440,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When the data file was copied last */
+        get: operations["last-backup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/changes": {
         parameters: {
             query?: never;
@@ -2325,6 +2342,15 @@ export interface components {
             label: string;
             type: string;
             via: string;
+        };
+        BackupBody: {
+            /**
+             * Format: int64
+             * @description Seconds since 1970-01-01; 0 where it never was
+             */
+            at: number;
+            /** Format: int64 */
+            bytes: number;
         };
         Bands: {
             edges: string[];
@@ -7874,6 +7900,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "last-backup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupBody"];
                 };
             };
             /** @description Error */

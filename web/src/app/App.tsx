@@ -123,7 +123,7 @@ function SeenAs({ name }: { name: string }) {
   return (
     <div
       role="status"
-      className="-translate-x-1/2 fixed top-2 left-1/2 z-40 flex items-center gap-3 rounded-full border border-[var(--amber)] bg-amber-soft px-4 py-1.5 shadow"
+      className="-translate-x-1/2 fixed bottom-3 left-1/2 z-40 flex items-center gap-3 rounded-full border border-[var(--amber)] bg-amber-soft px-4 py-1.5 shadow"
     >
       <span>
         You see what <strong>{name}</strong> sees. Nothing can be changed.

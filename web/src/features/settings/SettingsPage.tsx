@@ -4,6 +4,7 @@ import { api, ask } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { KeptStyles } from "../../looks/KeptStyles";
+import { count, moment } from "../../ui/figures";
 import { HelpButton } from "../../ui/HelpButton";
 import type { HelpPage } from "../../ui/help";
 import { Empty, Trouble } from "../../ui/Say";
@@ -93,9 +94,25 @@ export function SettingsPage() {
         one at once.
       </p>
       <KeptStyles />
+      <Heading page="files">Backup</Heading>
+      <Backup />
       <Heading page="people">What was changed here</Heading>
       <Changes />
     </>
+  );
+}
+
+/** When the data was copied last, and how it is. */
+function Backup() {
+  const last = useQuery({ queryKey: ["backup"], queryFn: () => ask(api.GET("/api/settings/backup")) }).data;
+  if (!last) return null;
+  return (
+    <p className="text-ink2">
+      {last.at
+        ? `Copied last on ${moment(last.at)}, ${count(Math.ceil(last.bytes / 1e6))} MB, and found whole.`
+        : "It was never copied."}{" "}
+      <code>uzzel backup FILE --db FILE</code> copies it while people work.
+    </p>
   );
 }
 
