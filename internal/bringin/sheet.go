@@ -57,6 +57,11 @@ func Read(name string, data []byte) (*Sheet, error) {
 	if bytes.HasPrefix(data, []byte("PK\x03\x04")) {
 		return s, s.workbook(data)
 	}
+	for start, read := range map[string]func([]byte) error{"BEGIN:VCARD": s.cards, "BEGIN:VCALENDAR": s.calendar} {
+		if bytes.HasPrefix(bytes.TrimPrefix(data, []byte("\xef\xbb\xbf")), []byte(start)) {
+			return s, read(bytes.TrimPrefix(data, []byte("\xef\xbb\xbf")))
+		}
+	}
 	text, err := s.decode(data)
 	if err != nil {
 		return nil, err

@@ -88,6 +88,8 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/settings/exceptions", "", "401 403 403 403 403 200"},
 	{"PUT", "/api/settings/exceptions", `{"exceptions":[{"type":"lines","kind":"team","subject":1,"how":""}]}`, "401 403 403 403 403 422"},
 	{"GET", "/api/settings/backup", "", "401 403 403 403 403 200"},
+	{"GET", "/api/contacts.vcf", "", "401 200 200 200 200 200"},
+	{"GET", "/api/planned.ics", "", "401 200 200 200 200 200"},
 	{"GET", "/api/settings/mail", "", "401 200 200 200 200 200"},
 	{"PUT", "/api/settings/mail", `{"host":"no host"}`, "401 403 403 403 403 422"},
 	{"POST", "/api/letters", `{"keys":["NONE"]}`, "401 403 403 403 403 404"},

@@ -95,6 +95,13 @@ func New(d *app.App, cfg Config) (http.Handler, error) {
 		r.Get("/api/brief.schema.json", briefSchema)
 		a.operations(r)
 	})
+	r.Group(func(r chi.Router) {
+		r.Use(
+			middleware.Timeout(timeLimit),
+			httprate.LimitBy(bearerTries, time.Minute, a.byPeer, httprate.WithLimitHandler(tooMany)),
+		)
+		r.Get(feeds+"{token}.ics", a.feed)
+	})
 	r.Group(func(r chi.Router) { // stays open, so that neither time limit nor compression apply
 		r.Use(sessions.LoadAndSave)
 		r.Get("/api/events", a.events)
@@ -269,7 +276,7 @@ func (a *api) log(next http.Handler) http.Handler {
 			"method",
 			r.Method,
 			"path",
-			r.URL.Path,
+			logged(r.URL.Path),
 			"person",
 			person,
 			"status",
@@ -280,6 +287,17 @@ func (a *api) log(next http.Handler) http.Handler {
 			time.Since(start).Milliseconds(),
 		)
 	})
+}
+
+// feeds is where calendars ask, with a token that is a part of the path.
+const feeds = "/feeds/"
+
+// logged is a path as it is written down: without a token.
+func logged(path string) string {
+	if strings.HasPrefix(path, feeds) {
+		return feeds + "…"
+	}
+	return path
 }
 
 // front serves the built front end; paths that are no file are its own routes.
@@ -465,6 +483,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.changes(signed)
 	a.exceptions(signed)
 	a.mail(signed)
+	a.cards(signed)
 	a.words(signed)
 	a.figures(signed)
 	a.shares(signed)

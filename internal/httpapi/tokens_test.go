@@ -64,3 +64,24 @@ func TestTokens(t *testing.T) {
 		require.Equal(t, http.StatusUnprocessableEntity, status, body)
 	}
 }
+
+// A calendar asks with the token in its address, which opens that and nothing else, and stands in no log.
+func TestFeed(t *testing.T) {
+	server := serve(t)
+	aldo, calendar := signIn(t, server, 3), signIn(t, server, 0)
+	token := func(scope string) string {
+		status, out := aldo.call("POST", "/api/me/tokens", `{"name":"Calendar","scopes":["`+scope+`"],"days":30}`)
+		require.Equal(t, http.StatusOK, status)
+		return out["token"].(string)
+	}
+	own, reads := token("calendar"), token("read-records")
+	status, _, text := calendar.text("GET", "/feeds/"+own+".ics", "")
+	require.Equal(t, http.StatusOK, status)
+	require.Contains(t, text, "BEGIN:VEVENT")
+	status, _, _ = calendar.text("GET", "/feeds/"+reads+".ics", "")
+	require.Equal(t, http.StatusForbidden, status)
+	status, _, _ = calendar.text("GET", "/feeds/uzzel_GUESS.ics", "")
+	require.Equal(t, http.StatusUnauthorized, status)
+	status, _, _ = calendar.send("GET", "/api/me", "Authorization", "Bearer "+own, "")
+	require.Equal(t, http.StatusForbidden, status)
+}

@@ -20,10 +20,12 @@ const (
 	ReadRecords  = "read-records"
 	WriteRecords = "write-records"
 	Administer   = "administer"
+	// Calendar reads one's planned activities at an address that a calendar asks (/feeds), and nothing else.
+	Calendar = "calendar"
 )
 
 // Scopes lists them.
-var Scopes = []string{ReadReports, ReadRecords, WriteRecords, Administer}
+var Scopes = []string{ReadReports, ReadRecords, WriteRecords, Administer, Calendar}
 
 // Limits of tokens.
 const (

@@ -63,8 +63,8 @@ export function BringInPage() {
     <>
       <h1 className="title mb-1 text-[26px]">Bring in records</h1>
       <p className="mb-4 max-w-[70ch] text-ink2">
-        From CSV or workbooks of whatever you use now, several at once where they point at one another. You see what
-        would come of each line before anything is written, and all of it can be taken back.
+        From CSV, workbooks, business cards or calendars of whatever you use now, several at once where they point at
+        one another. You see what would come of each line before anything is written, and all of it can be taken back.
       </p>
       <div className="mb-4 flex flex-wrap items-center gap-3">
         <label className="flex items-center gap-2 font-semibold">
@@ -80,7 +80,7 @@ export function BringInPage() {
         <input
           ref={chooser}
           type="file"
-          accept=".csv,.txt,.tsv,.xlsx,text/csv,text/plain"
+          accept=".csv,.txt,.tsv,.xlsx,.vcf,.ics,text/csv,text/plain"
           multiple
           className="sr-only"
           aria-label="File of records"

@@ -9,6 +9,7 @@ import { FormTrouble, NewPasswordField, TextField, useSend } from "../../ui/form
 import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { browserOf } from "./browserOf";
+import { CalendarAddress } from "./CalendarAddress";
 import { SecondFactor } from "./SecondFactor";
 import { Tokens } from "./Tokens";
 
@@ -32,6 +33,8 @@ export function MePage() {
       )}
       <h2 className="title mt-6 mb-2 text-[17px]">Where I am signed in</h2>
       <Sessions />
+      <h2 className="title mt-6 mb-2 text-[17px]">In my calendar and address book</h2>
+      <CalendarAddress />
       <h2 className="title mt-6 mb-1 text-[17px]">Tokens for programs</h2>
       <p className="mb-3 max-w-[70ch] text-ink2">
         With a token a program does what you may do, as far as you say here. Take it away, and it opens nothing more.
