@@ -181,31 +181,6 @@ func TestStoppedQuestion(t *testing.T) {
 	require.Positive(t, a.Result.Records)
 }
 
-// The values of a field: the most frequent first, stages in their order, all that a choice allows, and what is
-// searched.
-func TestValues(t *testing.T) {
-	d, _ := demotest.App(t)
-	ctx, who := context.Background(), sees(t, d, 1)
-	stages, err := who.Values(ctx, "deals", "stage", "")
-	require.NoError(t, err)
-	require.Equal(t, "Enquiry", stages[0].Label)
-	owners, err := who.Values(ctx, "deals", "owner", "")
-	require.NoError(t, err)
-	for i := 1; i < len(owners); i++ {
-		require.GreaterOrEqual(t, owners[i-1].Count, owners[i].Count)
-	}
-	found, err := who.Values(ctx, "deals", "owner", "  MAITE ")
-	require.NoError(t, err)
-	require.Len(t, found, 1)
-	require.Equal(t, "Maite Corrie", found[0].Label)
-	none, err := who.Values(ctx, "deals", "owner", "nobody is called this")
-	require.NoError(t, err)
-	require.Empty(t, none)
-	_, err = who.Values(ctx, "deals", "owner.shoe_size", "")
-	var problems brief.Problems
-	require.ErrorAs(t, err, &problems)
-}
-
 // The records under groups are all there are, one group after the other, each as many as its group counts.
 func TestGroupedRecords(t *testing.T) {
 	d, _ := demotest.App(t)
@@ -230,26 +205,6 @@ func TestGroupedRecords(t *testing.T) {
 	}
 	_, err = maite.Grouped(ctx, decoded(t, `{"version":1,"start":"deals"}`))
 	require.ErrorContains(t, err, "under groups")
-}
-
-// The values to choose from are counted in the report that they are chosen for.
-func TestValuesWithinAReport(t *testing.T) {
-	d, _ := demotest.App(t)
-	ctx, maite := context.Background(), sees(t, d, 1)
-	count := func(filter string) map[string]int64 {
-		list, err := maite.ValuesWithin(ctx, decoded(t, `{"version":1,"start":"deals","filter":{"all":[`+filter+`]}}`), "status", "")
-		require.NoError(t, err)
-		out := map[string]int64{}
-		for _, v := range list {
-			out[v.Value] = v.Count
-		}
-		return out
-	}
-	all, tenders, none := count(""), count(`{"field":"source","is":"any_of","values":["Tender"]}`), count(`{"field":"status","is":"any_of","values":["open"]}`)
-	require.Positive(t, tenders["won"])
-	require.Less(t, tenders["won"], all["won"])
-	require.Zero(t, none["won"], "the report holds none")
-	require.Len(t, none, 3, "none is missing from the choice")
 }
 
 // One mark a record: each deal is a group of its own, called by its name, those of one name told apart.

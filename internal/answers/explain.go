@@ -143,7 +143,7 @@ func (v *View) Why(ctx context.Context, b *brief.Brief, part int, id string) (*V
 		return nil, fault.New(fault.NotFound, "", "There is no such record, or you may not see it.")
 	}
 	out := &Verdict{Verdict: found, Name: v.name(bound.Parts[part].Start().Key, id)}
-	said, w := v.Say(bound), v.plainWriter()
+	said, w := v.Say(bound), v.PlainWriter()
 	for _, f := range found.Out {
 		failed := FailedCondition{Words: outWords[f.What]}
 		if failed.Words == "" {

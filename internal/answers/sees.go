@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"maps"
+	"slices"
 
 	"uzzel/core/engine"
 	"uzzel/internal/people"
@@ -47,6 +48,12 @@ func (s *Sees) Of(who people.Person) map[string]engine.Sees {
 		}
 	}
 	return out
+}
+
+// Limits says whether anyone sees less than all records of a type.
+func (s *Sees) Limits(typ string) bool {
+	return s.All[typ] != engine.SeesAll ||
+		slices.ContainsFunc(s.Exceptions, func(e Exception) bool { return e.Type == typ && e.How != engine.SeesAll })
 }
 
 // ReadSees reads which records people may see.

@@ -172,13 +172,13 @@ func (v *View) Bind(b *brief.Brief) (*brief.Bound, error) { return brief.Bind(b,
 
 // Writer writes values for people: records by their names as the person sees them.
 func (v *View) Writer() chart.Writer {
-	w := v.plainWriter()
+	w := v.PlainWriter()
 	w.NameOf = v.Names()
 	return w
 }
 
-// plainWriter writes values, and no names of records.
-func (v *View) plainWriter() chart.Writer {
+// PlainWriter writes values, and no names of records.
+func (v *View) PlainWriter() chart.Writer {
 	return chart.Writer{
 		Style:    &v.Looks.House,
 		Styles:   v.Looks.ByKey,

@@ -3,6 +3,7 @@ package answers
 import (
 	"context"
 	"encoding/json"
+	"slices"
 
 	"uzzel/core/brief"
 	"uzzel/core/typed"
@@ -43,4 +44,15 @@ func (v *View) Known() typed.Known {
 		known.Words = append(known.Words, typed.Word{Name: w.Name, Start: w.Brief.Start, Filter: w.Brief.Filter})
 	}
 	return known
+}
+
+// Named finds records that the person may see by name for typed sentences, and measures.
+func (v *View) Named(typ, name string) []string {
+	if typ != brief.Targets {
+		return slices.DeleteFunc(v.Snap.Named(typ, name), func(id string) bool { return v.name(typ, id) == "" })
+	}
+	if m := v.Aims.Named(name); m != nil {
+		return []string{m.Key}
+	}
+	return nil
 }

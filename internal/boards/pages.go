@@ -10,6 +10,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/library"
+	"uzzel/internal/lookup"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
@@ -60,8 +61,8 @@ func (bs *Boards) TakeOffPage(ctx context.Context, v *answers.View, typ string, 
 }
 
 // Record opens a record with the reports that are on its page.
-func (bs *Boards) Record(ctx context.Context, v *answers.View, typ, id string) (*answers.Record, []PagePanel, error) {
-	rec, err := v.Record(typ, id)
+func (bs *Boards) Record(ctx context.Context, v *answers.View, typ, id string) (*lookup.Record, []PagePanel, error) {
+	rec, err := lookup.Open(v, typ, id)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -13,6 +13,7 @@ import (
 	"uzzel/core/result"
 	"uzzel/core/table"
 	"uzzel/internal/answers"
+	"uzzel/internal/lookup"
 )
 
 // ListBody is a page of a list of records.
@@ -267,7 +268,7 @@ func (a *api) asking(g huma.API) {
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			found, err := view(ctx).ValuesWithin(ctx, b, in.Body.Path, in.Body.Search)
+			found, err := lookup.ValuesWithin(ctx, view(ctx), b, in.Body.Path, in.Body.Search)
 			list := []ValueBody{}
 			for _, v := range found {
 				list = append(list, ValueBody(v))
@@ -279,7 +280,7 @@ func (a *api) asking(g huma.API) {
 		g,
 		op(http.MethodGet, "/api/values", "values", "The values that a field has"),
 		func(ctx context.Context, in *valuesIn) (*out[[]ValueBody], error) {
-			found, err := view(ctx).Values(ctx, in.Start, in.Path, in.Search)
+			found, err := lookup.Values(ctx, view(ctx), in.Start, in.Path, in.Search)
 			list := []ValueBody{}
 			for _, v := range found {
 				list = append(list, ValueBody(v))

@@ -9,6 +9,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/engine"
 	"uzzel/internal/answers"
+	"uzzel/internal/lookup"
 )
 
 // StepBody is one step of the sift.
@@ -129,7 +130,7 @@ func (a *api) explaining(g huma.API) {
 			Type   string `query:"type" doc:"One record type; all where it is left out"`
 			Search string `query:"search" required:"true"`
 		}) (*out[[]NamedRecord], error) {
-			found, err := view(ctx).FindRecords(ctx, in.Type, in.Search)
+			found, err := lookup.Find(ctx, view(ctx), in.Type, in.Search)
 			list := []NamedRecord{}
 			for _, f := range found {
 				list = append(list, NamedRecord(f))

@@ -138,6 +138,9 @@ func (s *Shape) SetField(ctx context.Context, v *answers.View, typ, key string, 
 		return err
 	}
 	e.Kind = cmp.Or(e.Kind, f.Kind)
+	if t.Added && f.Key == t.Name && e.Kind != schema.Text {
+		return fault.New(fault.Invalid, "/kind", "“%s” names each %s. It stays a text.", f.Label, t.One)
+	}
 	if f.Kind == schema.Link {
 		e.To = f.To // where it leads is what it is
 	}
@@ -354,6 +357,14 @@ func (s *Shape) DropField(ctx context.Context, v *answers.View, typ, key string,
 	}
 	if t.Added && f.Key == t.Name {
 		return fault.New(fault.Invalid, "", "“%s” names each %s. It stays.", f.Label, t.One)
+	}
+	if f.Key == t.Owner && v.EveryonesSight().Limits(typ) {
+		return fault.New(
+			fault.Invalid,
+			"",
+			"Not everyone sees all %s, which goes by their owner. Change that under Settings first.",
+			strings.ToLower(t.Label),
+		)
 	}
 	used, err := s.UsedBy(ctx, v, typ, key)
 	if err != nil {

@@ -51,10 +51,13 @@ func TestOwnTypes(t *testing.T) {
 	}
 	require.Equal(t, "Moorings", s.Schema().Type("customers").Back(key).Label)
 
+	err = a.Shape.SetField(ctx, as(t, a, osric), key, "name", shape.FieldEdit{Label: "Name", Kind: "number"}, version(t, a))
+	require.ErrorContains(t, err, "stays a text")
 	// What people may see holds for them as for all records.
 	require.NoError(t, a.Admin.SetSees(ctx, as(t, a, osric), key, engine.SeesOwn, 0))
 	_, err = a.Records.Read(ctx, as(t, a, 4), key, 1)
 	require.True(t, fault.Is(err, fault.NotFound))
+	require.ErrorContains(t, a.Shape.DropField(ctx, as(t, a, osric), key, "owner", version(t, a)), "goes by their owner")
 
 	dir := filepath.Join(t.TempDir(), "out")
 	was, err := transfer.Out(ctx, s, dir)

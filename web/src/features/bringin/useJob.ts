@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
+import { tell } from "../../ui/tell";
 import { useDo } from "../../ui/useDo";
 
 /** Brings a file in on the server, which goes on by itself, and follows how far it is. */
@@ -10,13 +11,15 @@ export function useJob(file: string, done: (o: Schemas["OutcomeBody"]) => void) 
   const client = useQueryClient();
   const [under, setUnder] = useState(false);
   const key = ["bring-in progress", file] as const;
-  const now = useQuery({
+  const progress = useQuery({
     queryKey: key,
     enabled: under,
     gcTime: 0,
     refetchInterval: 400,
+    retry: 2,
     queryFn: () => ask(api.GET("/api/bring-in/{id}/progress", path)),
-  }).data;
+  });
+  const now = progress.data;
   const [start] = useDo(
     (plan: Schemas["BringPlan"]) => ask(api.POST("/api/bring-in/{id}/do", { ...path, body: plan })),
     () => {
@@ -27,6 +30,12 @@ export function useJob(file: string, done: (o: Schemas["OutcomeBody"]) => void) 
   const [stop] = useDo(() => ask(api.DELETE("/api/bring-in/{id}/progress", path)));
   const told = useRef(done);
   told.current = done;
+  // The server was started anew, which ends what is not written whole.
+  useEffect(() => {
+    if (!under || !progress.error) return;
+    setUnder(false);
+    tell(progress.error);
+  }, [under, progress.error]);
   useEffect(() => {
     if (!under || !now || now.phase === "checking" || now.phase === "writing") return;
     setUnder(false);

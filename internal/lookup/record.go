@@ -1,8 +1,11 @@
-package answers
+// Package lookup finds single things of the records that a person sees: a record with its fields, records by name, and the
+// values that a field has.
+package lookup
 
 import (
 	"uzzel/core/column"
 	"uzzel/core/schema"
+	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 )
 
@@ -23,8 +26,8 @@ type RecordField struct {
 	Hidden bool
 }
 
-// Record opens a record: NotFound for one that the person may not see.
-func (v *View) Record(typ, id string) (*Record, error) {
+// Open opens a record: NotFound for one that the person may not see.
+func Open(v *answers.View, typ, id string) (*Record, error) {
 	snap := v.Snap
 	t := snap.Schema.Type(typ)
 	missing := fault.New(fault.NotFound, "", "There is no such record.")
@@ -43,7 +46,7 @@ func (v *View) Record(typ, id string) (*Record, error) {
 		return nil, missing
 	}
 	rec := &Record{Type: t, ID: id, Name: snap.Name(typ, row)}
-	w := v.plainWriter()
+	w := v.PlainWriter()
 	for i := range t.Fields {
 		f := &t.Fields[i]
 		if column.TodayDependent(f) {

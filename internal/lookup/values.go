@@ -1,4 +1,4 @@
-package answers
+package lookup
 
 import (
 	"context"
@@ -8,6 +8,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/schema"
+	"uzzel/internal/answers"
 )
 
 // FoundValue is a value that a field has, and in how many records.
@@ -18,8 +19,8 @@ type FoundValue struct {
 }
 
 // Values lists the values that a path has among all records of a type: the most frequent first, or in set order.
-func (v *View) Values(ctx context.Context, start, path, search string) ([]FoundValue, error) {
-	of, found, err := v.counts(ctx, brief.Part{Start: start}, path)
+func Values(ctx context.Context, v *answers.View, start, path, search string) ([]FoundValue, error) {
+	of, found, err := counts(ctx, v, brief.Part{Start: start}, path)
 	if err != nil {
 		return nil, err
 	}
@@ -46,13 +47,13 @@ func (v *View) Values(ctx context.Context, start, path, search string) ([]FoundV
 }
 
 // ValuesWithin is Values with how many records of a report each value has: under its whose, period and conditions.
-func (v *View) ValuesWithin(ctx context.Context, b *brief.Brief, path, search string) ([]FoundValue, error) {
-	list, err := v.Values(ctx, b.Start, path, search)
+func ValuesWithin(ctx context.Context, v *answers.View, b *brief.Brief, path, search string) ([]FoundValue, error) {
+	list, err := Values(ctx, v, b.Start, path, search)
 	if err != nil || len(b.Parts) > 0 {
 		return list, err
 	}
 	part := brief.Part{Start: b.Start, Whose: b.Whose, Period: b.Period, Filter: b.Filter, Own: b.Own, Fixed: b.Fixed}
-	_, found, err := v.counts(ctx, part, path)
+	_, found, err := counts(ctx, v, part, path)
 	if err != nil {
 		return nil, err
 	}
@@ -67,7 +68,7 @@ func (v *View) ValuesWithin(ctx context.Context, b *brief.Brief, path, search st
 }
 
 // counts gives the values that a path has among the records of a part, in their order, with what the path reads.
-func (v *View) counts(ctx context.Context, part brief.Part, path string) (*brief.Value, []FoundValue, error) {
+func counts(ctx context.Context, v *answers.View, part brief.Part, path string) (*brief.Value, []FoundValue, error) {
 	bound, err := v.Bind(
 		&brief.Brief{Version: brief.Version, Part: part, Groups: []brief.Group{{Field: path}}, TotalsOnly: true},
 	)

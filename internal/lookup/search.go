@@ -1,12 +1,11 @@
-package answers
+package lookup
 
 import (
 	"context"
-	"slices"
 	"strings"
 
-	"uzzel/core/brief"
 	"uzzel/core/column"
+	"uzzel/internal/answers"
 )
 
 // NamedRecord is a record that a search found.
@@ -17,9 +16,9 @@ type NamedRecord struct {
 // maxNamed is how many records a search finds at most.
 const maxNamed = 20
 
-// FindRecords finds records of a type (of all, where none is named) by name, or by number. The person sees those that
+// Find finds records of a type (of all, where none is named) by name, or by number. The person sees those that
 // the person may see.
-func (v *View) FindRecords(ctx context.Context, typ, search string) ([]NamedRecord, error) {
+func Find(ctx context.Context, v *answers.View, typ, search string) ([]NamedRecord, error) {
 	snap := v.Snap
 	want := column.Fold(strings.TrimSpace(search))
 	var list []NamedRecord
@@ -64,15 +63,4 @@ func (v *View) FindRecords(ctx context.Context, typ, search string) ([]NamedReco
 		}
 	}
 	return list, nil
-}
-
-// Named finds records that the person may see by name for typed sentences, and measures.
-func (v *View) Named(typ, name string) []string {
-	if typ != brief.Targets {
-		return slices.DeleteFunc(v.Snap.Named(typ, name), func(id string) bool { return v.name(typ, id) == "" })
-	}
-	if m := v.Aims.Named(name); m != nil {
-		return []string{m.Key}
-	}
-	return nil
 }
