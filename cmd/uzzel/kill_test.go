@@ -199,12 +199,13 @@ func (k *keeper) check(t *testing.T, url string) {
 	}
 }
 
-// older takes a data file back to the version before the last migration.
+// older takes a data file back to the version before the last migrations.
 func older(t *testing.T, path string) {
 	t.Helper()
 	db, err := sql.Open("sqlite3", path)
 	require.NoError(t, err)
-	for _, q := range []string{"DROP TABLE setting_versions", "ALTER TABLE folders DROP COLUMN keeper", "CREATE TABLE secrets (name TEXT PRIMARY KEY, value BLOB NOT NULL)", "DELETE FROM migrations WHERE id = '0008_versions'"} {
+	for _, q := range []string{"DROP TABLE merges", "DROP TABLE factors", "DROP TABLE setting_changes", "DROP TABLE secrets",
+		"DELETE FROM migrations WHERE id IN ('0016_merges', '0017_factors', '0018_setting_changes', '0019_secrets')"} {
 		_, err := db.Exec(q)
 		require.NoError(t, err, q)
 	}
