@@ -86,6 +86,9 @@ func (a *api) exceptions(g huma.API) {
 			s := view(ctx).EveryonesSight()
 			body := ExceptionsBody{[]ExceptionBody{}, s.Version}
 			for _, e := range s.Exceptions {
+				if view(ctx).Snap.Schema.Type(e.Type) == nil {
+					continue // taken away since
+				}
 				body.Exceptions = append(body.Exceptions, ExceptionBody{e.Type, e.Kind, e.Subject, string(e.How)})
 			}
 			return &out[ExceptionsBody]{body}, nil

@@ -44,6 +44,7 @@ func shed(tx *gorm.DB, was, now *schema.Schema) error {
 			err := errors.Join(
 				tx.Delete(&DeletedRecord{}, "record_type = ?", t.Key).Error,
 				tx.Exec(`DELETE FROM changes WHERE record_type = ?`, t.Key).Error,
+				tx.Exec(`DELETE FROM sees WHERE record_type = ?`, t.Key).Error,
 				tx.Exec(`DROP TABLE IF EXISTS "`+tableOf(t)+`"`).Error,
 			)
 			if err != nil {

@@ -4,6 +4,7 @@ import { describe, expect, it } from "vitest";
 import { Refused } from "../../api/client";
 import { serving, show } from "../../testing";
 import { invitees } from "./invitees";
+import { KeyDialog } from "./KeyDialog";
 import { PeoplePage } from "./PeoplePage";
 
 describe("people who are pasted", () => {
@@ -60,6 +61,14 @@ describe("looking after people", () => {
     expect(asked.find((a) => a.method === "POST")?.body).toEqual({
       people: [{ name: "Wila", email: "wila@a.example", team: "", role: "reader" }],
     });
+  });
+
+  it("mails invitations by itself where there is a server for mail, once", async () => {
+    const asked = serving({ "GET /api/settings/mail": { host: "mail.example" }, "POST /api/letters": null });
+    show(<KeyDialog keys={[{ id: 9, email: "wila@a.example", path: "/key#ABC" }]} onClose={() => {}} />);
+    expect(await screen.findByText(/It was mailed to them as well/)).toBeTruthy();
+    expect(asked.filter((a) => a.path === "/api/letters").map((a) => a.body)).toEqual([{ keys: ["ABC"] }]);
+    expect(screen.queryByRole("button", { name: "Mail it" })).toBeNull();
   });
 
   it("says what is refused beside the only person's field", async () => {
