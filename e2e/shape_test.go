@@ -90,7 +90,7 @@ func TestBerths(t *testing.T) {
 	field("Berth", "link", "berths")
 
 	p.click("link", "Bring in")
-	p.choose("The file holds", "berths")
+	p.find("button", "Choose files")
 	lines := []string{"Name,Customer,Depth"}
 	for i := range 5000 {
 		lines = append(lines, fmt.Sprintf("Berth %d,%d,%d.5", i+1, i%100+1, i%12))

@@ -357,7 +357,7 @@ func (s *Schema) add() error {
 			return fmt.Errorf("settings: types: %q is not a key of small letters, digits and _", key)
 		}
 		t := &Type{Key: key, Label: cmp.Or(add.Label, key), One: cmp.Or(add.One, key), Added: true,
-			Fields: append([]Field{{Key: "id", Label: "Number", Kind: ID}}, s.audit()...)}
+			Fields: []Field{{Key: "id", Label: "Number", Kind: ID}}}
 		t.index()
 		s.Types, s.types[key] = append(s.Types, t), t
 	}
@@ -367,6 +367,10 @@ func (s *Schema) add() error {
 			if err := s.addField(t, fkey, s.Settings.Types[key].Fields[fkey]); err != nil {
 				return err
 			}
+		}
+		if t.Added {
+			t.Fields = append(t.Fields, s.audit()...)
+			t.index()
 		}
 	}
 	return nil
@@ -403,7 +407,7 @@ func (s *Schema) audit() []Field {
 }
 
 func (s *Schema) addField(t *Type, key string, add AdditionField) error {
-	if t.Field(key) != nil || t.Back(key) != nil || !keyRule.MatchString(key) || key == "own" {
+	if t.Field(key) != nil || t.Back(key) != nil || audited[key] || !keyRule.MatchString(key) || key == "own" {
 		return fmt.Errorf("settings: types: %s.%s is there already or not a key of small letters, digits and _", t.Key, key)
 	}
 	switch add.Kind {

@@ -67,16 +67,18 @@ export function BringInPage() {
         one another. You see what would come of each line before anything is written, and all of it can be taken back.
       </p>
       <div className="mb-4 flex flex-wrap items-center gap-3">
-        <label className="flex items-center gap-2 font-semibold">
-          The file holds
-          <select className="input !w-44" value={type} onChange={(e) => setType(e.target.value)}>
-            {types.map((t) => (
-              <option key={t.key} value={t.key}>
-                {t.label}
-              </option>
-            ))}
-          </select>
-        </label>
+        {file && (
+          <label className="flex items-center gap-2 font-semibold">
+            The file holds
+            <select className="input !w-44" value={type} onChange={(e) => setType(e.target.value)}>
+              {types.map((t) => (
+                <option key={t.key} value={t.key}>
+                  {t.label}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
         <input
           ref={chooser}
           type="file"
