@@ -26,11 +26,7 @@ func adminCommand() *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, s.Close()) }()
-			clock, err := app.Clock(s, "")
-			if err != nil {
-				return err
-			}
-			a, err := app.New(s, clock, nil)
+			a, err := application(s)
 			if err != nil {
 				return err
 			}
@@ -78,4 +74,13 @@ func administratorKey(cmd *cobra.Command, a *app.App, email string) (string, err
 		}
 	}
 	return "", fmt.Errorf("no administrator has the address %s", email)
+}
+
+// application is the application over a store, for a command: nothing is served.
+func application(s *store.Store) (*app.App, error) {
+	clock, err := app.Clock(s, "")
+	if err != nil {
+		return nil, err
+	}
+	return app.New(s, clock, nil)
 }

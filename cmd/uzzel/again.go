@@ -11,8 +11,8 @@ import (
 	"slices"
 	"strings"
 
-	"uzzel/internal/answers"
 	"uzzel/internal/app"
+	"uzzel/internal/bringin"
 	"uzzel/internal/store"
 )
 
@@ -22,11 +22,7 @@ const refusedLines = 3
 // again brings the files of a folder into a data file in use, each as the latest with the same columns was: records that
 // others link to first. It prints a line of counts a file, and each line that is refused with why.
 func again(ctx context.Context, s *store.Store, dir string, w io.Writer) error {
-	clock, err := app.Clock(s, "")
-	if err != nil {
-		return err
-	}
-	a, err := app.New(s, clock, nil)
+	a, err := application(s)
 	if err != nil {
 		return err
 	}
@@ -35,10 +31,11 @@ func again(ctx context.Context, s *store.Store, dir string, w io.Writer) error {
 		return err
 	}
 	type file struct {
-		name, of string
-		data     []byte
+		name  string
+		known bringin.Known
 	}
 	var files []file
+	var failed []error
 	for _, e := range entries {
 		ext := strings.ToLower(filepath.Ext(e.Name()))
 		if e.IsDir() || !slices.Contains([]string{".csv", ".txt", ".tsv", ".xlsx"}, ext) {
@@ -48,31 +45,24 @@ func again(ctx context.Context, s *store.Store, dir string, w io.Writer) error {
 		if err != nil {
 			return err
 		}
-		of, err := a.BringIn.Of(ctx, e.Name(), data)
+		known, err := a.BringIn.Know(ctx, e.Name(), data)
 		if err != nil {
-			return fmt.Errorf("%s: %w", e.Name(), err)
+			failed = append(failed, fmt.Errorf("%s: %w", e.Name(), err))
+			continue
 		}
-		files = append(files, file{e.Name(), of, data})
+		files = append(files, file{e.Name(), known})
 	}
-	if len(files) == 0 {
+	if len(files)+len(failed) == 0 {
 		return fmt.Errorf("%s has no file to bring in: .csv, .txt, .tsv or .xlsx", dir)
 	}
 	order := map[string]int{}
 	for i, t := range s.Schema().Types {
 		order[t.Key] = i
 	}
-	slices.SortStableFunc(files, func(a, b file) int { return cmp.Compare(order[a.of], order[b.of]) })
-	as := func(person int64) (*answers.View, error) {
-		who, err := a.People.Who(ctx, person)
-		if err != nil {
-			return nil, fmt.Errorf("who brought in the last such file cannot sign in any more: %w", err)
-		}
-		return a.View(who), nil
-	}
+	slices.SortStableFunc(files, func(a, b file) int { return cmp.Compare(order[a.known.Type], order[b.known.Type]) })
 	refused := 0
-	var failed []error
 	for _, f := range files {
-		_, out, err := a.BringIn.Again(ctx, as, f.name, f.data)
+		out, err := bring(ctx, a, f.known)
 		if err != nil {
 			failed = append(failed, fmt.Errorf("%s: %w", f.name, err))
 			continue
@@ -103,4 +93,14 @@ func again(ctx context.Context, s *store.Store, dir string, w io.Writer) error {
 		return exitError{refusedLines, fmt.Errorf("%d lines were refused", refused)}
 	}
 	return nil
+}
+
+// bring brings a file in for whoever brought the last such file in, with the records as they are by now.
+func bring(ctx context.Context, a *app.App, k bringin.Known) (*bringin.Outcome, error) {
+	who, err := a.People.Who(ctx, k.Person)
+	if err != nil {
+		return nil, fmt.Errorf("who brought in the last such file cannot sign in any more: %w", err)
+	}
+	_, out, err := a.BringIn.Again(ctx, a.View(who), k)
+	return out, err
 }

@@ -466,3 +466,21 @@ func (s *Snapshot) sharesName(t *Table, row int32, sees func(row int32) bool) bo
 	}
 	return n > 1
 }
+
+// EachText gives the filled values of a field as texts, in the order of the rows, with the record that each is of.
+func (s *Snapshot) EachText(typ, field string, do func(row int32, id, text string)) error {
+	t, err := s.Table(typ)
+	if err != nil {
+		return err
+	}
+	c, err := s.Column(typ, field)
+	if err != nil {
+		return err
+	}
+	for row := range int32(t.N) {
+		if v := c.At(row); v != Null {
+			do(row, t.IDs.At(row), s.Text(c, v, t))
+		}
+	}
+	return nil
+}

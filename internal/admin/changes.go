@@ -54,7 +54,7 @@ func (a *Admin) Changes(
 			return nil, false, err
 		}
 		for _, c := range some {
-			x := a.said(ctx, v, c)
+			x := said(v, c)
 			text := column.Fold(x.What + " " + x.By)
 			for _, p := range x.Points {
 				text += " " + column.Fold(p.What+" "+p.Before+" "+p.After)
@@ -64,6 +64,10 @@ func (a *Admin) Changes(
 			}
 			if len(list) == most {
 				return list, true, nil
+			}
+			err := a.mayTakeBack(ctx, c)
+			if x.Back = err == nil; err != nil {
+				x.Why = err.Error()
 			}
 			list = append(list, x)
 		}
@@ -75,16 +79,12 @@ func (a *Admin) Changes(
 }
 
 // said says a change in words.
-func (a *Admin) said(ctx context.Context, v *answers.View, c store.SettingChange) Changed {
+func said(v *answers.View, c store.SettingChange) Changed {
 	x := Changed{ID: c.ID, At: c.At, By: people.Name(v.Snap, c.Person), What: titleOf(v, c.Name)}
 	if name, ok := strings.CutPrefix(c.Name, store.SettingSees); ok && name != "" {
 		x.Points = []Point{{"", sights[c.Before], sights[c.After]}}
 	} else {
 		x.Points = points(c.Before, c.After)
-	}
-	err := a.mayTakeBack(ctx, c)
-	if x.Back = err == nil; err != nil {
-		x.Why = err.Error()
 	}
 	return x
 }

@@ -15,20 +15,12 @@ import (
 	"uzzel/core/engine"
 	"uzzel/core/result"
 	"uzzel/internal/answers"
-	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/fault"
 	"uzzel/internal/store"
 )
 
 // sees is a person's view of what there is now.
-func sees(t *testing.T, d *app.App, id int64) *answers.View {
-	t.Helper()
-	who, err := d.People.Who(context.Background(), id)
-	require.NoError(t, err)
-	return d.View(who)
-}
-
 func decoded(t *testing.T, text string) *brief.Brief {
 	t.Helper()
 	b, err := brief.Decode([]byte(text))
@@ -39,7 +31,7 @@ func decoded(t *testing.T, text string) *brief.Brief {
 // The numbers of a report are worked out once for all ways to show them, and anew where they hang on what changed.
 func TestNumbersAreKept(t *testing.T) {
 	d, s := demotest.App(t)
-	ctx, maite, petra := context.Background(), sees(t, d, 1), sees(t, d, 7)
+	ctx, maite, petra := context.Background(), demotest.View(t, d, 1), demotest.View(t, d, 7)
 	ask := func(who *answers.View, more string) *answers.Answer {
 		a, err := who.Ask(ctx, decoded(t, `{"version":1,"start":"deals","groups":[{"field":"stage"}]`+more+`}`))
 		require.NoError(t, err, more)
@@ -87,14 +79,14 @@ func TestSayFilters(t *testing.T) {
 	say := func(text string) (answers.FiltersSaid, error) {
 		var f board.Filters
 		require.NoError(t, json.Unmarshal([]byte(text), &f))
-		return sees(t, d, 1).SayFilters(f)
+		return demotest.View(t, d, 1).SayFilters(f)
 	}
-	customer := sees(t, d, 1).Snap.NameOf("customers", "12", nil)
+	customer := demotest.View(t, d, 1).Snap.NameOf("customers", "12", nil)
 	for text, want := range map[string]answers.FiltersSaid{
 		`{}`: {Fields: []string{}},
 		`{"whose":"team","period":"this_quarter"}`:                                   {Whose: "my team", Period: "this quarter", Dates: "1 Apr – 30 Jun 2026", Fields: []string{}},
 		`{"whose":{"people":["1"]},"period":{"last":30,"unit":"day"}}`:               {Whose: "Maite Corrie", Period: "in the last 30 days, today included", Dates: "15 Apr – 14 May 2026", Fields: []string{}},
-		`{"whose":{"teams":["1"]},"period":{"from":"2026-04-01","to":"2026-05-31"}}`: {Whose: "team " + sees(t, d, 1).Snap.NameOf("teams", "1", nil), Period: "from 1 Apr 2026 to 31 May 2026", Fields: []string{}},
+		`{"whose":{"teams":["1"]},"period":{"from":"2026-04-01","to":"2026-05-31"}}`: {Whose: "team " + demotest.View(t, d, 1).Snap.NameOf("teams", "1", nil), Period: "from 1 Apr 2026 to 31 May 2026", Fields: []string{}},
 		`{"fields":[{"type":"deals","field":"customer","values":["12"]},{"type":"customers","field":"segment","values":["Marina","Harbour"]}]}`: {
 			Fields: []string{"deals' customer is " + customer, "customers' segment is Marina or Harbour"}},
 	} {
@@ -111,7 +103,7 @@ func TestSayFilters(t *testing.T) {
 // A sentence does not name records that its reader may not see, whoever wrote it; nor are they found by their name.
 func TestSentencesNameWhatIsSeen(t *testing.T) {
 	d, _ := demotest.App(t)
-	ctx, admin := context.Background(), sees(t, d, 2)
+	ctx, admin := context.Background(), demotest.View(t, d, 2)
 	one := func(cond string) (id, name string) {
 		l, err := admin.List(ctx, decoded(t, `{"version":1,"start":"customers","filter":`+cond+`,"columns":[{"field":"id"},{"field":"name"}],"order":[{"field":"id"}],"limit":1}`))
 		require.NoError(t, err)
@@ -122,7 +114,7 @@ func TestSentencesNameWhatIsSeen(t *testing.T) {
 	his, hisName := one(`{"field":"owner","is":"any_of","values":["3"]}`)
 	other, otherName := one(`{"field":"owner","is":"none_of","values":["3"]}`)
 	require.NoError(t, d.Admin.SetSees(ctx, admin, "customers", engine.SeesOwn, 0))
-	aldo := sees(t, d, 3)
+	aldo := demotest.View(t, d, 3)
 
 	b := decoded(t, `{"version":1,"start":"deals","filter":{"field":"customer","is":"any_of","values":["`+his+`","`+other+`"]}}`)
 	a, err := aldo.Ask(ctx, b)
@@ -137,7 +129,7 @@ func TestSentencesNameWhatIsSeen(t *testing.T) {
 	require.Empty(t, aldo.Named("customers", otherName))
 
 	require.NoError(t, d.Admin.SetSees(ctx, admin, "customers", engine.SeesAll, 1))
-	aldo = sees(t, d, 3)
+	aldo = demotest.View(t, d, 3)
 	a, err = aldo.Ask(ctx, b)
 	require.NoError(t, err)
 	require.Contains(t, a.Sentence.String(), otherName)
@@ -146,7 +138,7 @@ func TestSentencesNameWhatIsSeen(t *testing.T) {
 // A brief that cannot be answered says where it is wrong, in every question about it.
 func TestWrongQuestions(t *testing.T) {
 	d, _ := demotest.App(t)
-	ctx, who := context.Background(), sees(t, d, 1)
+	ctx, who := context.Background(), demotest.View(t, d, 1)
 	wrong := decoded(t, `{"version":1,"start":"deals","groups":[{"field":"stag"}]}`)
 	var problems brief.Problems
 	_, err := who.Ask(ctx, wrong)
@@ -170,7 +162,7 @@ func TestWrongQuestions(t *testing.T) {
 // A question that is given up is not kept as an answer.
 func TestStoppedQuestion(t *testing.T) {
 	d, _ := demotest.App(t)
-	who := sees(t, d, 1)
+	who := demotest.View(t, d, 1)
 	b := decoded(t, `{"version":1,"start":"deals","groups":[{"field":"owner"}]}`)
 	ctx, stop := context.WithCancel(context.Background())
 	stop()
@@ -184,7 +176,7 @@ func TestStoppedQuestion(t *testing.T) {
 // The records under groups are all there are, one group after the other, each as many as its group counts.
 func TestGroupedRecords(t *testing.T) {
 	d, _ := demotest.App(t)
-	ctx, maite := context.Background(), sees(t, d, 1)
+	ctx, maite := context.Background(), demotest.View(t, d, 1)
 	b := decoded(t, `{"version":1,"start":"deals","groups":[{"field":"stage"}],"columns":[{"field":"value"},{"field":"stage"}],"order":[{"field":"value","desc":true}],"limit":3}`)
 	g, err := maite.Grouped(ctx, b)
 	require.NoError(t, err)
@@ -210,7 +202,7 @@ func TestGroupedRecords(t *testing.T) {
 // One mark a record: each deal is a group of its own, called by its name, those of one name told apart.
 func TestOneGroupARecord(t *testing.T) {
 	d, _ := demotest.App(t)
-	a, err := sees(t, d, 1).Ask(context.Background(), decoded(t, `{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["open"]},"groups":[{"field":"id"}],"summaries":[{"key":"v","fn":"sum","of":"value"}],"chart":{"kind":"bar"}}`))
+	a, err := demotest.View(t, d, 1).Ask(context.Background(), decoded(t, `{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["open"]},"groups":[{"field":"id"}],"summaries":[{"key":"v","fn":"sum","of":"value"}],"chart":{"kind":"bar"}}`))
 	require.NoError(t, err)
 	require.Contains(t, a.Sentence.String(), "by each deal")
 	require.Len(t, a.Drawing.Categories, min(chart.MaxCategories, int(a.Result.Records)), "a mark for each")

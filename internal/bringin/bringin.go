@@ -89,8 +89,12 @@ func (b *BringIn) Guess(ctx context.Context, v *answers.View, id, typ string) (p
 			return Plan{}, false, err
 		}
 	}
-	if p, again, err = b.lastTime(ctx, v, s, typ); again || err != nil {
-		return p, again, err
+	p, person, err := b.past(ctx, s, typ)
+	if err != nil {
+		return Plan{}, false, err
+	}
+	if person != 0 && holds(v, s, &p) {
+		return p, true, nil
 	}
 	if typ == "" {
 		return GuessType(v, s), false, nil

@@ -27,13 +27,6 @@ var ctx = context.Background()
 
 const maite, osric, runa = 1, 2, 4
 
-func as(t testing.TB, a *app.App, id int64) *answers.View {
-	t.Helper()
-	who, err := a.People.Who(ctx, id)
-	require.NoError(t, err)
-	return a.View(who)
-}
-
 func guessed(a *app.App, v *answers.View, id string) (bringin.Plan, error) {
 	p, _, err := a.BringIn.Guess(ctx, v, id, "deals")
 	return p, err
@@ -121,7 +114,7 @@ Wrong pier;;;1;30.02.2026;Enquiry;;
 
 func TestGuessAndTry(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, maite)
+	v := demotest.View(t, a, maite)
 	id, s, err := a.BringIn.Take(v, "orders.csv", []byte(orders))
 	require.NoError(t, err)
 	p, err := guessed(a, v, id)
@@ -149,7 +142,7 @@ func TestGuessAndTry(t *testing.T) {
 	}, refused)
 	before, err := v.Snap.Table("deals")
 	require.NoError(t, err)
-	now, err := as(t, a, maite).Snap.Table("deals")
+	now, err := demotest.View(t, a, maite).Snap.Table("deals")
 	require.NoError(t, err)
 	require.Equal(t, before.N, now.N, "nothing is written")
 
@@ -159,9 +152,9 @@ func TestGuessAndTry(t *testing.T) {
 	require.Equal(t, 1, o.New)
 	require.Equal(t, "there is no customer “Nowhere Boats”", o.Refused[0].Reason)
 
-	_, err = a.BringIn.Try(ctx, as(t, a, osric), id, p)
+	_, err = a.BringIn.Try(ctx, demotest.View(t, a, osric), id, p)
 	require.True(t, fault.Is(err, fault.NotFound), "another's file")
-	_, _, err = a.BringIn.Take(as(t, a, runa), "a.csv", []byte(orders))
+	_, _, err = a.BringIn.Take(demotest.View(t, a, runa), "a.csv", []byte(orders))
 	require.True(t, fault.Is(err, fault.Forbidden), "a reader")
 }
 
@@ -169,7 +162,7 @@ func TestGuessAndTry(t *testing.T) {
 // changed since.
 func TestBringInAndUndo(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, maite)
+	v := demotest.View(t, a, maite)
 	id, _, err := a.BringIn.Take(v, "orders.csv", []byte(orders))
 	require.NoError(t, err)
 	p, err := guessed(a, v, id)
@@ -177,7 +170,7 @@ func TestBringInAndUndo(t *testing.T) {
 	i, o, err := brought(a, v, id, p)
 	require.NoError(t, err)
 	require.Equal(t, []int{2, 4}, []int{o.New, len(o.Refused)})
-	v = as(t, a, maite)
+	v = demotest.View(t, a, maite)
 	first, err := a.Records.Read(ctx, v, "deals", 2601)
 	require.NoError(t, err)
 	require.Equal(t, []string{"Fuel jetty", "1234.50", "2026-12-31", "4", "Enquiry"}, []string{first.Values["name"], first.Values["value"],
@@ -204,31 +197,31 @@ func TestBringInAndUndo(t *testing.T) {
 	require.Equal(t, []int{1, 1, 1, 1}, []int{o.New, o.Changed, o.Same, len(o.Refused)})
 	require.Contains(t, o.Refused[0].Reason, "line 4 has")
 
-	_, err = a.Records.Change(ctx, as(t, a, runa), "deals", []records.Edit{{ID: 2601, Values: records.Values{"value": "7"}}})
+	_, err = a.Records.Change(ctx, demotest.View(t, a, runa), "deals", []records.Edit{{ID: 2601, Values: records.Values{"value": "7"}}})
 	require.NoError(t, err)
-	_, err = a.BringIn.Undo(ctx, as(t, a, 7), i2)
+	_, err = a.BringIn.Undo(ctx, demotest.View(t, a, 7), i2)
 	require.True(t, fault.Is(err, fault.Forbidden), "another composer's import")
-	left, err := a.BringIn.Undo(ctx, as(t, a, maite), i2)
+	left, err := a.BringIn.Undo(ctx, demotest.View(t, a, maite), i2)
 	require.NoError(t, err)
 	require.Zero(t, left)
-	second, err = a.Records.Read(ctx, as(t, a, maite), "deals", 2602)
+	second, err = a.Records.Read(ctx, demotest.View(t, a, maite), "deals", 2602)
 	require.NoError(t, err)
 	require.Equal(t, "12000.00", second.Values["value"], "the change is taken back")
-	left, err = a.BringIn.Undo(ctx, as(t, a, maite), i)
+	left, err = a.BringIn.Undo(ctx, demotest.View(t, a, maite), i)
 	require.NoError(t, err)
 	require.Equal(t, 2, left, "the one that Runa changed, and the one that was changed and back, which has another change since")
-	_, err = a.Records.Read(ctx, as(t, a, maite), "customers", 421)
+	_, err = a.Records.Read(ctx, demotest.View(t, a, maite), "customers", 421)
 	require.True(t, fault.Is(err, fault.NotFound))
-	_, err = a.BringIn.Undo(ctx, as(t, a, maite), i)
+	_, err = a.BringIn.Undo(ctx, demotest.View(t, a, maite), i)
 	require.True(t, fault.Is(err, fault.Stale))
-	list, err := a.BringIn.List(ctx, as(t, a, maite))
+	list, err := a.BringIn.List(ctx, demotest.View(t, a, maite))
 	require.NoError(t, err)
 	require.Len(t, list, 2)
 }
 
 func TestForms(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, maite)
+	v := demotest.View(t, a, maite)
 	for cells, want := range map[string][2]string{
 		"expected_close|2026-05-14":                    {"ymd", "2026-05-14"},
 		"expected_close|14/05/2026|01/02/2026":         {"dmy", "2026-05-14"},
@@ -252,10 +245,10 @@ func TestForms(t *testing.T) {
 		p, err := guessed(a, v, id)
 		require.NoError(t, err)
 		require.Equal(t, want[0], p.Columns[1].Form, cells)
-		_, o, err := brought(a, as(t, a, maite), id, p)
+		_, o, err := brought(a, demotest.View(t, a, maite), id, p)
 		require.NoError(t, err)
 		require.Empty(t, o.Refused, cells)
-		list, _, err := a.Records.Page(ctx, as(t, a, maite), "deals", 2600, 1000)
+		list, _, err := a.Records.Page(ctx, demotest.View(t, a, maite), "deals", 2600, 1000)
 		require.NoError(t, err)
 		require.Equal(t, want[1], list[len(list)-o.New].Values[parts[0]], cells)
 	}
@@ -269,7 +262,7 @@ func TestForms(t *testing.T) {
 // Many lines take a time that grows with them, and memory that is let go.
 func TestManyLines(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, maite)
+	v := demotest.View(t, a, maite)
 	var text strings.Builder
 	text.WriteString("Name,Customer,Value,Stage\n")
 	for i := range 10_000 {
@@ -285,7 +278,7 @@ func TestManyLines(t *testing.T) {
 	require.Equal(t, 10_000, o.New)
 	require.Equal(t, 500, o.Makes["Customers"])
 	t.Logf("10,000 lines in %v", time.Since(start))
-	table, err := as(t, a, maite).Snap.Table("deals")
+	table, err := demotest.View(t, a, maite).Snap.Table("deals")
 	require.NoError(t, err)
 	require.Equal(t, 12_600, table.N)
 }
@@ -294,7 +287,7 @@ func TestManyLines(t *testing.T) {
 func ExampleBringIn_Try() {
 	t := &testing.T{}
 	a, _ := demotest.App(t)
-	v := as(t, a, maite)
+	v := demotest.View(t, a, maite)
 	id, _, _ := a.BringIn.Take(v, "orders.csv", []byte("Title;Amount\nFuel jetty;1.234,50\nPier;99\nGangway;much\n"))
 	p, _ := guessed(a, v, id)
 	o, err := a.BringIn.Try(ctx, v, id, p)
@@ -343,12 +336,11 @@ func TestReadWorkbook(t *testing.T) {
 // taken back.
 func TestAgain(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, maite)
-	whose := func(id int64) (*answers.View, error) { return as(t, a, id), nil }
-	_, _, err := a.BringIn.Again(ctx, whose, "x.csv", []byte("What;Colour\nRamp;red\n"))
+	v := demotest.View(t, a, maite)
+	_, err := a.BringIn.Know(ctx, "x.csv", []byte("What;Colour\nRamp;red\n"))
 	require.ErrorContains(t, err, "No file with these columns")
 	take := func(text string) string {
-		id, _, err := a.BringIn.Take(as(t, a, maite), "x.csv", []byte(text))
+		id, _, err := a.BringIn.Take(demotest.View(t, a, maite), "x.csv", []byte(text))
 		require.NoError(t, err)
 		return id
 	}
@@ -364,12 +356,15 @@ func TestAgain(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, again)
 	require.Equal(t, "name", p.Columns[0].Field)
-	i, o, err := a.BringIn.Again(ctx, whose, "night.csv", []byte("What;Colour\nRamp;red\nStairs;blue\n"))
+	known, err := a.BringIn.Know(ctx, "night.csv", []byte("What;Colour\nRamp;red\nStairs;blue\n"))
+	require.NoError(t, err)
+	require.EqualValues(t, maite, known.Person)
+	i, o, err := a.BringIn.Again(ctx, demotest.View(t, a, known.Person), known)
 	require.NoError(t, err)
 	require.Equal(t, []int{1, 0, 1}, []int{o.New, o.Changed, o.Same})
 	require.Equal(t, "night.csv", i.File)
 	for _, i := range []int64{1, 2} {
-		_, err = a.BringIn.Undo(ctx, as(t, a, maite), i)
+		_, err = a.BringIn.Undo(ctx, demotest.View(t, a, maite), i)
 		require.NoError(t, err)
 	}
 	_, again, err = a.BringIn.Guess(ctx, v, take("What;Colour\nStairs;red\n"), "deals")
@@ -380,7 +375,7 @@ func TestAgain(t *testing.T) {
 // Values that are no choices are listed, so that they can be made choices.
 func TestUnknownChoices(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, maite)
+	v := demotest.View(t, a, maite)
 	id, _, err := a.BringIn.Take(v, "x.csv", []byte("Name,Kind\nA,Friend\nB,friend\nC,Foe\n"))
 	require.NoError(t, err)
 	p, _, err := a.BringIn.Guess(ctx, v, id, "customers")
@@ -394,7 +389,7 @@ func TestUnknownChoices(t *testing.T) {
 // A file that is stopped leaves nothing; one is brought in once at a time, and is nobody else's to see or stop.
 func TestStop(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, maite)
+	v := demotest.View(t, a, maite)
 	text := strings.Builder{}
 	text.WriteString("Name\n")
 	for i := range 50_000 {
@@ -406,13 +401,13 @@ func TestStop(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, a.BringIn.Start(ctx, v, id, p))
 	require.True(t, fault.Is(a.BringIn.Start(ctx, v, id, p), fault.Taken))
-	require.True(t, fault.Is(a.BringIn.Stop(as(t, a, osric), id), fault.NotFound))
+	require.True(t, fault.Is(a.BringIn.Stop(demotest.View(t, a, osric), id), fault.NotFound))
 	require.NoError(t, a.BringIn.Stop(v, id))
 	require.Eventually(t, func() bool {
 		now, err := a.BringIn.Progress(v, id)
 		return err == nil && now.Phase == bringin.Stopped
 	}, 20*time.Second, time.Millisecond)
-	n, err := as(t, a, maite).Snap.Table("deals")
+	n, err := demotest.View(t, a, maite).Snap.Table("deals")
 	require.NoError(t, err)
 	require.Equal(t, 2600, n.N)
 	_, o, err := brought(a, v, id, p)
@@ -423,7 +418,7 @@ func TestStop(t *testing.T) {
 // A column whose form nobody chose is read in the form that its values have, never in another that reads them as well.
 func TestFormIsRecognised(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, maite)
+	v := demotest.View(t, a, maite)
 	id, _, err := a.BringIn.Take(v, "x.csv", []byte("What;Much\nA;0,5\nB;1.250,75\n"))
 	require.NoError(t, err)
 	o, err := a.BringIn.Try(ctx, v, id, bringin.Plan{Type: "deals", Columns: []bringin.Column{{Field: "name"}, {Field: "value"}}})
@@ -431,7 +426,7 @@ func TestFormIsRecognised(t *testing.T) {
 	require.Equal(t, bringin.Comma, o.Columns[1].Form)
 	_, _, err = brought(a, v, id, bringin.Plan{Type: "deals", Columns: []bringin.Column{{Field: "name"}, {Field: "value"}}})
 	require.NoError(t, err)
-	r, err := a.Records.Read(ctx, as(t, a, maite), "deals", 2601)
+	r, err := a.Records.Read(ctx, demotest.View(t, a, maite), "deals", 2601)
 	require.NoError(t, err)
 	require.Equal(t, "0.50", r.Values["value"])
 }

@@ -87,7 +87,14 @@ func fields(t *schema.Type) []*schema.Field {
 // values are written by the values.
 func Guess(v *answers.View, s *Sheet, typ string) Plan {
 	t := v.Snap.Schema.Type(typ)
-	p := Plan{Type: typ, Columns: make([]Column, len(s.Header)), Make: true}
+	p := matched(t, s)
+	recognise(v, t, s, p.Columns)
+	return p
+}
+
+// matched says what a file's columns most likely are by their names.
+func matched(t *schema.Type, s *Sheet) Plan {
+	p := Plan{Type: t.Key, Columns: make([]Column, len(s.Header)), Make: true}
 	taken := map[string]bool{}
 	match := func(is func(f *schema.Field, name string) bool) {
 		for i, h := range s.Header {
@@ -117,13 +124,17 @@ func Guess(v *answers.View, s *Sheet, typ string) Plan {
 	match(func(f *schema.Field, name string) bool {
 		return len(name) > 3 && (strings.Contains(name, plain(f.Label)) || strings.Contains(name, " "+plain(f.Key)))
 	})
-	for i := range p.Columns {
-		c := &p.Columns[i]
-		if f := t.Field(c.Field); f != nil {
+	return p
+}
+
+// recognise says of the columns whose form is not said in which their values are written.
+func recognise(v *answers.View, t *schema.Type, s *Sheet, columns []Column) {
+	for i := range columns {
+		c := &columns[i]
+		if f := t.Field(c.Field); f != nil && c.Form == "" {
 			c.Form, c.Unsure = formOf(f, sample(s, i), likeHere(v, f))
 		}
 	}
-	return p
 }
 
 // likeHere is the form that values of a field have where the organisation writes them.
@@ -142,14 +153,13 @@ func likeHere(v *answers.View, f *schema.Field) string {
 // GuessType is what a file's columns most likely are, as records of the type that most of them belong to and that the
 // file's name speaks of.
 func GuessType(v *answers.View, s *Sheet) Plan {
-	var best Plan
-	most := -1
+	best, most := "", -1
 	for _, t := range v.Snap.Schema.Types {
 		if !records.Writes(v.Snap.Schema, t) {
 			continue
 		}
-		p, score := Guess(v, s, t.Key), 0
-		for _, c := range p.Columns {
+		score := 0
+		for _, c := range matched(t, s).Columns {
 			if c.Field != "" {
 				score += 2
 			}
@@ -164,10 +174,10 @@ func GuessType(v *answers.View, s *Sheet) Plan {
 			}
 		}
 		if score > most {
-			best, most = p, score
+			best, most = t.Key, score
 		}
 	}
-	return best
+	return Guess(v, s, best)
 }
 
 // sample is the first cells of a column that are not empty.

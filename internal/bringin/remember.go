@@ -21,99 +21,74 @@ func remembered(s *Sheet, p Plan) (header, plan string, err error) {
 	return string(h), string(text), err
 }
 
-// lastTime is how the latest file with the same columns was brought in as records of a type, of any type where typ is "".
-func (b *BringIn) lastTime(ctx context.Context, v *answers.View, s *Sheet, typ string) (p Plan, ok bool, err error) {
-	header, _, err := remembered(s, Plan{})
+// past is how the latest file with the same columns was brought in as records of a type, of any type where typ is "", and
+// by whom; nobody where none was.
+func (b *BringIn) past(ctx context.Context, s *Sheet, typ string) (p Plan, person int64, err error) {
+	header, _, err := remembered(s, p)
 	if err != nil {
-		return p, false, err
+		return p, 0, err
 	}
-	text, _, err := b.store.LastPlan(ctx, header, typ)
+	text, person, err := b.store.LastPlan(ctx, header, typ)
 	if errors.Is(err, store.ErrNotFound) {
-		return p, false, nil
+		return p, 0, nil
 	}
-	if err != nil {
-		return p, false, err
+	if err == nil {
+		err = json.Unmarshal([]byte(text), &p)
 	}
-	if err := json.Unmarshal([]byte(text), &p); err != nil {
-		return p, false, err
-	}
+	return p, person, err
+}
+
+// holds says whether a plan of a file before can be one for a file now, and has values that cannot be written as they were
+// be read as they are written.
+func holds(v *answers.View, s *Sheet, p *Plan) bool {
 	t, err := records.Writable(v, p.Type)
-	if err != nil || checkPlan(t, s, &p) != nil {
-		return p, false, nil // fields have changed since
+	if err != nil || checkPlan(t, s, p) != nil {
+		return false // fields have changed since
 	}
-	// Values that cannot be written as they were are written otherwise now.
 	for i := range p.Columns {
 		c := &p.Columns[i]
 		if f := t.Field(c.Field); f != nil && c.Form != "" {
 			c.Form, _ = formOf(f, sample(s, i), c.Form)
 		}
 	}
-	return p, true, nil
+	return true
 }
 
-// Again brings a file in as the latest one with the same columns was, for whoever brought that in: every night, by command.
-// as is the view of a person. A file that none was like is refused.
-func (b *BringIn) Again(
-	ctx context.Context,
-	as func(person int64) (*answers.View, error),
-	name string,
-	data []byte,
-) (store.Import, *Outcome, error) {
-	var none store.Import
+// Known is a file like one that was brought in before: as records of a type, by a person.
+type Known struct {
+	Type   string
+	Person int64
+
+	sheet *Sheet
+	plan  Plan
+}
+
+// Know reads a file that is to be brought in as the latest with the same columns was. One that none was like is refused.
+func (b *BringIn) Know(ctx context.Context, name string, data []byte) (Known, error) {
 	s, err := Read(name, data)
 	if err != nil {
-		return none, nil, err
+		return Known{}, err
 	}
-	header, _, err := remembered(s, Plan{})
-	if err != nil {
-		return none, nil, err
-	}
-	_, person, err := b.store.LastPlan(ctx, header, "")
-	if errors.Is(err, store.ErrNotFound) {
-		return none, nil, fault.New(fault.Invalid, "/file",
+	p, person, err := b.past(ctx, s, "")
+	if err == nil && person == 0 {
+		err = fault.New(fault.Invalid, "/file",
 			"No file with these columns was brought in before. Bring it in once from the screen, which is remembered.")
 	}
-	if err != nil {
-		return none, nil, err
-	}
-	v, err := as(person)
-	if err != nil {
-		return none, nil, err
-	}
+	return Known{p.Type, person, s, p}, err
+}
+
+// Again brings a known file in as the one before was, for whoever brought that in, whose view is given: every night, by
+// command.
+func (b *BringIn) Again(ctx context.Context, v *answers.View, k Known) (store.Import, *Outcome, error) {
 	if err := May(v); err != nil {
-		return none, nil, err
+		return store.Import{}, nil, err
 	}
-	p, ok, err := b.lastTime(ctx, v, s, "")
-	if err == nil && !ok {
-		err = fault.New(
+	if !holds(v, k.sheet, &k.plan) {
+		return store.Import{}, nil, fault.New(
 			fault.Invalid,
 			"/file",
 			"Fields have changed since such a file was brought in. Bring it in once from the screen.",
 		)
 	}
-	if err != nil {
-		return none, nil, err
-	}
-	return b.Do(ctx, v, s, p, func(string, int, int) error { return ctx.Err() })
-}
-
-// Of is the record type of a file, "" where none like it was brought in.
-func (b *BringIn) Of(ctx context.Context, name string, data []byte) (string, error) {
-	s, err := Read(name, data)
-	if err != nil {
-		return "", err
-	}
-	header, _, err := remembered(s, Plan{})
-	if err != nil {
-		return "", err
-	}
-	text, _, err := b.store.LastPlan(ctx, header, "")
-	if errors.Is(err, store.ErrNotFound) {
-		return "", nil
-	}
-	var p Plan
-	if err == nil {
-		err = json.Unmarshal([]byte(text), &p)
-	}
-	return p.Type, err
+	return b.Do(ctx, v, k.sheet, k.plan, func(string, int, int) error { return ctx.Err() })
 }

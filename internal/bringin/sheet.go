@@ -38,6 +38,9 @@ type Sheet struct {
 // Workbook is the encoding of a file that is a workbook, which has no separator.
 const Workbook = "workbook"
 
+// mark is what some programs begin a text in UTF-8 with.
+var mark = []byte("\xef\xbb\xbf")
+
 // Separators that are recognised.
 var separators = []rune{',', ';', '\t', '|'}
 
@@ -57,10 +60,11 @@ func Read(name string, data []byte) (*Sheet, error) {
 	if bytes.HasPrefix(data, []byte("PK\x03\x04")) {
 		return s, s.workbook(data)
 	}
-	for start, read := range map[string]func([]byte) error{"BEGIN:VCARD": s.cards, "BEGIN:VCALENDAR": s.calendar} {
-		if bytes.HasPrefix(bytes.TrimPrefix(data, []byte("\xef\xbb\xbf")), []byte(start)) {
-			return s, read(bytes.TrimPrefix(data, []byte("\xef\xbb\xbf")))
-		}
+	switch unmarked := bytes.TrimPrefix(data, mark); {
+	case bytes.HasPrefix(unmarked, []byte("BEGIN:VCARD")):
+		return s, s.cards(unmarked)
+	case bytes.HasPrefix(unmarked, []byte("BEGIN:VCALENDAR")):
+		return s, s.calendar(unmarked)
 	}
 	text, err := s.decode(data)
 	if err != nil {
@@ -135,7 +139,7 @@ func (s *Sheet) decode(data []byte) (string, error) {
 		return string(out), nil
 	case utf8.Valid(data):
 		s.Encoding = "utf-8"
-		return string(bytes.TrimPrefix(data, []byte("\xef\xbb\xbf"))), nil
+		return string(bytes.TrimPrefix(data, mark)), nil
 	}
 	if bytes.IndexByte(data, 0) >= 0 {
 		return "", fault.New(fault.Invalid, "/file", "This is no file of text. Save it as CSV, and bring that in.")

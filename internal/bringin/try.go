@@ -53,29 +53,23 @@ func (f *finder) find(text string) (id string, twice bool) {
 // finderOf goes over the records of a type that a person may see, by some fields.
 func finderOf(v *answers.View, typ string, by ...string) (*finder, error) {
 	out := &finder{map[string]string{}, map[string]bool{}}
-	t, err := v.Snap.Table(typ)
-	if err != nil {
-		return nil, err
-	}
 	for _, key := range by {
 		if v.Snap.Schema.Type(typ).Field(key) == nil {
 			continue
 		}
-		c, err := v.Snap.Column(typ, key)
-		if err != nil {
-			return nil, err
-		}
-		for row := range int32(t.N) {
-			x := c.At(row)
-			if x == column.Null || !v.Sight.Sees(typ, row) {
-				continue
+		err := v.Snap.EachText(typ, key, func(row int32, id, text string) {
+			if !v.Sight.Sees(typ, row) {
+				return
 			}
-			text := column.Fold(strings.TrimSpace(v.Snap.Text(c, x, t)))
-			if was, ok := out.ids[text]; ok && was != t.IDs.At(row) {
+			text = column.Fold(strings.TrimSpace(text))
+			if was, ok := out.ids[text]; ok && was != id {
 				out.twice[text] = true
 			} else {
-				out.ids[text] = t.IDs.At(row)
+				out.ids[text] = id
 			}
+		})
+		if err != nil {
+			return nil, err
 		}
 	}
 	return out, nil
@@ -97,12 +91,7 @@ func (b *BringIn) try(
 		return nil, err
 	}
 	p.Columns = slices.Clone(p.Columns)
-	for i := range p.Columns {
-		c := &p.Columns[i]
-		if f := t.Field(c.Field); f != nil && c.Form == "" {
-			c.Form, c.Unsure = formOf(f, sample(s, i), likeHere(v, f))
-		}
-	}
+	recognise(v, t, s, p.Columns)
 	links := map[string]*finder{}
 	for _, c := range p.Columns {
 		f := t.Field(c.Field)
@@ -126,12 +115,15 @@ func (b *BringIn) try(
 			return nil, err
 		}
 	}
-	taken := map[string]*finder{}
+	taken := map[string]map[string]string{}
 	for i := range t.Fields {
 		if f := &t.Fields[i]; f.Unique {
-			if taken[f.Key], err = everyOf(v, p.Type, f.Key); err != nil {
+			// Those that the person may not see as well.
+			by := map[string]string{}
+			if err := v.Snap.EachText(p.Type, f.Key, func(_ int32, id, text string) { by[text] = id }); err != nil {
 				return nil, err
 			}
+			taken[f.Key] = by
 		}
 	}
 	out := &Outcome{Makes: map[string]int{}, Unknown: map[string][]string{}, Columns: p.Columns}
@@ -206,9 +198,9 @@ type trial struct {
 	links map[string]*finder
 	there *finder
 	out   *Outcome
-	taken map[string]*finder // by field whose values are unique: the records that have them
-	made  map[[2]string]bool // by type and name: the records that links have be made
-	keys  map[string]int     // by key: the line that has it
+	taken map[string]map[string]string // by field whose values are unique, and value: the record, or line, that has it
+	made  map[[2]string]bool           // by type and name: the records that links have be made
+	keys  map[string]int               // by key: the line that has it
 }
 
 func (tr *trial) refuse(i, col int, format string, args ...any) {
@@ -330,7 +322,7 @@ func (tr *trial) claim(i int, id int64, values records.Values, columnOf map[stri
 			col = -1
 		}
 		own := strconv.FormatInt(id, 10)
-		if holder := by.ids[text]; holder != "" && holder != own {
+		if holder := by[text]; holder != "" && holder != own {
 			what := "another " + tr.t.One // which one may not be theirs to see
 			if line, ok := strings.CutPrefix(holder, "line "); ok {
 				what = "line " + line
@@ -338,30 +330,11 @@ func (tr *trial) claim(i int, id int64, values records.Values, columnOf map[stri
 			tr.refuse(i, col, "%s has “%s” already", what, text)
 			return false
 		}
-		if by.ids[text] = own; id == 0 {
-			by.ids[text] = "line " + strconv.Itoa(tr.sheet.Lines[i])
+		if by[text] = own; id == 0 {
+			by[text] = "line " + strconv.Itoa(tr.sheet.Lines[i])
 		}
 	}
 	return true
-}
-
-// everyOf is which record has each value of a field, those included that a person may not see.
-func everyOf(v *answers.View, typ, field string) (*finder, error) {
-	out := &finder{ids: map[string]string{}}
-	t, err := v.Snap.Table(typ)
-	if err != nil {
-		return nil, err
-	}
-	c, err := v.Snap.Column(typ, field)
-	if err != nil {
-		return nil, err
-	}
-	for row := range int32(t.N) {
-		if x := c.At(row); x != column.Null {
-			out.ids[v.Snap.Text(c, x, t)] = t.IDs.At(row)
-		}
-	}
-	return out, nil
 }
 
 // compare leaves of the edits what is other than the records are.

@@ -12,8 +12,6 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/core/engine"
-	"uzzel/internal/answers"
-	"uzzel/internal/app"
 	"uzzel/internal/bringin"
 	"uzzel/internal/cards"
 	"uzzel/internal/demo/demotest"
@@ -23,27 +21,20 @@ import (
 
 var ctx = context.Background()
 
-func as(t *testing.T, a *app.App, id int64) *answers.View {
-	t.Helper()
-	who, err := a.People.Who(ctx, id)
-	require.NoError(t, err)
-	return a.View(who)
-}
-
 // Contacts go out as cards that others read, those that a person sees alone, and come in again as they were.
 func TestContacts(t *testing.T) {
 	a, _ := demotest.App(t)
 	var all bytes.Buffer
-	require.NoError(t, cards.Contacts(&all, as(t, a, 3)))
+	require.NoError(t, cards.Contacts(&all, demotest.View(t, a, 3)))
 	first, err := vcard.NewDecoder(bytes.NewReader(all.Bytes())).Decode()
 	require.NoError(t, err)
-	one, err := a.Records.Read(ctx, as(t, a, 3), "contacts", 1)
+	one, err := a.Records.Read(ctx, demotest.View(t, a, 3), "contacts", 1)
 	require.NoError(t, err)
 	require.Equal(t, one.Values["name"], first.Value(vcard.FieldFormattedName))
 	require.Equal(t, one.Values["email"], first.Value(vcard.FieldEmail))
-	require.NoError(t, a.Admin.SetSees(ctx, as(t, a, 2), "contacts", engine.SeesOwn, 0))
+	require.NoError(t, a.Admin.SetSees(ctx, demotest.View(t, a, 2), "contacts", engine.SeesOwn, 0))
 	var own bytes.Buffer
-	require.NoError(t, cards.Contacts(&own, as(t, a, 3)))
+	require.NoError(t, cards.Contacts(&own, demotest.View(t, a, 3)))
 	require.Less(t, strings.Count(own.String(), "BEGIN:VCARD"), strings.Count(all.String(), "BEGIN:VCARD"))
 
 	s, err := bringin.Read("contacts.vcf", all.Bytes())
@@ -58,7 +49,7 @@ func TestContacts(t *testing.T) {
 // What a person is to do is in the person's calendar, nothing done and nobody else's; it comes in again at the same moment.
 func TestPlanned(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, 3)
+	v := demotest.View(t, a, 3)
 	ids, err := a.Records.Create(ctx, v, "activities", []records.Values{
 		{"subject": "Survey, the quay; all of it", "happens": "2026-05-20T09:30:00Z", "minutes": "45", "notes": "Boots"},
 		{"subject": "Done already", "happens": "2026-05-20T09:30:00Z", "done": "true"},
@@ -66,7 +57,7 @@ func TestPlanned(t *testing.T) {
 	})
 	require.NoError(t, err)
 	var text bytes.Buffer
-	require.NoError(t, cards.Planned(&text, as(t, a, 3)))
+	require.NoError(t, cards.Planned(&text, demotest.View(t, a, 3)))
 	cal, err := ical.NewDecoder(bytes.NewReader(text.Bytes())).Decode()
 	require.NoError(t, err)
 	found := map[string]*ical.Component{}

@@ -168,9 +168,11 @@ func (fs *Finder) everything(ctx context.Context, v *answers.View, in library.Re
 	if err != nil {
 		return nil, err
 	}
-	live, err := fs.lib.Boards(ctx, v)
-	if err != nil {
-		return nil, err
+	live := layouts
+	if deleted { // reports are on those that are left
+		if live, err = fs.lib.Boards(ctx, v); err != nil {
+			return nil, err
+		}
 	}
 	favourites, err := fs.store.Favourites(ctx, v.Who.ID)
 	if err != nil {

@@ -9,20 +9,11 @@ import (
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
-	"uzzel/internal/answers"
-	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/fault"
 	"uzzel/internal/lookup"
 	"uzzel/internal/people"
 )
-
-func sees(t *testing.T, a *app.App, id int64) *answers.View {
-	t.Helper()
-	who, err := a.People.Who(context.Background(), id)
-	require.NoError(t, err)
-	return a.View(who)
-}
 
 func decoded(t *testing.T, text string) *brief.Brief {
 	t.Helper()
@@ -35,7 +26,7 @@ func decoded(t *testing.T, text string) *brief.Brief {
 // searched.
 func TestValues(t *testing.T) {
 	d, _ := demotest.App(t)
-	ctx, who := context.Background(), sees(t, d, 1)
+	ctx, who := context.Background(), demotest.View(t, d, 1)
 	stages, err := lookup.Values(ctx, who, "deals", "stage", "")
 	require.NoError(t, err)
 	require.Equal(t, "Enquiry", stages[0].Label)
@@ -59,7 +50,7 @@ func TestValues(t *testing.T) {
 // The values to choose from are counted in the report that they are chosen for.
 func TestValuesWithinAReport(t *testing.T) {
 	d, _ := demotest.App(t)
-	ctx, maite := context.Background(), sees(t, d, 1)
+	ctx, maite := context.Background(), demotest.View(t, d, 1)
 	count := func(filter string) map[string]int64 {
 		list, err := lookup.ValuesWithin(ctx, maite, decoded(t, `{"version":1,"start":"deals","filter":{"all":[`+filter+`]}}`), "status", "")
 		require.NoError(t, err)
@@ -80,13 +71,13 @@ func TestValuesWithinAReport(t *testing.T) {
 func TestWhatIsNotTheirs(t *testing.T) {
 	d, _ := demotest.App(t)
 	ctx := context.Background()
-	deal, err := lookup.Open(sees(t, d, 3), "deals", "7")
+	deal, err := lookup.Open(demotest.View(t, d, 3), "deals", "7")
 	require.NoError(t, err)
-	found, err := lookup.Find(ctx, sees(t, d, 3), "deals", "7")
+	found, err := lookup.Find(ctx, demotest.View(t, d, 3), "deals", "7")
 	require.NoError(t, err)
 	require.Equal(t, deal.Name, found[0].Name)
-	require.NoError(t, d.Admin.SetSees(ctx, sees(t, d, 2), "customers", engine.SeesOwn, 0))
-	require.NoError(t, d.Admin.SetSees(ctx, sees(t, d, 2), "deals", engine.SeesOwn, 0))
+	require.NoError(t, d.Admin.SetSees(ctx, demotest.View(t, d, 2), "customers", engine.SeesOwn, 0))
+	require.NoError(t, d.Admin.SetSees(ctx, demotest.View(t, d, 2), "deals", engine.SeesOwn, 0))
 	hidden := d.View(people.Person{ID: 999})
 	_, err = lookup.Open(hidden, "deals", "7")
 	require.True(t, fault.Is(err, fault.NotFound))

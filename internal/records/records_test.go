@@ -22,13 +22,6 @@ var ctx = context.Background()
 
 const aldo, runa, osric = 3, 4, 2
 
-func as(t testing.TB, a *app.App, id int64) *answers.View {
-	t.Helper()
-	who, err := a.People.Who(ctx, id)
-	require.NoError(t, err)
-	return a.View(who)
-}
-
 func change(a *app.App, v *answers.View, id int64, version string, values records.Values) (records.Record, error) {
 	list, err := a.Records.Change(ctx, v, "deals", []records.Edit{{ID: id, Version: version, Values: values}})
 	if err != nil {
@@ -52,14 +45,14 @@ func text(t *testing.T, v *answers.View, typ string, id int64, field string) str
 
 func TestCreate(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, aldo)
+	v := demotest.View(t, a, aldo)
 	ids, err := a.Records.Create(ctx, v, "deals", []records.Values{
 		{"name": "Fuel jetty Northmere", "customer": "1", "stage": "enquiry", "value": "1234.5"},
 		{"name": "Fuel jetty Southmere", "owner": "4", "stage": "Ordered"},
 	})
 	require.NoError(t, err)
 	require.Equal(t, []int64{2601, 2602}, ids)
-	v = as(t, a, aldo)
+	v = demotest.View(t, a, aldo)
 	first, err := a.Records.Read(ctx, v, "deals", 2601)
 	require.NoError(t, err)
 	require.Equal(t, "3", first.Values["owner"], "who makes it owns it")
@@ -78,7 +71,7 @@ func TestCreate(t *testing.T) {
 		at = append(at, f.Pointer)
 	}
 	require.Equal(t, []string{"/records/1/changed", "/records/1/colour", "/records/1/name", "/records/1/stage", "/records/1/value"}, at)
-	table, err := as(t, a, aldo).Snap.Table("deals")
+	table, err := demotest.View(t, a, aldo).Snap.Table("deals")
 	require.NoError(t, err)
 	require.Equal(t, 2602, table.N, "all of them or none")
 }
@@ -86,10 +79,10 @@ func TestCreate(t *testing.T) {
 // The second of two writers sees what the first changed, and nothing is lost.
 func TestTwoWriters(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, aldo)
+	v := demotest.View(t, a, aldo)
 	read, err := a.Records.Read(ctx, v, "deals", 7)
 	require.NoError(t, err)
-	_, err = change(a, as(t, a, runa), 7, read.Version, records.Values{"value": "10"})
+	_, err = change(a, demotest.View(t, a, runa), 7, read.Version, records.Values{"value": "10"})
 	require.NoError(t, err)
 	_, err = change(a, v, 7, read.Version, records.Values{"likelihood": "50"})
 	var c *records.Conflict
@@ -107,10 +100,10 @@ func TestTwoWriters(t *testing.T) {
 // A deal that comes to be won or lost is closed that day, and open again where its stage is.
 func TestClosing(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, aldo)
+	v := demotest.View(t, a, aldo)
 	ids, err := a.Records.Create(ctx, v, "deals", []records.Values{{"name": "A", "stage": "Enquiry"}})
 	require.NoError(t, err)
-	v = as(t, a, aldo)
+	v = demotest.View(t, a, aldo)
 	for _, step := range []struct {
 		to   records.Values
 		want string
@@ -129,11 +122,11 @@ func TestClosing(t *testing.T) {
 
 func TestDeleteAndBringBack(t *testing.T) {
 	a, s := demotest.App(t)
-	v := as(t, a, aldo)
+	v := demotest.View(t, a, aldo)
 	before, err := a.Records.Read(ctx, v, "customers", 1)
 	require.NoError(t, err)
 	require.NoError(t, a.Records.Delete(ctx, v, "customers", []int64{1}))
-	v = as(t, a, aldo)
+	v = demotest.View(t, a, aldo)
 	_, err = a.Records.Read(ctx, v, "customers", 1)
 	require.True(t, fault.Is(err, fault.NotFound))
 	table, err := v.Snap.Table("customers")
@@ -143,15 +136,15 @@ func TestDeleteAndBringBack(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, int64(421), ids[0])
 
-	other, err := a.Records.Deleted(ctx, as(t, a, 12), "customers")
+	other, err := a.Records.Deleted(ctx, demotest.View(t, a, 12), "customers")
 	require.NoError(t, err)
 	require.Empty(t, other, "neither theirs nor deleted by them")
-	require.True(t, fault.Is(a.Records.BringBack(ctx, as(t, a, 12), "customers", 1), fault.NotFound))
-	list, err := a.Records.Deleted(ctx, as(t, a, osric), "customers")
+	require.True(t, fault.Is(a.Records.BringBack(ctx, demotest.View(t, a, 12), "customers", 1), fault.NotFound))
+	list, err := a.Records.Deleted(ctx, demotest.View(t, a, osric), "customers")
 	require.NoError(t, err)
 	require.Len(t, list, 1)
-	require.NoError(t, a.Records.BringBack(ctx, as(t, a, osric), "customers", 1))
-	after, err := a.Records.Read(ctx, as(t, a, aldo), "customers", 1)
+	require.NoError(t, a.Records.BringBack(ctx, demotest.View(t, a, osric), "customers", 1))
+	after, err := a.Records.Read(ctx, demotest.View(t, a, aldo), "customers", 1)
 	require.NoError(t, err)
 	require.Equal(t, before, after, "it is as it was")
 	require.NoError(t, s.Purge(ctx))
@@ -160,20 +153,20 @@ func TestDeleteAndBringBack(t *testing.T) {
 // A number is not given again, though the last record is deleted.
 func TestNumbersAreGivenOnce(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, aldo)
+	v := demotest.View(t, a, aldo)
 	require.NoError(t, a.Records.Delete(ctx, v, "deals", []int64{2600}))
-	ids, err := a.Records.Create(ctx, as(t, a, aldo), "deals", []records.Values{{"name": "New"}})
+	ids, err := a.Records.Create(ctx, demotest.View(t, a, aldo), "deals", []records.Values{{"name": "New"}})
 	require.NoError(t, err)
 	require.Equal(t, []int64{2601}, ids)
-	require.NoError(t, a.Records.BringBack(ctx, as(t, a, osric), "deals", 2600))
+	require.NoError(t, a.Records.BringBack(ctx, demotest.View(t, a, osric), "deals", 2600))
 }
 
 // What a person may not see they cannot read, change, delete or link to, and cannot tell from what is not there.
 func TestOnlyWhatOneSees(t *testing.T) {
 	a, _ := demotest.App(t)
-	require.NoError(t, a.Admin.SetSees(ctx, as(t, a, osric), "deals", engine.SeesOwn, 0))
-	require.NoError(t, a.Admin.SetSees(ctx, as(t, a, osric), "customers", engine.SeesOwn, 0))
-	v := as(t, a, aldo)
+	require.NoError(t, a.Admin.SetSees(ctx, demotest.View(t, a, osric), "deals", engine.SeesOwn, 0))
+	require.NoError(t, a.Admin.SetSees(ctx, demotest.View(t, a, osric), "customers", engine.SeesOwn, 0))
+	v := demotest.View(t, a, aldo)
 	list, _, err := a.Records.Page(ctx, v, "deals", 0, 1000)
 	require.NoError(t, err)
 	require.NotEmpty(t, list)
@@ -211,11 +204,11 @@ func TestOnlyWhatOneSees(t *testing.T) {
 
 func TestNothingAboveItself(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, aldo)
+	v := demotest.View(t, a, aldo)
 	ids, err := a.Records.Create(ctx, v, "customers", []records.Values{{"name": "Top"}, {"name": "Below"}})
 	require.NoError(t, err)
 	key := func(i int) string { return strconv.FormatInt(ids[i], 10) }
-	v = as(t, a, aldo)
+	v = demotest.View(t, a, aldo)
 	put := func(id int64, parent string) error {
 		_, err := a.Records.Change(ctx, v, "customers", []records.Edit{{ID: id, Values: records.Values{"parent": parent}}})
 		return err
@@ -228,11 +221,11 @@ func TestNothingAboveItself(t *testing.T) {
 func TestNotWrittenHere(t *testing.T) {
 	a, _ := demotest.App(t)
 	for _, typ := range []string{"people", "teams", "changes", "boats"} {
-		_, err := a.Records.Create(ctx, as(t, a, osric), typ, []records.Values{{"name": "A"}})
+		_, err := a.Records.Create(ctx, demotest.View(t, a, osric), typ, []records.Values{{"name": "A"}})
 		var f *fault.Error
 		require.True(t, errors.As(err, &f), typ)
 	}
-	_, err := a.Records.Create(ctx, as(t, a, aldo), "deals", make([]records.Values, records.Most+1))
+	_, err := a.Records.Create(ctx, demotest.View(t, a, aldo), "deals", make([]records.Values, records.Most+1))
 	require.ErrorContains(t, err, "1001")
 }
 
@@ -240,12 +233,12 @@ func TestNotWrittenHere(t *testing.T) {
 func ExampleRecords_Change() {
 	t := &testing.T{}
 	a, _ := demotest.App(t)
-	ids, err := a.Records.Create(ctx, as(t, a, aldo), "deals", []records.Values{{"name": "Fuel jetty", "stage": "Design"}})
+	ids, err := a.Records.Create(ctx, demotest.View(t, a, aldo), "deals", []records.Values{{"name": "Fuel jetty", "stage": "Design"}})
 	if err != nil {
 		fmt.Println(err)
 		return
 	}
-	v := as(t, a, aldo)
+	v := demotest.View(t, a, aldo)
 	read, _ := a.Records.Read(ctx, v, "deals", ids[0])
 	now, err := a.Records.Change(ctx, v, "deals", []records.Edit{{ID: ids[0], Version: read.Version, Values: records.Values{"stage": "ordered"}}})
 	fmt.Println(now[0].Values["stage"], now[0].Values["closed"], err)
@@ -255,11 +248,11 @@ func ExampleRecords_Change() {
 // A record is changed though what it links to was never looked at: nothing that is read for it waits for the write itself.
 func TestChangeBeforeAnythingIsLoaded(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, aldo)
+	v := demotest.View(t, a, aldo)
 	now, err := change(a, v, 7, "", records.Values{"value": "10"})
 	require.NoError(t, err)
 	require.NotEmpty(t, now.Values["customer"])
-	_, err = change(a, as(t, a, aldo), 7, "older", records.Values{"value": "11"})
+	_, err = change(a, demotest.View(t, a, aldo), 7, "older", records.Values{"value": "11"})
 	var c *records.Conflict
 	require.ErrorAs(t, err, &c)
 	require.Equal(t, now.Values["customer"], c.Now.Values["customer"])

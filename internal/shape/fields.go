@@ -71,11 +71,9 @@ func (s *Shape) AddField(ctx context.Context, v *answers.View, typ string, e Fie
 			return "", err
 		}
 	}
-	added, order := 0, 0
-	for key, f := range v.Snap.Schema.Settings.Types[typ].Fields {
-		if t.Field(key) != nil {
-			added, order = added+1, max(order, f.Order)
-		}
+	added, order := len(v.Snap.Schema.Settings.Types[typ].Fields), 0
+	for _, f := range v.Snap.Schema.Settings.Types[typ].Fields {
+		order = max(order, f.Order)
 	}
 	if added >= mostFields {
 		return "", fault.New(
@@ -201,33 +199,21 @@ func converted(v *answers.View, t *schema.Type, f *schema.Field, to schema.Kind)
 	if f.Kind == schema.Link || to == schema.Link {
 		return nil, fault.New(fault.Invalid, "/kind", "A link is made anew: what it leads to is no value.")
 	}
-	table, err := v.Snap.Table(t.Key)
-	if err != nil {
-		return nil, err
-	}
-	c, err := v.Snap.Column(t.Key, f.Key)
-	if err != nil {
-		return nil, err
-	}
 	target := schema.Field{Key: f.Key, Label: f.Label, Kind: to}
 	values, wrong, examples := map[int64]string{}, 0, []string{}
-	for row := range int32(table.N) {
-		text := v.Snap.Text(c, c.At(row), table)
-		if text == "" {
-			continue
-		}
+	err := v.Snap.EachText(t.Key, f.Key, func(_ int32, id, text string) {
 		now, err := entry.Check(&target, text, v.Snap.Cal)
 		if err != nil {
 			if wrong++; len(examples) < 5 && !slices.Contains(examples, text) {
 				examples = append(examples, text)
 			}
-			continue
+			return
 		}
-		id, err := strconv.ParseInt(table.IDs.At(row), 10, 64)
-		if err != nil {
-			return nil, err
-		}
-		values[id] = now
+		number, _ := strconv.ParseInt(id, 10, 64) // of a data file, whose records are numbered
+		values[number] = now
+	})
+	if err != nil {
+		return nil, err
 	}
 	if n := len(valuesOf(values)); to == schema.Choice && n > mostChoices {
 		return nil, fault.New(

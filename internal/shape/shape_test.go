@@ -22,17 +22,10 @@ var ctx = context.Background()
 
 const osric, aldo = 2, 3
 
-func as(t testing.TB, a *app.App, id int64) *answers.View {
-	t.Helper()
-	who, err := a.People.Who(ctx, id)
-	require.NoError(t, err)
-	return a.View(who)
-}
-
 // counted is how many records of a type have each value of a field, by a report.
 func counted(t *testing.T, a *app.App, typ, field string) map[string]string {
 	t.Helper()
-	v := as(t, a, osric)
+	v := demotest.View(t, a, osric)
 	b, err := brief.Decode([]byte(fmt.Sprintf(`{"version":1,"start":%q,"groups":[{"field":%q}]}`, typ, field)))
 	require.NoError(t, err)
 	answer, err := v.Ask(ctx, b)
@@ -53,7 +46,7 @@ func version(t *testing.T, a *app.App) int {
 
 func choicesOf(t *testing.T, a *app.App, typ, field string) []shape.Choice {
 	t.Helper()
-	list, err := a.Shape.Of(as(t, a, osric), typ)
+	list, err := a.Shape.Of(demotest.View(t, a, osric), typ)
 	require.NoError(t, err)
 	for _, f := range list {
 		if f.Field.Key == field {
@@ -80,7 +73,7 @@ func TestChoices(t *testing.T) {
 		next = append(next, c)
 	}
 	next = append(next, shape.Choice{Name: " Open  day "})
-	admin := as(t, a, osric)
+	admin := demotest.View(t, a, osric)
 	require.NoError(t, a.Shape.SetChoices(ctx, admin, "activities", "kind", next, version(t, a)))
 	is := counted(t, a, "activities", "kind")
 	require.Equal(t, was["Site visit"], is["Visit on site"])
@@ -98,14 +91,14 @@ func TestChoices(t *testing.T) {
 	require.NoError(t, s.EachBrief(ctx, func(title, text string) {
 		require.NotContains(t, text, `"Site visit"`, title)
 	}))
-	_, err := a.Records.Create(ctx, as(t, a, aldo), "activities", []records.Values{{"kind": "open day", "subject": "Boats"}})
+	_, err := a.Records.Create(ctx, demotest.View(t, a, aldo), "activities", []records.Values{{"kind": "open day", "subject": "Boats"}})
 	require.NoError(t, err, "it is there at once")
 	require.Equal(t, "1", counted(t, a, "activities", "kind")["Open day"])
 
 	require.True(t, fault.Is(a.Shape.SetChoices(ctx, admin, "activities", "kind", next, 0), fault.Stale), "who read it before")
-	err = a.Shape.SetChoices(ctx, as(t, a, osric), "activities", "kind", choicesOf(t, a, "activities", "kind")[1:], version(t, a))
+	err = a.Shape.SetChoices(ctx, demotest.View(t, a, osric), "activities", "kind", choicesOf(t, a, "activities", "kind")[1:], version(t, a))
 	require.ErrorContains(t, err, "records have “Call”")
-	require.True(t, fault.Is(a.Shape.SetChoices(ctx, as(t, a, aldo), "activities", "kind", next, version(t, a)), fault.Forbidden))
+	require.True(t, fault.Is(a.Shape.SetChoices(ctx, demotest.View(t, a, aldo), "activities", "kind", next, version(t, a)), fault.Forbidden))
 }
 
 // Two choices can change places: each is called what the other was.
@@ -114,7 +107,7 @@ func TestChoicesChangePlaces(t *testing.T) {
 	was := counted(t, a, "customers", "kind")
 	list := choicesOf(t, a, "customers", "kind")
 	list[0].Name, list[1].Name = list[1].Name, list[0].Name
-	require.NoError(t, a.Shape.SetChoices(ctx, as(t, a, osric), "customers", "kind", list, version(t, a)))
+	require.NoError(t, a.Shape.SetChoices(ctx, demotest.View(t, a, osric), "customers", "kind", list, version(t, a)))
 	is := counted(t, a, "customers", "kind")
 	require.Equal(t, was["Prospect"], is["Customer"])
 	require.Equal(t, was["Customer"], is["Prospect"])
@@ -131,7 +124,7 @@ func stagesOf(v *answers.View) []shape.Stage {
 func TestStages(t *testing.T) {
 	a, s := demotest.App(t)
 	was := counted(t, a, "deals", "stage")
-	v := as(t, a, osric)
+	v := demotest.View(t, a, osric)
 	list := stagesOf(v)
 	list[1].Name, list[1].Likelihood = "Enquiry", 30 // the survey goes into the enquiry
 	list[2].Name = "Drawing"
@@ -141,44 +134,44 @@ func TestStages(t *testing.T) {
 	require.Equal(t, was["Design"], is["Drawing"])
 	require.Empty(t, is["Site survey"])
 	require.Equal(t, "On hold", s.Schema().Settings.Stages[len(s.Schema().Settings.Stages)-1].Name)
-	bad := stagesOf(as(t, a, osric))
+	bad := stagesOf(demotest.View(t, a, osric))
 	bad[0].Status = "maybe"
-	require.ErrorContains(t, a.Shape.SetStages(ctx, as(t, a, osric), bad, version(t, a)), "open, won or lost")
+	require.ErrorContains(t, a.Shape.SetStages(ctx, demotest.View(t, a, osric), bad, version(t, a)), "open, won or lost")
 	bad[0].Status, bad[0].Likelihood = "open", 120
-	require.ErrorContains(t, a.Shape.SetStages(ctx, as(t, a, osric), bad, version(t, a)), "from 0 to 100")
-	require.ErrorContains(t, a.Shape.SetStages(ctx, as(t, a, osric), bad[:0], version(t, a)), "records have")
+	require.ErrorContains(t, a.Shape.SetStages(ctx, demotest.View(t, a, osric), bad, version(t, a)), "from 0 to 100")
+	require.ErrorContains(t, a.Shape.SetStages(ctx, demotest.View(t, a, osric), bad[:0], version(t, a)), "records have")
 }
 
 // A field of one's own is there at once in records, reports, conditions and files; it is renamed, and taken away once no
 // report uses it.
 func TestOwnFields(t *testing.T) {
 	a, s := demotest.App(t)
-	v := as(t, a, osric)
+	v := demotest.View(t, a, osric)
 	key, err := a.Shape.AddField(ctx, v, "deals", shape.FieldEdit{Label: "boat length (m)", Kind: "number"}, version(t, a))
 	require.NoError(t, err)
 	require.Equal(t, "boat_length_m", key)
-	colour, err := a.Shape.AddField(ctx, as(t, a, osric), "deals", shape.FieldEdit{Label: "Hull", Kind: "choice", Choices: []string{"Steel", "Wood"}}, version(t, a))
+	colour, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), "deals", shape.FieldEdit{Label: "Hull", Kind: "choice", Choices: []string{"Steel", "Wood"}}, version(t, a))
 	require.NoError(t, err)
-	_, err = a.Records.Change(ctx, as(t, a, aldo), "deals", []records.Edit{
+	_, err = a.Records.Change(ctx, demotest.View(t, a, aldo), "deals", []records.Edit{
 		{ID: 1, Values: records.Values{key: "12.5", colour: "steel"}}, {ID: 2, Values: records.Values{colour: "Wood"}}})
 	require.NoError(t, err)
 	require.Equal(t, "1", counted(t, a, "deals", colour)["Steel"])
-	_, err = a.Records.Change(ctx, as(t, a, aldo), "deals", []records.Edit{{ID: 3, Values: records.Values{colour: "Ice"}}})
+	_, err = a.Records.Change(ctx, demotest.View(t, a, aldo), "deals", []records.Edit{{ID: 3, Values: records.Values{colour: "Ice"}}})
 	require.ErrorContains(t, err, "Steel, Wood")
 
 	list := choicesOf(t, a, "deals", colour)
 	list[0].Name = "Iron"
-	require.NoError(t, a.Shape.SetChoices(ctx, as(t, a, osric), "deals", colour, list, version(t, a)))
+	require.NoError(t, a.Shape.SetChoices(ctx, demotest.View(t, a, osric), "deals", colour, list, version(t, a)))
 	require.Equal(t, "1", counted(t, a, "deals", colour)["Iron"], "in added fields too")
-	require.NoError(t, a.Shape.SetField(ctx, as(t, a, osric), "deals", key, shape.FieldEdit{Label: "Length"}, version(t, a)))
+	require.NoError(t, a.Shape.SetField(ctx, demotest.View(t, a, osric), "deals", key, shape.FieldEdit{Label: "Length"}, version(t, a)))
 	require.Equal(t, "Length", s.Schema().Type("deals").Field(key).Label)
 
-	used, err := a.Shape.UsedBy(ctx, as(t, a, osric), "deals", colour)
+	used, err := a.Shape.UsedBy(ctx, demotest.View(t, a, osric), "deals", colour)
 	require.NoError(t, err)
 	require.Empty(t, used)
-	require.NoError(t, a.Shape.DropField(ctx, as(t, a, osric), "deals", colour, version(t, a)))
+	require.NoError(t, a.Shape.DropField(ctx, demotest.View(t, a, osric), "deals", colour, version(t, a)))
 	require.Nil(t, s.Schema().Type("deals").Field(colour))
-	rec, err := a.Records.Read(ctx, as(t, a, aldo), "deals", 1)
+	rec, err := a.Records.Read(ctx, demotest.View(t, a, aldo), "deals", 1)
 	require.NoError(t, err)
 	require.Equal(t, "12.5", rec.Values[key], "the other stays")
 
@@ -189,7 +182,7 @@ func TestOwnFields(t *testing.T) {
 		"Name each":       {Label: "New", Kind: "choice", Choices: []string{"a", " "}},
 		"in other letter": {Label: "New", Kind: "choice", Choices: []string{"a", "A"}},
 	} {
-		_, err := a.Shape.AddField(ctx, as(t, a, osric), "deals", e, version(t, a))
+		_, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), "deals", e, version(t, a))
 		require.ErrorContains(t, err, says)
 	}
 }
@@ -197,10 +190,10 @@ func TestOwnFields(t *testing.T) {
 // A field that a report uses is not taken away; its title says where.
 func TestUsedFieldsStay(t *testing.T) {
 	a, _ := demotest.App(t)
-	v := as(t, a, osric)
+	v := demotest.View(t, a, osric)
 	key, err := a.Shape.AddField(ctx, v, "customers", shape.FieldEdit{Label: "Tier", Kind: "choice", Choices: []string{"A", "B"}}, version(t, a))
 	require.NoError(t, err)
-	v = as(t, a, osric)
+	v = demotest.View(t, a, osric)
 	b, err := brief.Decode([]byte(`{"version":1,"start":"deals","groups":[{"field":"customer.` + key + `"}]}`))
 	require.NoError(t, err)
 	folders, err := a.Library.Folders(ctx, v)
@@ -217,7 +210,7 @@ func TestUsedFieldsStay(t *testing.T) {
 func ExampleShape_AddField() {
 	t := &testing.T{}
 	a, s := demotest.App(t)
-	key, err := a.Shape.AddField(ctx, as(t, a, osric), "deals", shape.FieldEdit{Label: "Quay side", Kind: "choice", Choices: []string{"North", "South"}}, 0)
+	key, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), "deals", shape.FieldEdit{Label: "Quay side", Kind: "choice", Choices: []string{"North", "South"}}, 0)
 	f := s.Schema().Type("deals").Field(key)
 	fmt.Println(key, f.Label, f.Choices, err)
 	// Output: quay_side Quay side [North South] <nil>

@@ -21,25 +21,25 @@ import (
 // whole, and taken away once nothing uses them.
 func TestOwnTypes(t *testing.T) {
 	a, s := demotest.App(t)
-	key, err := a.Shape.AddType(ctx, as(t, a, osric), shape.TypeEdit{Label: "berths", One: "Berth", Owned: true}, version(t, a))
+	key, err := a.Shape.AddType(ctx, demotest.View(t, a, osric), shape.TypeEdit{Label: "berths", One: "Berth", Owned: true}, version(t, a))
 	require.NoError(t, err)
 	require.Equal(t, "berths", key)
-	link, err := a.Shape.AddField(ctx, as(t, a, osric), key, shape.FieldEdit{Label: "Customer", Kind: "link", To: "customers", Back: "Moorings"}, version(t, a))
+	link, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), key, shape.FieldEdit{Label: "Customer", Kind: "link", To: "customers", Back: "Moorings"}, version(t, a))
 	require.NoError(t, err)
-	depth, err := a.Shape.AddField(ctx, as(t, a, osric), key, shape.FieldEdit{Label: "Depth", Kind: "number", Unit: "m", Least: "0", Most: "40", Default: "3.5"}, version(t, a))
+	depth, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), key, shape.FieldEdit{Label: "Depth", Kind: "number", Unit: "m", Least: "0", Most: "40", Default: "3.5"}, version(t, a))
 	require.NoError(t, err)
-	onDeals, err := a.Shape.AddField(ctx, as(t, a, osric), "deals", shape.FieldEdit{Label: "Berth", Kind: "link", To: key}, version(t, a))
+	onDeals, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), "deals", shape.FieldEdit{Label: "Berth", Kind: "link", To: key}, version(t, a))
 	require.NoError(t, err)
-	ids, err := a.Records.Create(ctx, as(t, a, aldo), key, []records.Values{{"name": "North 1", link: "1"}, {"name": "North 2", link: "1", depth: "12"}})
+	ids, err := a.Records.Create(ctx, demotest.View(t, a, aldo), key, []records.Values{{"name": "North 1", link: "1"}, {"name": "North 2", link: "1", depth: "12"}})
 	require.NoError(t, err)
 	require.Equal(t, []int64{1, 2}, ids)
-	_, err = a.Records.Create(ctx, as(t, a, aldo), key, []records.Values{{link: "1"}})
+	_, err = a.Records.Create(ctx, demotest.View(t, a, aldo), key, []records.Values{{link: "1"}})
 	require.ErrorContains(t, err, "Name: it cannot be empty")
-	_, err = a.Records.Create(ctx, as(t, a, aldo), key, []records.Values{{"name": "Deep", depth: "50"}})
+	_, err = a.Records.Create(ctx, demotest.View(t, a, aldo), key, []records.Values{{"name": "Deep", depth: "50"}})
 	require.ErrorContains(t, err, "Depth")
-	_, err = a.Records.Change(ctx, as(t, a, aldo), "deals", []records.Edit{{ID: 1, Values: records.Values{onDeals: "2"}}})
+	_, err = a.Records.Change(ctx, demotest.View(t, a, aldo), "deals", []records.Edit{{ID: 1, Values: records.Values{onDeals: "2"}}})
 	require.NoError(t, err)
-	rec, err := a.Records.Read(ctx, as(t, a, aldo), key, 1)
+	rec, err := a.Records.Read(ctx, demotest.View(t, a, aldo), key, 1)
 	require.NoError(t, err)
 	require.Equal(t, "3.5", rec.Values[depth], "what a new one begins with")
 	require.Equal(t, "3", rec.Values["owner"], "who makes it owns it")
@@ -51,13 +51,13 @@ func TestOwnTypes(t *testing.T) {
 	}
 	require.Equal(t, "Moorings", s.Schema().Type("customers").Back(key).Label)
 
-	err = a.Shape.SetField(ctx, as(t, a, osric), key, "name", shape.FieldEdit{Label: "Name", Kind: "number"}, version(t, a))
+	err = a.Shape.SetField(ctx, demotest.View(t, a, osric), key, "name", shape.FieldEdit{Label: "Name", Kind: "number"}, version(t, a))
 	require.ErrorContains(t, err, "stays a text")
 	// What people may see holds for them as for all records.
-	require.NoError(t, a.Admin.SetSees(ctx, as(t, a, osric), key, engine.SeesOwn, 0))
-	_, err = a.Records.Read(ctx, as(t, a, 4), key, 1)
+	require.NoError(t, a.Admin.SetSees(ctx, demotest.View(t, a, osric), key, engine.SeesOwn, 0))
+	_, err = a.Records.Read(ctx, demotest.View(t, a, 4), key, 1)
 	require.True(t, fault.Is(err, fault.NotFound))
-	require.ErrorContains(t, a.Shape.DropField(ctx, as(t, a, osric), key, "owner", version(t, a)), "goes by their owner")
+	require.ErrorContains(t, a.Shape.DropField(ctx, demotest.View(t, a, osric), key, "owner", version(t, a)), "goes by their owner")
 
 	dir := filepath.Join(t.TempDir(), "out")
 	was, err := transfer.Out(ctx, s, dir)
@@ -73,25 +73,25 @@ func TestOwnTypes(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "12", moved[depth])
 
-	require.NoError(t, a.Shape.SetType(ctx, as(t, a, osric), key, shape.TypeEdit{Label: "Moorings", One: "mooring"}, version(t, a)))
+	require.NoError(t, a.Shape.SetType(ctx, demotest.View(t, a, osric), key, shape.TypeEdit{Label: "Moorings", One: "mooring"}, version(t, a)))
 	require.Equal(t, "Moorings", s.Schema().Type(key).Label)
-	err = a.Shape.SetType(ctx, as(t, a, osric), key, shape.TypeEdit{Label: "Deals", One: "mooring"}, version(t, a))
+	err = a.Shape.SetType(ctx, demotest.View(t, a, osric), key, shape.TypeEdit{Label: "Deals", One: "mooring"}, version(t, a))
 	require.ErrorContains(t, err, "called so already")
-	require.True(t, fault.Is(a.Shape.SetType(ctx, as(t, a, aldo), key, shape.TypeEdit{Label: "X", One: "x"}, 0), fault.Forbidden))
+	require.True(t, fault.Is(a.Shape.SetType(ctx, demotest.View(t, a, aldo), key, shape.TypeEdit{Label: "X", One: "x"}, 0), fault.Forbidden))
 
-	require.ErrorContains(t, a.Shape.DropType(ctx, as(t, a, osric), key, version(t, a)), "Deals › Berth")
-	require.NoError(t, a.Shape.DropField(ctx, as(t, a, osric), "deals", onDeals, version(t, a)))
-	v := as(t, a, osric)
+	require.ErrorContains(t, a.Shape.DropType(ctx, demotest.View(t, a, osric), key, version(t, a)), "Deals › Berth")
+	require.NoError(t, a.Shape.DropField(ctx, demotest.View(t, a, osric), "deals", onDeals, version(t, a)))
+	v := demotest.View(t, a, osric)
 	b, err := brief.Decode([]byte(`{"version":1,"start":"berths"}`))
 	require.NoError(t, err)
 	folders, err := a.Library.Folders(ctx, v)
 	require.NoError(t, err)
 	r, err := a.Library.KeepNew(ctx, v, library.Keep{Title: "All berths", Folder: folders[0].ID, Brief: b})
 	require.NoError(t, err)
-	require.ErrorContains(t, a.Shape.DropType(ctx, as(t, a, osric), key, version(t, a)), "“All berths”")
+	require.ErrorContains(t, a.Shape.DropType(ctx, demotest.View(t, a, osric), key, version(t, a)), "“All berths”")
 	require.NoError(t, a.Library.DeleteReport(ctx, v, r.ID))
-	require.ErrorContains(t, a.Shape.DropType(ctx, as(t, a, osric), "deals", version(t, a)), "come with the program")
-	require.NoError(t, a.Shape.DropType(ctx, as(t, a, osric), key, version(t, a)))
+	require.ErrorContains(t, a.Shape.DropType(ctx, demotest.View(t, a, osric), "deals", version(t, a)), "come with the program")
+	require.NoError(t, a.Shape.DropType(ctx, demotest.View(t, a, osric), key, version(t, a)))
 	require.Nil(t, s.Schema().Type(key))
 	require.Nil(t, s.Schema().Type("customers").Back(key))
 }
@@ -99,9 +99,9 @@ func TestOwnTypes(t *testing.T) {
 // No two records have the same value of a unique field, whether they were there, come together or are changed.
 func TestUnique(t *testing.T) {
 	a, _ := demotest.App(t)
-	key, err := a.Shape.AddField(ctx, as(t, a, osric), "customers", shape.FieldEdit{Label: "Account", Kind: "text", Unique: true}, version(t, a))
+	key, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), "customers", shape.FieldEdit{Label: "Account", Kind: "text", Unique: true}, version(t, a))
 	require.NoError(t, err)
-	v := as(t, a, aldo)
+	v := demotest.View(t, a, aldo)
 	_, err = a.Records.Change(ctx, v, "customers", []records.Edit{{ID: 1, Values: records.Values{key: "A1"}}})
 	require.NoError(t, err)
 	_, err = a.Records.Change(ctx, v, "customers", []records.Edit{{ID: 1, Values: records.Values{key: "A1"}}})
@@ -110,31 +110,31 @@ func TestUnique(t *testing.T) {
 	require.ErrorContains(t, err, "another customer has “A1”")
 	_, err = a.Records.Create(ctx, v, "customers", []records.Values{{"name": "X", key: "A2"}, {"name": "Y", key: "A2"}})
 	require.ErrorContains(t, err, "two of them have “A2”")
-	plain, err := a.Shape.AddField(ctx, as(t, a, osric), "customers", shape.FieldEdit{Label: "Code", Kind: "text"}, version(t, a))
+	plain, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), "customers", shape.FieldEdit{Label: "Code", Kind: "text"}, version(t, a))
 	require.NoError(t, err)
-	_, err = a.Records.Change(ctx, as(t, a, aldo), "customers", []records.Edit{{ID: 1, Values: records.Values{plain: "C"}}, {ID: 2, Values: records.Values{plain: "C"}}})
+	_, err = a.Records.Change(ctx, demotest.View(t, a, aldo), "customers", []records.Edit{{ID: 1, Values: records.Values{plain: "C"}}, {ID: 2, Values: records.Values{plain: "C"}}})
 	require.NoError(t, err)
-	err = a.Shape.SetField(ctx, as(t, a, osric), "customers", plain, shape.FieldEdit{Label: "Code", Kind: "text", Unique: true}, version(t, a))
+	err = a.Shape.SetField(ctx, demotest.View(t, a, osric), "customers", plain, shape.FieldEdit{Label: "Code", Kind: "text", Unique: true}, version(t, a))
 	require.ErrorContains(t, err, "1 value of Code are on more than one record")
 }
 
 // A field changes its kind where all values fit; where they do not, it says how many and which.
 func TestChangeOfKind(t *testing.T) {
 	a, s := demotest.App(t)
-	key, err := a.Shape.AddField(ctx, as(t, a, osric), "deals", shape.FieldEdit{Label: "Length", Kind: "text"}, version(t, a))
+	key, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), "deals", shape.FieldEdit{Label: "Length", Kind: "text"}, version(t, a))
 	require.NoError(t, err)
-	_, err = a.Records.Change(ctx, as(t, a, aldo), "deals", []records.Edit{{ID: 1, Values: records.Values{key: "12.50"}}, {ID: 2, Values: records.Values{key: "long"}}})
+	_, err = a.Records.Change(ctx, demotest.View(t, a, aldo), "deals", []records.Edit{{ID: 1, Values: records.Values{key: "12.50"}}, {ID: 2, Values: records.Values{key: "long"}}})
 	require.NoError(t, err)
 	to := func(e shape.FieldEdit) error {
 		e.Label = "Length"
-		return a.Shape.SetField(ctx, as(t, a, osric), "deals", key, e, version(t, a))
+		return a.Shape.SetField(ctx, demotest.View(t, a, osric), "deals", key, e, version(t, a))
 	}
 	require.ErrorContains(t, to(shape.FieldEdit{Kind: "number"}), "1 record has no number: “long”. Change them first.")
-	_, err = a.Records.Change(ctx, as(t, a, aldo), "deals", []records.Edit{{ID: 2, Values: records.Values{key: "7"}}})
+	_, err = a.Records.Change(ctx, demotest.View(t, a, aldo), "deals", []records.Edit{{ID: 2, Values: records.Values{key: "7"}}})
 	require.NoError(t, err)
 	require.NoError(t, to(shape.FieldEdit{Kind: "number", Unit: "m"}))
 	require.Equal(t, "number", string(s.Schema().Type("deals").Field(key).Kind))
-	rec, err := a.Records.Read(ctx, as(t, a, aldo), "deals", 1)
+	rec, err := a.Records.Read(ctx, demotest.View(t, a, aldo), "deals", 1)
 	require.NoError(t, err)
 	require.Equal(t, "12.5", rec.Values[key])
 	require.NoError(t, to(shape.FieldEdit{Kind: "choice"}))
@@ -159,7 +159,7 @@ func TestFieldsThatContradictThemselves(t *testing.T) {
 		"at most 500 characters": {Label: "New", Kind: "text", Description: string(make([]byte, 501))},
 		"at most 20 characters":  {Label: "New", Kind: "number", Unit: "metres over the datum of Lowmere"},
 	} {
-		_, err := a.Shape.AddField(ctx, as(t, a, osric), "deals", e, version(t, a))
+		_, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), "deals", e, version(t, a))
 		require.ErrorContains(t, err, says)
 	}
 }

@@ -53,8 +53,13 @@ func (s *Store) Import(ctx context.Context, id int64) (Import, error) {
 
 // Undone says that an import was undone; ErrStale that it was already.
 func (s *Store) Undone(ctx context.Context, id, at int64) error {
+	return s.undone(ctx, &Import{}, id, at)
+}
+
+// undone says of the row of a model that it was undone.
+func (s *Store) undone(ctx context.Context, model any, id, at int64) error {
 	return s.tx(ctx, func(tx *gorm.DB) error {
-		done := tx.Model(&Import{}).Where("id = ? AND undone IS NULL", id).Update("undone", at)
+		done := tx.Model(model).Where("id = ? AND undone IS NULL", id).Update("undone", at)
 		if done.Error == nil && done.RowsAffected == 0 {
 			return ErrStale
 		}

@@ -34,13 +34,7 @@ func (s *Store) Merge(ctx context.Context, id int64) (Merge, error) {
 
 // MergeUndone says that a merge was undone; ErrStale that it was already.
 func (s *Store) MergeUndone(ctx context.Context, id, at int64) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		done := tx.Model(&Merge{}).Where("id = ? AND undone IS NULL", id).Update("undone", at)
-		if done.Error == nil && done.RowsAffected == 0 {
-			return ErrStale
-		}
-		return done.Error
-	})
+	return s.undone(ctx, &Merge{}, id, at)
 }
 
 // Linking lists the records of a type whose link leads to a record.

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/core/period"
+	"uzzel/internal/answers"
 	"uzzel/internal/app"
 	"uzzel/internal/demo"
 	"uzzel/internal/store"
@@ -52,4 +53,12 @@ func App(t testing.TB) (*app.App, *store.Store) {
 	a, err := app.New(s, func() int32 { return Day }, nil)
 	require.NoError(t, err)
 	return a, s
+}
+
+// View is what someone of the demo company sees now.
+func View(t testing.TB, a *app.App, person int64) *answers.View {
+	t.Helper()
+	who, err := a.People.Who(context.Background(), person)
+	require.NoError(t, err)
+	return a.View(who)
 }

@@ -119,3 +119,12 @@ export const useValues = (start: string, path: string, search: string, enabled =
     placeholderData: keepPreviousData,
   });
 };
+
+/** Records of a type whose name has some words, as one types them; nothing for no words. */
+export const useRecordsNamed = (type: string, search: string) =>
+  useQuery({
+    queryKey: ["find-records", type, search],
+    enabled: search.trim() !== "",
+    queryFn: () => ask(api.GET("/api/find-records", { params: { query: { type, search } } })),
+    placeholderData: keepPreviousData,
+  });

@@ -1,11 +1,11 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../api/client";
 import { useHouseStyle, useMe, useStyles } from "../api/hooks";
-import { FormTrouble, TextField, useSend } from "../ui/form";
+import { FormEnd } from "../ui/FormEnd";
+import { TextField, useSend } from "../ui/form";
 import { Modal } from "../ui/Modal";
 import { useDo } from "../ui/useDo";
 import { LookChoices } from "./LookChoices";
@@ -126,13 +126,7 @@ export function StyleDialog({
         <div className="grid grid-cols-3 gap-2">
           <LookChoices value={s} below="house style" onChange={(change) => setS({ ...s, ...change })} />
         </div>
-        <FormTrouble form={form} />
-        <div className="mt-4 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy || !form.watch("name").trim()}>
-            {kept ? "Save style" : "Keep style"}
-          </button>
-        </div>
+        <FormEnd form={form} off={busy || !form.watch("name").trim()} action={kept ? "Save style" : "Keep style"} />
       </form>
     </Modal>
   );

@@ -11,7 +11,8 @@ import { PictureItems } from "../../chart/PictureItems";
 import type { PictureKind } from "../../chart/picture";
 import { copyText } from "../../ui/copyText";
 import { downloadJSON, fileName } from "../../ui/download";
-import { FormTrouble, TextField, useSend } from "../../ui/form";
+import { FormEnd } from "../../ui/FormEnd";
+import { TextField, useSend } from "../../ui/form";
 import { Menu, MenuItem, MenuLine } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
@@ -105,13 +106,7 @@ function Rename({ board, onClose }: { board: Board; onClose: () => void }) {
     <Modal title="Rename the dashboard" width={420} onClose={onClose}>
       <form onSubmit={submit}>
         <TextField form={form} name="title" label="Name" maxLength={200} />
-        <FormTrouble form={form} />
-        <div className="mt-4 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy || !form.watch("title").trim()}>
-            Rename
-          </button>
-        </div>
+        <FormEnd form={form} off={busy || !form.watch("title").trim()} action="Rename" />
       </form>
     </Modal>
   );

@@ -1,5 +1,4 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { useRef, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
@@ -8,7 +7,8 @@ import { api, ask, type Schemas } from "../../api/client";
 import { useBoards, useFolders } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { FolderField } from "../../ui/FolderField";
-import { FormTrouble, TextField, useSend } from "../../ui/form";
+import { FormEnd } from "../../ui/FormEnd";
+import { TextField, useSend } from "../../ui/form";
 import { JSONFile } from "../../ui/JSONFile";
 import { Modal } from "../../ui/Modal";
 
@@ -120,13 +120,7 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
         )}
         <TextField form={form} name="title" label="Name" maxLength={200} />
         <FolderField form={form} name="folder" folders={folders} />
-        <FormTrouble form={form} />
-        <div className="mt-4 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy || !title.trim()}>
-            Make
-          </button>
-        </div>
+        <FormEnd form={form} off={busy || !title.trim()} action="Make" />
       </form>
     </Modal>
   );

@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Brief, Refused, type Report } from "../../api/client";
 import { useBoards, useFolders, useMe } from "../../api/hooks";
 import { FolderField } from "../../ui/FolderField";
-import { CheckField, FormTrouble, LongField, TextField, useSend } from "../../ui/form";
+import { FormEnd } from "../../ui/FormEnd";
+import { CheckField, LongField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 
 type Values = {
@@ -166,13 +166,7 @@ export function KeepDialog({
             )}
           </div>
         )}
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy}>
-            Save
-          </button>
-        </div>
+        <FormEnd form={form} off={busy} action="Save" />
       </form>
     </Modal>
   );

@@ -1,7 +1,8 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Brief } from "../../api/client";
+import { useRecordsNamed } from "../../api/hooks";
 import { Drawer } from "../../ui/Drawer";
 import { Trouble } from "../../ui/Say";
 
@@ -9,12 +10,7 @@ import { Trouble } from "../../ui/Say";
 export function Why({ brief, type, onClose }: { brief: Brief; type: string; onClose: () => void }) {
   const [search, setSearch] = useState("");
   const [id, setId] = useState<string>();
-  const found = useQuery({
-    queryKey: ["find-records", type, search],
-    enabled: search.trim() !== "",
-    queryFn: () => ask(api.GET("/api/find-records", { params: { query: { type, search } } })),
-    placeholderData: keepPreviousData,
-  });
+  const found = useRecordsNamed(type, search);
   const verdict = useQuery({
     queryKey: ["why", brief, id],
     enabled: id !== undefined,

@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useFolders } from "../../api/hooks";
 import { anew } from "../../api/keys";
-import { FormTrouble, SelectField, TextField, useSend } from "../../ui/form";
+import { FormEnd } from "../../ui/FormEnd";
+import { SelectField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { type Access, AccessList } from "../sharing/AccessList";
 
@@ -55,13 +55,7 @@ export function FolderDialog({ folder, onClose }: { folder?: Folder; onClose: ()
         )}
         <p className="mt-4 mb-1 font-semibold">Who may open what lies in it</p>
         <AccessList access={access} none="Only administrators, until someone is named." onChange={setAccess} />
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy}>
-            Save
-          </button>
-        </div>
+        <FormEnd form={form} off={busy} action="Save" />
       </form>
     </Modal>
   );

@@ -1,5 +1,4 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
@@ -8,7 +7,8 @@ import { useFolders, useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { downloadJSON, fileName } from "../../ui/download";
 import { FolderField } from "../../ui/FolderField";
-import { FormTrouble, TextField, useSend } from "../../ui/form";
+import { FormEnd } from "../../ui/FormEnd";
+import { TextField, useSend } from "../../ui/form";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
@@ -114,13 +114,7 @@ function NameDialog({
       <form onSubmit={submit}>
         <TextField form={form} name="title" label="Name" maxLength={200} />
         {copy && <FolderField form={form} name="folder" folders={folders} />}
-        <FormTrouble form={form} />
-        <div className="mt-4 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy || !form.watch("title").trim()}>
-            {copy ? "Make it" : "Rename"}
-          </button>
-        </div>
+        <FormEnd form={form} off={busy || !form.watch("title").trim()} action={copy ? "Make it" : "Rename"} />
       </form>
     </Modal>
   );

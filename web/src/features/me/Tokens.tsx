@@ -5,8 +5,9 @@ import { useForm } from "react-hook-form";
 import { api, ask } from "../../api/client";
 import { anew } from "../../api/keys";
 import { copyText } from "../../ui/copyText";
+import { FormEnd } from "../../ui/FormEnd";
 import { moment } from "../../ui/figures";
-import { CheckField, FormTrouble, SelectField, TextField, useSend } from "../../ui/form";
+import { CheckField, SelectField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
@@ -130,13 +131,7 @@ function NewToken({
             ))}
         </fieldset>
         <SelectField form={form} name="days" label="It holds for" options={terms} />
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy}>
-            Make
-          </button>
-        </div>
+        <FormEnd form={form} off={busy} action="Make" />
       </form>
     </Modal>
   );

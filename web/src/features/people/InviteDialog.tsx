@@ -1,9 +1,9 @@
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { api, ask, type Schemas } from "../../api/client";
+import { FormEnd } from "../../ui/FormEnd";
 import { count } from "../../ui/figures";
-import { FormTrouble, LongField, SelectField, TextField, useSend } from "../../ui/form";
+import { LongField, SelectField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Seg } from "../../ui/Seg";
 import { invitees } from "./invitees";
@@ -86,17 +86,11 @@ export function InviteDialog({
           </>
         )}
         <SelectField form={form} name="role" label={many ? "Role of those who have none" : "Role"} options={roles} />
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button
-            type="submit"
-            className="btn btn-main"
-            disabled={busy || (many && (read.people.length === 0 || read.wrong.length > 0))}
-          >
-            Invite
-          </button>
-        </div>
+        <FormEnd
+          form={form}
+          off={busy || (many && (read.people.length === 0 || read.wrong.length > 0))}
+          action="Invite"
+        />
       </form>
     </Modal>
   );

@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
+import { FormEnd } from "../../ui/FormEnd";
 import { count } from "../../ui/figures";
-import { FormTrouble, useSend } from "../../ui/form";
+import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 
 type Person = Schemas["PersonBody"];
@@ -83,13 +83,7 @@ export function LeaveDialog({
           </p>
         ))}
         {holds.data && kinds.length === 0 && <p>There is nothing to hand over.</p>}
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy || !holds.data}>
-            Take off
-          </button>
-        </div>
+        <FormEnd form={form} off={busy || !holds.data} action="Take off" />
       </form>
     </Modal>
   );

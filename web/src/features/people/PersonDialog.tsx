@@ -1,8 +1,8 @@
-import { Dialog } from "radix-ui";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
-import { FormTrouble, SelectField, TextField, useSend } from "../../ui/form";
+import { FormEnd } from "../../ui/FormEnd";
+import { SelectField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { type Role, roles } from "./roles";
 import { TeamField } from "./TeamField";
@@ -37,13 +37,7 @@ export function PersonDialog({
         <TextField form={form} name="email" label="E-mail" type="email" maxLength={254} />
         <TeamField form={form} name="team" teams={teams} />
         {p.role && <SelectField form={form} name="role" label="Role" options={roles} />}
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy}>
-            Save
-          </button>
-        </div>
+        <FormEnd form={form} off={busy} action="Save" />
       </form>
     </Modal>
   );

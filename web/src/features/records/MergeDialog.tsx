@@ -1,11 +1,12 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type TypeInfo } from "../../api/client";
+import { useRecordsNamed } from "../../api/hooks";
 import { recordsAnew } from "../../api/keys";
-import { FormTrouble, useSend } from "../../ui/form";
+import { FormEnd } from "../../ui/FormEnd";
+import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
@@ -127,13 +128,7 @@ export function MergeDialog({
             </table>
           </div>
         )}
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={!ready || busy}>
-            Make them one
-          </button>
-        </div>
+        <FormEnd form={form} off={!ready || busy} action="Make them one" />
       </form>
     </Modal>
   );
@@ -152,12 +147,7 @@ function Finder({
   onChoose: (r: { id: string; name: string } | undefined) => void;
 }) {
   const [search, setSearch] = useState("");
-  const found = useQuery({
-    queryKey: ["find-records", type.key, search],
-    enabled: search.trim() !== "",
-    placeholderData: keepPreviousData,
-    queryFn: () => ask(api.GET("/api/find-records", { params: { query: { type: type.key, search } } })),
-  });
+  const found = useRecordsNamed(type.key, search);
   if (chosen)
     return (
       <p className="mb-3">

@@ -1,11 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, Refused, type Schemas, type TypeInfo } from "../../api/client";
 import { recordsAnew } from "../../api/keys";
-import { FormTrouble, useSend } from "../../ui/form";
+import { FormEnd } from "../../ui/FormEnd";
+import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
 import { ConflictChoice } from "./ConflictChoice";
@@ -124,15 +124,7 @@ function Form({
           }}
         />
       ) : (
-        <>
-          <FormTrouble form={form} />
-          <div className="mt-4 flex justify-end gap-2">
-            <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-            <button type="submit" className="btn btn-main" disabled={busy}>
-              Save
-            </button>
-          </div>
-        </>
+        <FormEnd form={form} off={busy} action="Save" />
       )}
     </form>
   );

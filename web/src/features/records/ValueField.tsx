@@ -1,7 +1,7 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { UseFormReturn } from "react-hook-form";
-import { api, ask, type FieldInfo } from "../../api/client";
+import type { FieldInfo } from "../../api/client";
+import { useRecordsNamed } from "../../api/hooks";
 import { LongField, SelectField, TextField } from "../../ui/form";
 
 type Values = Record<string, string>;
@@ -52,12 +52,7 @@ function LinkField({ form, field: f, name }: { form: UseFormReturn<Values>; fiel
   const value = form.watch(f.key);
   const [chosen, setChosen] = useState(name ?? "");
   const [search, setSearch] = useState<string>();
-  const found = useQuery({
-    queryKey: ["find-records", f.to, search],
-    enabled: search !== undefined && search.trim() !== "",
-    queryFn: () => ask(api.GET("/api/find-records", { params: { query: { type: f.to ?? "", search: search ?? "" } } })),
-    placeholderData: keepPreviousData,
-  });
+  const found = useRecordsNamed(f.to ?? "", search ?? "");
   const error = form.getFieldState(f.key, form.formState).error?.message;
   const id = `link-${f.key}`;
   const pick = (to: string, called: string) => {

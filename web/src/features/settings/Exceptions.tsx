@@ -5,14 +5,9 @@ import { api, ask, type Schemas } from "../../api/client";
 import { useSubjects } from "../../api/hooks";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
+import { SightOptions } from "./SightOptions";
 
 type Exception = Schemas["ExceptionBody"];
-
-const ways = [
-  ["", "everyone’s"],
-  ["team", "their team’s"],
-  ["own", "their own"],
-] as const;
 
 /** Who sees other records than people do in general: what is said of a person goes before what is said of a team. */
 export function Exceptions({ types }: { types: Schemas["SeesBody"][] }) {
@@ -76,11 +71,7 @@ export function Exceptions({ types }: { types: Schemas["SeesBody"][] }) {
               value={e.how}
               onChange={(x) => put(i, { how: x.target.value })}
             >
-              {ways.map(([value, label]) => (
-                <option key={value} value={value}>
-                  {label}
-                </option>
-              ))}
+              <SightOptions />
             </select>
             <button
               type="button"

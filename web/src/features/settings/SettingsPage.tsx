@@ -14,6 +14,7 @@ import { Changes } from "./Changes";
 import { Exceptions } from "./Exceptions";
 import { HomeSettings } from "./HomeSettings";
 import { MailSettings } from "./MailSettings";
+import { SightOptions } from "./SightOptions";
 import { StyleSettings } from "./StyleSettings";
 import { WordsSettings } from "./WordsSettings";
 
@@ -56,9 +57,7 @@ export function SettingsPage() {
               value={s.how}
               onChange={(e) => set({ type: s.type, how: e.target.value, version: s.version })}
             >
-              <option value="">everyone’s</option>
-              <option value="team">their team’s</option>
-              <option value="own">their own</option>
+              <SightOptions />
             </select>
           </label>
         ))}

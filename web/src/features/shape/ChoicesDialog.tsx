@@ -1,9 +1,9 @@
-import { Dialog } from "radix-ui";
 import { useFieldArray, useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
+import { FormEnd } from "../../ui/FormEnd";
 import { count } from "../../ui/figures";
-import { FormTrouble, useSend } from "../../ui/form";
+import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 
 type Stage = Schemas["StageBody"];
@@ -130,13 +130,7 @@ export function ChoicesDialog({
         >
           {field.stages ? "Another stage" : "Another choice"}
         </button>
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy}>
-            Save
-          </button>
-        </div>
+        <FormEnd form={form} off={busy} action="Save" />
       </form>
     </Modal>
   );

@@ -1,9 +1,9 @@
-import { Dialog } from "radix-ui";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
-import { CheckField, FormTrouble, LongField, SelectField, TextField, useSend } from "../../ui/form";
+import { FormEnd } from "../../ui/FormEnd";
+import { CheckField, LongField, SelectField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 
 type Field = Schemas["ShapedField"];
@@ -163,13 +163,7 @@ export function FieldDialog({
             <CheckField form={form} name="unique" label="no two records have the same" />
           )}
         </p>
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy}>
-            {field ? "Save" : "Add"}
-          </button>
-        </div>
+        <FormEnd form={form} off={busy} action={field ? "Save" : "Add"} />
       </form>
     </Modal>
   );

@@ -3,8 +3,9 @@ import { Dialog } from "radix-ui";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
+import { FormEnd } from "../../ui/FormEnd";
 import { count } from "../../ui/figures";
-import { CheckField, FormTrouble, TextField, useSend } from "../../ui/form";
+import { CheckField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
@@ -47,13 +48,7 @@ export function TypeDialog({
         <TextField form={form} name="label" label="Many of them" maxLength={60} placeholder="Berths" />
         <TextField form={form} name="one" label="One of them" maxLength={60} placeholder="berth" />
         {!type && <CheckField form={form} name="owned" label="each belongs to a person" />}
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy}>
-            {type ? "Save" : "Add"}
-          </button>
-        </div>
+        <FormEnd form={form} off={busy} action={type ? "Save" : "Add"} />
       </form>
     </Modal>
   );

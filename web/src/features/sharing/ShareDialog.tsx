@@ -1,10 +1,10 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Dialog } from "radix-ui";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
 import { anew } from "../../api/keys";
-import { FormTrouble, useSend } from "../../ui/form";
+import { FormEnd } from "../../ui/FormEnd";
+import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
 import { type Access, AccessList } from "./AccessList";
@@ -58,13 +58,7 @@ export function ShareDialog({
             onChange={(a) => form.setValue("access", a)}
           />
         )}
-        <FormTrouble form={form} />
-        <div className="mt-5 flex justify-end gap-2">
-          <Dialog.Close className="btn btn-quiet">Not now</Dialog.Close>
-          <button type="submit" className="btn btn-main" disabled={busy || !changed}>
-            Save
-          </button>
-        </div>
+        <FormEnd form={form} off={busy || !changed} action="Save" />
       </form>
     </Modal>
   );
