@@ -173,6 +173,7 @@ func (b *BringIn) Do(
 	}
 	step := func(done int) error { return told(Writing, done, all) }
 	_, err = b.records.Batch(ctx, v, p.Type, out.creates, out.edits, step, keep)
+	out.creates, out.edits = nil, nil // they are in the records; what came of the file is kept for a while
 	return kept, out, err
 }
 
