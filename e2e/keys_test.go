@@ -3,6 +3,7 @@ package e2e
 import (
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
@@ -22,6 +23,15 @@ func (p *page) key(keys ...string) {
 		p.do(chromedp.KeyEvent(k))
 		p.keys++
 	}
+}
+
+// rest lets the mouse rest on an element, as long as help needs to come.
+func (p *page) rest(role, name string) {
+	p.t.Helper()
+	p.find(role, name)
+	at := eval[[]float64](p, `(() => { const r = window.found.getClientRects()[0]; return [r.x + r.width / 2 + 2, r.y + r.height / 2] })()`)
+	p.do(chromedp.MouseEvent("mouseMoved", at[0], at[1]))
+	time.Sleep(time.Second)
 }
 
 // By keys alone, with the focus where one expects it after every step: a new report by typing it, saved, found again by
@@ -64,6 +74,13 @@ func TestFocusIsWhereOneExpects(t *testing.T) {
 	p.press("button", "another condition…")
 	p.key(kb.Escape)
 	require.Equal(t, "another condition…", p.at())
+
+	// With the mouse resting on what opened it, as long as its help takes to come: one Escape leaves it all the same.
+	p.click("button", "another condition…")
+	p.find("dialog", "Edit: condition")
+	p.rest("button", "another condition…")
+	p.key(kb.Escape)
+	p.gone()
 
 	// Menus and dialogs give it back.
 	p.press("button", "More to do with the report")

@@ -119,7 +119,7 @@ export function Sentence(props: Props) {
             {invites(schema, brief, clauses).map((v) => {
               const id = `invite ${v.which} ${v.pointer}`;
               return (
-                <Hint key={id} text={v.help}>
+                <Hint key={id} text={v.help} off={!!open}>
                   <button
                     type="button"
                     className="invite"
