@@ -19,6 +19,7 @@ import (
 	"uzzel/internal/finding"
 	"uzzel/internal/inforce"
 	"uzzel/internal/library"
+	"uzzel/internal/lists"
 	"uzzel/internal/mail"
 	"uzzel/internal/people"
 	"uzzel/internal/records"
@@ -43,6 +44,7 @@ type App struct {
 	Roster  *roster.Roster
 	SetUp   *setup.SetUp
 	Records *records.Records
+	Lists   *lists.Lists
 	BringIn *bringin.BringIn
 	Shape   *shape.Shape
 	Mail    *mail.Mail
@@ -77,6 +79,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		Library: lib,
 		Finder:  finding.New(s, lib),
 		Boards:  boards.New(s, who, lib),
+		Lists:   lists.New(s, lib),
 		Targets: targets.New(s, hub, settings, in.Aims),
 		Styles: styles.New(
 			s,

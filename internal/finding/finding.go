@@ -38,7 +38,7 @@ type Find struct {
 	Changed   string // a word for a period
 	For       string // me (the private folder), team (folders that are the team's); "" for any
 	Search    string
-	Sort      string // title; "" for the latest change first
+	Sort      string // title, or opened for the last opened first; "" for the latest change first
 	Deleted   bool   // what was deleted lately, and nothing else
 }
 
@@ -98,7 +98,7 @@ func (fs *Finder) Find(ctx context.Context, v *answers.View, f Find) (list []Fou
 		switch {
 		case f.Deleted && a.Deleted != b.Deleted:
 			return a.Deleted > b.Deleted
-		case f.Opened && a.Opened != b.Opened:
+		case (f.Opened || f.Sort == "opened") && a.Opened != b.Opened:
 			return a.Opened > b.Opened
 		case f.Sort == "title" && a.Title != b.Title:
 			return column.Fold(a.Title) < column.Fold(b.Title)

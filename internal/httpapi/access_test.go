@@ -104,6 +104,15 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/shape/deals/uses", "", "401 403 403 403 403 422"},
 	{"DELETE", "/api/shape/deals", "", "401 403 403 403 403 422"},
 	{"DELETE", "/api/shape/deals/fields/value", "", "401 403 403 403 403 404"},
+	// Lists are of those who may change their report; how they look is everyone's own.
+	{"GET", "/api/lists/deals", "", "401 200 200 200 200 200"},
+	{"GET", "/api/lists/deals/search?text=pontoon", "", "401 200 200 200 200 200"},
+	{"PUT", "/api/lists/deals/mine", `{"place":"above"}`, "401 204 204 204 204 204"},
+	{"PUT", "/api/reports/$T/list", "", "401 403 403 403 204 403"},
+	{"DELETE", "/api/reports/$T/list", "", "401 403 403 403 204 403"},
+	{"PUT", "/api/reports/$P/list", "", "401 404 404 404 204 404"},
+	{"POST", "/api/records/deals/many", `{"ids":[1],"values":{"source":"Tender"},"dry":true}`, "401 200 200 200 200 200"},
+	{"POST", "/api/records/deals/many/back", `{"changed":[]}`, "401 422 422 422 422 422"},
 	// People are looked after by administrators alone; what one does to oneself, by oneself.
 	{"GET", "/api/people", "", "401 403 403 403 403 200"},
 	{"POST", "/api/people", `{"people":[{"name":"","email":"x","role":"reader"}]}`, "401 403 403 403 403 422"},

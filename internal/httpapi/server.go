@@ -470,6 +470,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.boards(signed)
 	a.records(signed)
 	a.writing(signed)
+	a.lists(signed)
 	a.bringIn(signed)
 	a.shape(signed)
 	a.types(signed)

@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
+	"strings"
 	"unicode/utf8"
 
 	"uzzel/core/brief"
@@ -134,6 +136,16 @@ func (lib *Library) Reports(ctx context.Context, v *answers.View) ([]Report, err
 	if err != nil {
 		return nil, err
 	}
+	return lib.openReports(ctx, v, rows)
+}
+
+// ReportsOf lists those of some reports that a person may open, by title.
+func (lib *Library) ReportsOf(ctx context.Context, v *answers.View, ids []int64) ([]Report, error) {
+	rows, err := lib.store.ReportsOf(ctx, v.Who.Viewer(), ids)
+	if err != nil {
+		return nil, err
+	}
+	slices.SortStableFunc(rows, func(a, b store.Report) int { return strings.Compare(a.Folded, b.Folded) })
 	return lib.openReports(ctx, v, rows)
 }
 

@@ -796,6 +796,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/{type}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lists of a record type, and how one has them before one */
+        get: operations["lists"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{type}/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep how one has the lists of a record type before one */
+        put: operations["choose-list"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{type}/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The condition that the words of a text are in a record's texts; none for no words */
+        get: operations["search-list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -1129,6 +1180,40 @@ export interface paths {
         patch: operations["change-records"];
         trace?: never;
     };
+    "/api/records/{type}/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change many records to the same values; those that cannot have them are left and said */
+        post: operations["change-many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{type}/many/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make fields what they were before many records were changed, where nobody has changed them since */
+        post: operations["take-many-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records/{type}/merge": {
         parameters: {
             query?: never;
@@ -1282,6 +1367,24 @@ export interface paths {
         put: operations["move-report"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Have a report be a list that is worked in */
+        put: operations["make-list"];
+        post?: never;
+        /** Have a report be no list any more */
+        delete: operations["unmake-list"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2541,6 +2644,18 @@ export interface components {
              */
             way: number;
         };
+        "Change-manyRequest": {
+            /** @description A list, all of whose records are meant */
+            brief?: components["schemas"]["Brief"];
+            /** @description Of those, the ones that are not */
+            but?: number[];
+            /** @description Change nothing, and say what would be changed */
+            dry?: boolean;
+            ids?: number[];
+            values: {
+                [key: string]: string;
+            };
+        };
         "Change-recordRequest": {
             values: {
                 [key: string]: string;
@@ -2569,6 +2684,13 @@ export interface components {
             after: string;
             before: string;
             what: string;
+        };
+        ChangedBody: {
+            field: string;
+            from: string;
+            /** Format: int64 */
+            id: number;
+            to: string;
         };
         ChangesBody: {
             changes: components["schemas"]["ChangeBody"][];
@@ -2604,6 +2726,12 @@ export interface components {
         };
         "Check-paletteRequest": {
             palette: string[];
+        };
+        Choice: {
+            chart?: components["schemas"]["Drawn"];
+            /** Format: int64 */
+            first?: number;
+            place?: string;
         };
         ChoiceBody: {
             name: string;
@@ -2791,6 +2919,11 @@ export interface components {
             unit: string;
             /** @description What the value axis is called */
             valueTitle?: string;
+        };
+        Drawn: {
+            group: components["schemas"]["Group"];
+            kind: string;
+            summary: components["schemas"]["Summary"];
         };
         DressRequest: {
             /** @description A key; empty for the house style */
@@ -3333,6 +3466,11 @@ export interface components {
              */
             width?: number;
         };
+        ListsBody: {
+            /** @description How one has them before one */
+            choice: components["schemas"]["Choice"];
+            lists: components["schemas"]["ReportBody"][];
+        };
         Looks: {
             from?: string;
             groupTitle?: string;
@@ -3389,6 +3527,27 @@ export interface components {
             records: {
                 [key: string]: string;
             }[];
+        };
+        ManyBody: {
+            /** @description What it takes to take it back */
+            changed: components["schemas"]["ChangedBody"][];
+            /**
+             * Format: int64
+             * @description How many cannot have them
+             */
+            left: number;
+            /**
+             * Format: int64
+             * @description How many records are changed
+             */
+            records: number;
+            /**
+             * Format: int64
+             * @description How many have the values already
+             */
+            same: number;
+            /** @description Some of those, and why */
+            why: components["schemas"]["RefusedBody"][];
         };
         Mark: {
             across: string[];
@@ -3547,6 +3706,13 @@ export interface components {
         };
         "Order-boardsRequest": {
             boards: number[];
+        };
+        "OutStruct { Left int \"json:\\\"left\\\" doc:\\\"How many records were left as they are\\\"\" }Body": {
+            /**
+             * Format: int64
+             * @description How many records were left as they are
+             */
+            left: number;
         };
         OutcomeBody: {
             /** Format: int64 */
@@ -3824,6 +3990,12 @@ export interface components {
             /** @description Whether others follow */
             more: boolean;
             records: components["schemas"]["ValuesBody"][];
+        };
+        RefusedBody: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            why: string;
         };
         RefusedLine: {
             column: string;
@@ -4231,6 +4403,9 @@ export interface components {
         "Take-keyRequest": {
             key: string;
             password: string;
+        };
+        "Take-many-backRequest": {
+            changed: components["schemas"]["ChangedBody"][];
         };
         TextCell: {
             /** @description Whether there is something that is not one's to see */
@@ -6291,6 +6466,103 @@ export interface operations {
             };
         };
     };
+    lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "choose-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Choice"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "search-list": {
+        parameters: {
+            query?: {
+                text?: string;
+            };
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tree"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     me: {
         parameters: {
             query?: never;
@@ -7195,6 +7467,76 @@ export interface operations {
             };
         };
     };
+    "change-many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Change-manyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "take-many-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Take-many-backRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutStruct { Left int \"json:\\\"left\\\" doc:\\\"How many records were left as they are\\\"\" }Body"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "merge-records": {
         parameters: {
             query?: never;
@@ -7645,6 +7987,64 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReportBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "make-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "unmake-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

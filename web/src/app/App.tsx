@@ -23,7 +23,7 @@ const BoardsPage = later(() => import("../features/boards/BoardsPage").then((m) 
 const BoardPage = later(() => import("../features/boards/BoardPage").then((m) => m.BoardPage));
 const SettingsPage = later(() => import("../features/settings/SettingsPage").then((m) => m.SettingsPage));
 const TargetsPage = later(() => import("../features/targets/TargetsPage").then((m) => m.TargetsPage));
-const RecordsPage = later(() => import("../features/records/RecordsPage").then((m) => m.RecordsPage));
+const ListPage = later(() => import("../features/lists/ListPage").then((m) => m.ListPage));
 const RecordPage = later(() => import("../features/records/RecordPage").then((m) => m.RecordPage));
 
 const BeginPage = later(() => import("../features/setup/BeginPage").then((m) => m.BeginPage));
@@ -102,7 +102,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
             <Route path="/reports/:id/edit" element={<ComposePage />} />
             <Route path="/dashboards" element={<BoardsPage />} />
             <Route path="/dashboards/:id" element={<BoardPage />} />
-            <Route path="/records/:type" element={<RecordsPage />} />
+            <Route path="/records/:type" element={<ListPage />} />
             <Route path="/records/:type/:id" element={<RecordPage />} />
             <Route path="/targets" element={<TargetsPage />} />
             <Route path="/settings" element={<SettingsPage />} />

@@ -16,6 +16,10 @@ type Props = {
   readOnly?: boolean;
   /** Whether clauses not used yet are offered. */
   inviting?: boolean;
+  /** The kinds of clauses that are edited here; without it, all. */
+  only?: readonly ClauseKind[];
+  /** What stands behind a clause. */
+  after?: (c: Clause) => React.ReactNode;
   /** Opens what the chart looks like beside it; without it, its editor opens over the sentence. */
   onStyle?: () => void;
   onChange: (b: Brief) => void;
@@ -34,7 +38,7 @@ type Open = { which: ClauseKind; at: number; pointer: string; fresh?: boolean; i
  * around it turns into, and hands the focus back to where one was.
  */
 export function Sentence(props: Props) {
-  const { clauses, brief, schema, readOnly, inviting = true } = props;
+  const { clauses, brief, schema, readOnly, inviting = true, only } = props;
   const [open, setOpen] = useState<Open>();
   const now = useRef<Open>(undefined);
   now.current = open;
@@ -95,7 +99,7 @@ export function Sentence(props: Props) {
               // biome-ignore lint/suspicious/noArrayIndexKey: clauses have no other identity than their place
               <span key={`${id} ${i}`}>
                 {c.key === "whose" && !owned(c) ? "" : c.lead}
-                {readOnly || !editable(c) ? (
+                {readOnly || !editable(c) || !(only?.includes(c.key) ?? true) ? (
                   <span className="font-semibold">{c.text}</span>
                 ) : (
                   <Pressed
@@ -107,6 +111,7 @@ export function Sentence(props: Props) {
                     {c.text}
                   </Pressed>
                 )}
+                {props.after?.(c)}
                 {c.detail && <span className="align-baseline text-[13px] text-ink2"> ({c.detail})</span>}
               </span>
             );
@@ -117,6 +122,7 @@ export function Sentence(props: Props) {
           <p className="invites">
             <span className="sr-only">It can be given: </span>
             {invites(schema, brief, clauses).map((v) => {
+              if (only && !only.includes(v.which)) return null;
               const id = `invite ${v.which} ${v.pointer}`;
               return (
                 <Hint key={id} text={v.help} off={!!open}>

@@ -23,11 +23,14 @@ export const Chart = memo(function Chart({
   drawing,
   share,
   height,
+  lit,
   onMark,
 }: {
   drawing: Drawing;
   share?: boolean;
   height: number | string;
+  /** The marks that are picked: the others are paler. */
+  lit?: Mark[];
   onMark?: OnMark;
 }) {
   const act = useRef<Stage>(undefined);
@@ -64,7 +67,7 @@ export const Chart = memo(function Chart({
       data-theme={drawing.on || undefined}
     >
       <Words drawing={drawing} />
-      <Picture drawing={drawing} share={!!share} stage={act} onPick={pick} />
+      <Picture drawing={drawing} share={!!share} lit={lit} stage={act} onPick={pick} />
       {onMark && (
         <ul
           className="sr-only"
@@ -124,22 +127,24 @@ export const Chart = memo(function Chart({
 function Picture({
   drawing,
   share,
+  lit,
   stage,
   onPick,
 }: {
   drawing: Drawing;
   share: boolean;
+  lit?: Mark[];
   stage: React.RefObject<Stage | undefined>;
   onPick: (series: number, at: number, more: boolean) => void;
 }) {
   const box = useRef<HTMLDivElement>(null);
   const choose = useRef(onPick);
   choose.current = onPick;
-  const last = useRef({ drawing, share });
+  const last = useRef({ drawing, share, lit });
   useEffect(() => {
-    last.current = { drawing, share };
-    stage.current?.draw(drawing, share);
-  }, [drawing, share, stage]);
+    last.current = { drawing, share, lit };
+    stage.current?.draw(drawing, share, lit);
+  }, [drawing, share, lit, stage]);
   useEffect(() => {
     const at = box.current;
     if (!at) return;
@@ -148,7 +153,7 @@ function Picture({
       load().then((e) => {
         if (gone) return;
         stage.current = e.stage(at, (...mark) => choose.current(...mark));
-        stage.current.draw(last.current.drawing, last.current.share);
+        stage.current.draw(last.current.drawing, last.current.share, last.current.lit);
       }),
     );
     return () => {

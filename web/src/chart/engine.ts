@@ -3,7 +3,7 @@ import { GridComponent, LegendComponent, TooltipComponent } from "echarts/compon
 import { init, use } from "echarts/core";
 import { LabelLayout } from "echarts/features";
 import { SVGRenderer } from "echarts/renderers";
-import type { Drawing } from "../api/client";
+import type { Drawing, Mark } from "../api/client";
 import { markOf, onGround, options, type Tokens, tips } from "./options";
 
 use([
@@ -46,6 +46,7 @@ function tokensOf(box: HTMLElement): Tokens {
 export function stage(box: HTMLElement, onMark: (series: number, at: number, more: boolean) => void) {
   let drawing: Drawing | undefined;
   let share = false;
+  let lit: Mark[] | undefined;
   let telling = false;
   let size = [box.clientWidth, box.clientHeight];
   const chart = init(box, undefined, { renderer: "svg", width: size[0], height: size[1] });
@@ -54,7 +55,8 @@ export function stage(box: HTMLElement, onMark: (series: number, at: number, mor
     box.removeAttribute("data-finished");
     telling = false;
     const tokens = tokensOf(box);
-    chart.setOption(options(onGround(drawing, tokens.dark), share, tokens, size), true);
+    const option = options(onGround(drawing, tokens.dark), share, tokens, size);
+    chart.setOption(lit ? dimmed(option, drawing, lit) : option, true);
   };
   // What is said beside a mark is set up when one is first pointed at: it makes the browser lay out the page.
   const tell = () => {
@@ -80,9 +82,10 @@ export function stage(box: HTMLElement, onMark: (series: number, at: number, mor
   sizes.observe(box);
   window.addEventListener("themechange", paint);
   return {
-    draw: (next: Drawing, asShares: boolean) => {
+    draw: (next: Drawing, asShares: boolean, picked?: Mark[]) => {
       drawing = next;
       share = asShares;
+      lit = picked;
       paint();
     },
     highlight: (seriesIndex: number, dataIndex: number) => {
@@ -101,4 +104,24 @@ export function stage(box: HTMLElement, onMark: (series: number, at: number, mor
       chart.dispose();
     },
   };
+}
+
+type Data = { data?: unknown[] };
+
+/** A chart with the marks that are not picked paler. */
+function dimmed(option: ReturnType<typeof options>, drawing: Drawing, lit: Mark[]): ReturnType<typeof options> {
+  const on = new Set(lit.map((m) => JSON.stringify([m.rows, m.across])));
+  const list = (option.series ?? []) as Data[];
+  const series = list.map((s, si) => ({
+    ...s,
+    data: s.data?.map((value, di) => {
+      const [at, i] = markOf(drawing, si, di);
+      const mark = drawing.series[at]?.points[i]?.mark;
+      if (!mark || on.has(JSON.stringify([mark.rows, mark.across]))) return value;
+      const is = value && typeof value === "object" && !Array.isArray(value) ? value : { value };
+      const style = (is as { itemStyle?: object }).itemStyle;
+      return { ...is, itemStyle: { ...style, opacity: 0.3 } };
+    }),
+  }));
+  return { ...option, series };
 }

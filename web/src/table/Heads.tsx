@@ -46,7 +46,9 @@ export function RecordHeads({
   record,
   template,
   under,
+  chosen,
   sorted,
+  onChoose,
   onSort,
   onEdit,
 }: {
@@ -54,6 +56,10 @@ export function RecordHeads({
   template: string;
   /** Whether it is under a header of groups. */
   under: boolean;
+  /** Whether all records are chosen; undefined where some are. */
+  chosen?: boolean;
+  /** Chooses all records, or none. */
+  onChoose?: (all: boolean) => void;
   sorted?: { field: string; desc?: boolean };
   onSort?: (field: string, number: boolean, desc?: boolean) => void;
   onEdit?: (columns: ListPage["columns"], index: number, edit: ColumnEdit) => void;
@@ -67,6 +73,19 @@ export function RecordHeads({
       style={{ gridTemplateColumns: template, minWidth: width }}
     >
       {under && <span />}
+      {onChoose && (
+        <div role="columnheader" className="grid place-items-center">
+          <input
+            type="checkbox"
+            aria-label="Choose all records"
+            checked={chosen === true}
+            ref={(box) => {
+              if (box) box.indeterminate = chosen === undefined;
+            }}
+            onChange={() => onChoose(chosen === false)}
+          />
+        </div>
+      )}
       {columns.map((c, i) => (
         <HeadCell
           key={c.field}

@@ -1,16 +1,19 @@
 import { Link } from "react-router";
 import type { ListPage } from "../api/client";
 import { NotYours } from "../ui/Say";
+import type { LineWork } from "./Lines";
 
 /** The values of a record, under their columns; what is not fetched yet looks so. */
 export function RecordCells({
   columns,
   type,
   row,
+  work,
 }: {
   columns: ListPage["columns"];
   type: string;
   row?: ListPage["rows"][0];
+  work?: LineWork;
 }) {
   if (!row)
     return columns.map((c) => (
@@ -19,9 +22,21 @@ export function RecordCells({
       </div>
     ));
   return row.cells.map((cell, i) => (
-    // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
-    <div key={i} role="cell" className={`truncate px-2 ${columns[i]?.number ? "text-right" : ""}`} title={cell.text}>
-      {cell.hidden ? (
+    <div
+      // biome-ignore lint/suspicious/noArrayIndexKey: cells stand in the order of columns
+      key={i}
+      role={work ? "gridcell" : "cell"}
+      id={work?.at === i ? "cell-at" : undefined}
+      className={`${work?.at === i && work.editor ? "" : "truncate px-2"} ${columns[i]?.number ? "text-right" : ""} ${work?.at === i ? "relative outline-2 outline-[var(--amber)] outline-offset-[-2px]" : ""}`}
+      title={cell.text}
+      {...(work && {
+        onClick: () => work.at !== i && work.onAt({ row: work.place, column: i }),
+        onDoubleClick: () => work.onEdit(work.place, i),
+      })}
+    >
+      {work?.at === i && work.editor ? (
+        work.editor
+      ) : cell.hidden ? (
         <NotYours />
       ) : i === 0 && columns[0]?.kind !== "link" ? (
         <Link className="link block truncate" to={`/records/${type}/${row.id}`}>

@@ -11,9 +11,13 @@ import { useEdges } from "./useEdges";
 import { useHeads } from "./useHeads";
 import { type Source, useLines } from "./useLines";
 import { useRecordColumns } from "./useRecordColumns";
+import { useWork } from "./useWork";
 import { room, sum } from "./widths";
+import { allChosen, isChosen, noneChosen, type Work } from "./work";
 
 const groupHeight = 34;
+/** The room of the boxes that choose records, in px. */
+const chooser = 30;
 const noColumns: ListPage["columns"] = [];
 const noRows: ListPage["rows"] = [];
 const noAnswer = { columns: [], summaries: [], groups: [] };
@@ -31,6 +35,7 @@ export const Table = memo(function Table({
   onMark,
   onMore,
   onChange,
+  work,
   ...source
 }: Source & {
   answer?: Answer;
@@ -39,6 +44,7 @@ export const Table = memo(function Table({
   onMark?: (m: Mark, words: string) => void;
   onMore?: () => void;
   onChange?: (b: Brief) => void;
+  work?: Work;
 }) {
   const { brief } = source;
   const levels = answer?.groups.filter((g) => !g.across).length ?? 0;
@@ -79,15 +85,33 @@ export const Table = memo(function Table({
     change && ((index, width) => change(editColumn(brief, columns, index, { width }))),
   );
   const before = answer ? 14 + levels * 14 : 0;
-  const recordTemplate = answer ? `${before}px ${record.template}` : record.template;
+  const recordTemplate = `${answer ? `${before}px ` : ""}${work ? `${chooser}px ` : ""}${record.template}`;
   // Header and rows are as wide as their columns need, wider than the page where they must be: then both scroll.
-  const width = Math.max(sum(least), records ? record.width + before : 0);
+  const width = Math.max(sum(least), records ? record.width + before + (work ? chooser : 0) : 0);
   const edges = useEdges(scroller, width);
+  // Of the lines that are records, by their place among records.
+  const lineOf = (row: number) => {
+    for (let i = row; i < lineCount; i++) if (lineAt(list, i)?.record === row) return i;
+    return row;
+  };
+  const worked = useWork(work, {
+    rows: first?.total ?? 0,
+    columns,
+    row: pages.row,
+    show: (row) => rows.scrollToIndex(lineOf(row), { align: "auto" }),
+  });
   // Where the groups fit into what is seen, they stay in it while their records are scrolled sideways.
   const inView = sum(least) <= edges.view ? { position: "sticky" as const, left: 0, width: edges.view } : undefined;
   const flat = levels <= 1 && !records;
   // Where it fills its place, it is the rows that scroll: the table must never grow to the height of all of them.
   const fills = height === "100%";
+  const roles = {
+    role: work ? "grid" : "table",
+    "aria-label": answer ? "Groups" : "Records",
+    "aria-rowcount": lineCount + 1,
+    "aria-busy": records && (stale || !first),
+    ...(work && { "aria-multiselectable": true, "aria-activedescendant": work.at ? "cell-at" : undefined }),
+  };
   return (
     <div className={fills ? "flex h-full min-h-0 flex-col" : undefined}>
       {records && pages.trouble ? (
@@ -112,15 +136,15 @@ export const Table = memo(function Table({
         </p>
       )}
       <div className={`edges ${edges.sides} ${fills ? "flex min-h-0 flex-1 flex-col" : ""}`}>
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: it is a table that is read, or a grid that is worked in */}
         <div
           ref={scroller}
-          role="table"
-          aria-label={answer ? "Groups" : "Records"}
-          aria-rowcount={lineCount + 1}
-          aria-busy={records && (stale || !first)}
+          {...roles}
           // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keys
           tabIndex={0}
           className="overflow-auto"
+          onKeyDown={worked?.onKeyDown}
+          onPaste={worked?.onPaste}
           style={{
             ...(fills ? { flex: "1 1 0", minHeight: 0 } : { maxHeight: height }),
             opacity: stale && !answer ? 0.55 : undefined,
@@ -134,6 +158,8 @@ export const Table = memo(function Table({
                 record={record}
                 template={recordTemplate}
                 under={!!answer}
+                chosen={work && (work.chosen.ids.size > 0 ? undefined : work.chosen.all)}
+                onChoose={work && ((all) => work.onChoose(all ? allChosen : noneChosen))}
                 sorted={first?.sorted}
                 onSort={onChange && ((field, down, desc) => onChange(sortAs(brief, field, down, desc)))}
                 onEdit={change && ((columns, i, edit) => change(editColumn(brief, columns, i, edit)))}
@@ -145,7 +171,9 @@ export const Table = memo(function Table({
             {rows.getVirtualItems().map((item) => {
               const at = lineAt(list, item.index);
               if (!at) return null;
-              if (at.record !== undefined)
+              if (at.record !== undefined) {
+                const row = pages.row(at.record);
+                const here = work?.at?.row === at.record ? work.at.column : undefined;
                 return (
                   <RecordLine
                     key={item.key}
@@ -154,11 +182,25 @@ export const Table = memo(function Table({
                     template={recordTemplate}
                     columns={columns}
                     type={first?.type ?? ""}
-                    row={pages.row(at.record)}
+                    row={row}
                     under={!!answer}
                     stale={!!answer && stale}
+                    work={
+                      work && worked && row
+                        ? {
+                            chosen: isChosen(work.chosen, row.id),
+                            onChoose: worked.choose,
+                            place: at.record,
+                            at: here,
+                            onAt: worked.at,
+                            onEdit: worked.edit,
+                            editor: work.editing && here !== undefined ? work.editor(row, columns[here]) : undefined,
+                          }
+                        : undefined
+                    }
                   />
                 );
+              }
               const { group } = at;
               return (
                 <GroupLineRow

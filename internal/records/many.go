@@ -1,0 +1,144 @@
+package records
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+
+	"uzzel/core/schema"
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/store"
+)
+
+// MostMany is how many records are changed at once to the same.
+const MostMany = 10_000
+
+// Left is a record that cannot be changed so, and why.
+type Left struct {
+	ID  int64
+	Why string
+}
+
+// Many is what a change of many records did, or would do.
+type Many struct {
+	Done Done
+	Same int // records that have the values already
+	Left []Left
+}
+
+// ChangeMany changes many records to the same values; those that cannot have them are left as they are, and said. With
+// dry nothing is changed: it says what would be. All others are changed in one transaction.
+func (r *Records) ChangeMany(
+	ctx context.Context,
+	v *answers.View,
+	typ string,
+	ids []int64,
+	values Values,
+	dry bool,
+) (Many, error) {
+	t, err := Writable(v, typ)
+	if err != nil {
+		return Many{}, err
+	}
+	if len(ids) == 0 || len(ids) > MostMany {
+		return Many{}, fault.New(
+			fault.Invalid, "/ids", "One to %d records are changed at a time; these are %d.", MostMany, len(ids))
+	}
+	var wrong Refusals
+	checked := r.check(v, t, values, "/values", &wrong)
+	if len(wrong) > 0 {
+		return Many{}, wrong.sorted()
+	}
+	for _, id := range ids {
+		if err := sees(v, t, id); err != nil {
+			return Many{}, err
+		}
+	}
+	var out Many
+	err = r.store.Write(ctx, func(w *store.Writer) error {
+		w.Person = v.Who.ID
+		taken := claims{}
+		for start := 0; start < len(ids); start += atOnce {
+			if ctx.Err() != nil {
+				return ctx.Err()
+			}
+			some := ids[start:min(start+atOnce, len(ids))]
+			was, err := w.ReadMany(typ, some)
+			if err != nil {
+				return err
+			}
+			for _, id := range some {
+				if err := r.changeOne(w, t, id, Values(was[id]), checked, taken, dry, &out); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	})
+	if err == nil && !dry && len(out.Done.Changed) > 0 {
+		r.tell()
+	}
+	return out, err
+}
+
+// changeOne changes one of many records, or notes why it cannot be.
+func (r *Records) changeOne(
+	w *store.Writer, t *schema.Type, id int64, was, values Values, taken claims, dry bool, out *Many,
+) error {
+	if was == nil {
+		out.Left = append(out.Left, Left{id, fmt.Sprintf("This %s was deleted meanwhile.", t.One)})
+		return nil
+	}
+	to := store.Record{}
+	for key, text := range values {
+		if was[key] != text {
+			to[key] = text
+		}
+	}
+	if len(to) == 0 {
+		out.Same++
+		return nil
+	}
+	r.close(t, was, to)
+	var wrong Refusals
+	switch err := r.together(w, t, id, Values(to), "/values", taken); {
+	case errors.As(err, &wrong):
+		out.Left = append(out.Left, Left{id, wrong.Error()})
+		return nil
+	case err != nil:
+		return err
+	}
+	for _, key := range slices.Sorted(maps.Keys(to)) {
+		out.Done.Changed = append(out.Done.Changed, ChangedField{id, key, was[key], to[key]})
+	}
+	if dry {
+		return nil
+	}
+	return w.Change(t.Key, id, to)
+}
+
+// TakeBack makes fields what they were before a change of many records, where nobody has changed them since. It says how
+// many records were left as they are.
+func (r *Records) TakeBack(ctx context.Context, v *answers.View, typ string, changed []ChangedField) (int, error) {
+	t, err := Writable(v, typ)
+	if err != nil {
+		return 0, err
+	}
+	if len(changed) == 0 || len(changed) > 4*MostMany {
+		return 0, fault.New(fault.Invalid, "/changed", "There is nothing to take back, or more than was changed at once.")
+	}
+	var wrong Refusals
+	for i, c := range changed {
+		if err := sees(v, t, c.ID); err != nil {
+			return 0, err
+		}
+		r.check(v, t, Values{c.Field: c.From}, fmt.Sprintf("/changed/%d", i), &wrong)
+	}
+	if len(wrong) > 0 {
+		return 0, wrong.sorted()
+	}
+	return r.Undo(ctx, v, typ, Done{Changed: changed}, func(context.Context) error { return nil })
+}

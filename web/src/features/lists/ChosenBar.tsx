@@ -1,0 +1,120 @@
+import { useState } from "react";
+import { api, ask, type Brief, type TypeInfo } from "../../api/client";
+import { useMe } from "../../api/hooks";
+import { type Chosen, countChosen, noneChosen } from "../../table/work";
+import { count } from "../../ui/figures";
+import { takeOut } from "../../ui/takeOut";
+import { useDo } from "../../ui/useDo";
+import { ManyDialog } from "./ManyDialog";
+import { takeBack } from "./takeBack";
+import type { useUndo } from "./useUndo";
+
+/** What can be done with the records that are chosen in a list. */
+export function ChosenBar({
+  type,
+  brief,
+  total,
+  chosen,
+  onChoose,
+  done,
+}: {
+  type: TypeInfo;
+  /** The list as it is shown. */
+  brief: Brief;
+  total: number;
+  chosen: Chosen;
+  onChoose: (next: Chosen) => void;
+  done: ReturnType<typeof useUndo>;
+}) {
+  const me = useMe().data;
+  const [field, setField] = useState<string>();
+  const n = countChosen(chosen, total);
+  const ids = [...chosen.ids].map(Number);
+  const which = chosen.all ? { brief, ...(ids.length ? { but: ids } : {}) } : { ids };
+  const [drop, dropping] = useDo(
+    () => ask(api.DELETE("/api/records/{type}", { params: { path: { type: type.key } }, body: { ids } })),
+    () => {
+      onChoose(noneChosen);
+      done({
+        words: `${count(ids.length)} ${ids.length === 1 ? type.one : type.label.toLowerCase()} deleted`,
+        back: async () => {
+          for (const id of ids)
+            await ask(api.POST("/api/deleted-records/{type}/{id}/back", { params: { path: { type: type.key, id } } }));
+          return undefined;
+        },
+      });
+    },
+  );
+  const owner = type.fields.find((f) => f.key === type.owner && f.written);
+  const stages = type.fields.find((f) => f.stages);
+  const act = "link font-semibold disabled:opacity-45";
+  return (
+    <section
+      aria-label="Chosen records"
+      className="mb-1 flex min-h-9 flex-wrap items-center gap-x-4 gap-y-1 rounded bg-sea-soft px-3 py-1 text-[13px]"
+    >
+      <strong aria-live="polite">{count(n)} chosen</strong>
+      {type.written && (
+        <>
+          {stages && (
+            <button type="button" className={act} onClick={() => setField(stages.key)}>
+              {stages.label}…
+            </button>
+          )}
+          {owner && (
+            <button type="button" className={act} onClick={() => setField(owner.key)}>
+              Hand over…
+            </button>
+          )}
+          <button type="button" className={act} onClick={() => setField("")}>
+            Change a field…
+          </button>
+          <button
+            type="button"
+            className={act}
+            disabled={chosen.all || n > 1000 || dropping}
+            title={chosen.all || n > 1000 ? "Up to 1,000 that are chosen one by one are deleted at a time" : undefined}
+            onClick={() => drop()}
+          >
+            Delete
+          </button>
+        </>
+      )}
+      {(me?.mayCompose || !chosen.all) && (
+        <button
+          type="button"
+          className={act}
+          disabled={!chosen.all && n > 1000}
+          onClick={() =>
+            void takeOut(chosen.all ? brief : onlyThese(brief, ids), undefined, { view: "records", format: "xlsx" })
+          }
+        >
+          Export
+        </button>
+      )}
+      <span className="ml-auto text-ink2">Escape lets go</span>
+      {field !== undefined && (
+        <ManyDialog
+          type={type}
+          which={which}
+          total={n}
+          field={field || undefined}
+          onClose={() => setField(undefined)}
+          onDone={(many, words) => {
+            setField(undefined);
+            done({ words, back: () => takeBack(type.key, many.changed) });
+          }}
+        />
+      )}
+    </section>
+  );
+}
+
+/** A list of some records alone, in its columns and order. */
+const onlyThese = (b: Brief, ids: number[]): Brief => ({
+  version: 1,
+  start: b.start,
+  columns: b.columns,
+  order: b.order,
+  filter: { all: [{ field: "id", is: "any_of", values: ids.map(String) }] },
+});

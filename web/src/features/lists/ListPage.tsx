@@ -1,0 +1,314 @@
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { api, ask, type Brief, type Clause, type SchemaInfo, type TypeInfo } from "../../api/client";
+import { fetchList, useAnswer, useMe, useSchema } from "../../api/hooks";
+import { anew } from "../../api/keys";
+import { begin, conditionAt, conditions } from "../../brief/edits";
+import { Sentence } from "../../brief/Sentence";
+import { typeOf } from "../../fields/fields";
+import { Table } from "../../table/Table";
+import { type Cell, type Chosen, countChosen, noneChosen, type Work } from "../../table/work";
+import { Trouble } from "../../ui/Say";
+import { useDo } from "../../ui/useDo";
+import { RecordForm } from "../records/RecordForm";
+import { BesideChart } from "./BesideChart";
+import { CellEditor } from "./CellEditor";
+import { ChosenBar } from "./ChosenBar";
+import { firstDrawn, type ListChoice } from "./drawing";
+import { ListTabs } from "./ListTabs";
+import { letGo, notNarrowed, taken } from "./narrowing";
+import { ReportsOver } from "./ReportsOver";
+import { takeBack } from "./takeBack";
+import { useListState } from "./useListState";
+import { useUndo } from "./useUndo";
+
+/** The records of a type as a list that one works in. */
+export function ListPage() {
+  const { type = "" } = useParams();
+  const schema = useSchema();
+  const t = schema && typeOf(schema, type);
+  const lists = useQuery({
+    queryKey: ["lists", type],
+    enabled: !!t,
+    queryFn: () => ask(api.GET("/api/lists/{type}", { params: { path: { type } } })),
+  });
+  if (schema && !t) return <p className="text-ink2">There is no record type “{type}”.</p>;
+  if (lists.error) return <Trouble error={lists.error} />;
+  if (!schema || !t || !lists.data) return null;
+  return <WorkList key={type} schema={schema} type={t} lists={lists.data.lists} choice={lists.data.choice} />;
+}
+
+type Lists = Parameters<typeof ListTabs>[0]["lists"];
+
+function WorkList({
+  schema,
+  type,
+  lists,
+  choice,
+}: {
+  schema: SchemaInfo;
+  type: TypeInfo;
+  lists: Lists;
+  choice: ListChoice;
+}) {
+  const me = useMe().data;
+  const client = useQueryClient();
+  const go = useNavigate();
+  const first = lists.some((r) => r.id === choice.first) ? (choice.first ?? 0) : 0;
+  const state = useListState(
+    type.key,
+    useMemo(() => everything(type), [type]),
+    lists,
+    first,
+  );
+  const { said, shown, narrowing, search } = state;
+  const [making, setMaking] = useState(false);
+  const [chosen, setChosen] = useState<Chosen>(noneChosen);
+  const [at, setAt] = useState<Cell>();
+  const [editing, setEditing] = useState(false);
+  const done = useUndo();
+  const answer = useAnswer(said, 1);
+  const grouped = (shown.groups?.length ?? 0) > 0;
+  const groups = useAnswer(grouped ? shown : undefined);
+  // How many there are is that of the table, whose first page it is.
+  const total = useQuery({
+    queryKey: ["list", shown, "count"],
+    queryFn: ({ signal }) => fetchList(plain(shown), undefined, 0, 1, signal),
+    placeholderData: keepPreviousData,
+    enabled: chosen.all,
+  }).data?.total;
+  const [choose] = useDo(
+    (c: ListChoice) => ask(api.PUT("/api/lists/{type}/mine", { params: { path: { type: type.key } }, body: c })),
+    () => anew(client, "lists"),
+  );
+  const onChoice = (c: Partial<ListChoice>) => {
+    const next = { ...choice, ...c };
+    client.setQueryData(["lists", type.key], { lists, choice: next });
+    choose(next);
+  };
+  const draw = choice.chart ?? firstDrawn(type);
+  const place = draw ? (choice.place ?? "closed") : "closed";
+
+  const fieldOf = useCallback(
+    (column: { field: string }) =>
+      type.written ? type.fields.find((f) => f.key === column.field && f.written) : undefined,
+    [type],
+  );
+  const work = useMemo<Work>(
+    () => ({
+      chosen,
+      onChoose: setChosen,
+      at,
+      onAt: (next) => {
+        setEditing(false);
+        setAt(next);
+      },
+      editing,
+      onEdit: (cell, _, column) => {
+        const can = !!fieldOf(column);
+        setAt(cell);
+        setEditing(can);
+        return can;
+      },
+      editor: (row, column) => {
+        const field = fieldOf(column);
+        const i = at?.column ?? 0;
+        return (
+          field && (
+            <CellEditor
+              type={type}
+              field={field}
+              id={row.id}
+              shown={row.cells[i]?.text ?? ""}
+              onDone={(edit) => {
+                setEditing(false);
+                // The list has the keys again.
+                document.querySelector<HTMLElement>("[role=grid]")?.focus();
+                if (edit?.changed.length)
+                  done({
+                    words: `${field.label} of ${row.cells[0]?.text || `number ${row.id}`} set${edit.words ? ` to ${edit.words}` : ""}`,
+                    back: () => takeBack(type.key, edit.changed),
+                  });
+              }}
+            />
+          )
+        );
+      },
+      onOpen: (row) => go(`/records/${type.key}/${row.id}`),
+    }),
+    [chosen, at, editing, fieldOf, type, done, go],
+  );
+  const edit = (b: Brief) => {
+    setAt(undefined);
+    setEditing(false);
+    const next = taken(b, narrowing);
+    state.go({ list: next.list, narrowing: next.narrowing });
+  };
+  const narrow = (n: typeof narrowing) => {
+    setChosen(noneChosen);
+    setAt(undefined);
+    state.go({ narrowing: n });
+  };
+  const turn = (place: NonNullable<ListChoice["place"]>) => {
+    onChoice({ place });
+    // What cannot be seen narrows nothing.
+    if (place === "closed" && narrowing.from.length) narrow(notNarrowed);
+  };
+  const own = conditions(state.list).length;
+  const fromChart = (c: Clause) => {
+    const i = conditionAt(c.at ?? "");
+    if (i < own) return undefined;
+    const cond = conditions(said)[i];
+    return (
+      cond && (
+        <button
+          type="button"
+          className="ml-1 align-baseline text-[13px] text-rust hover:underline"
+          aria-label={`Let go of ${c.text}, from the chart`}
+          onClick={() => narrow(letGo(narrowing, cond))}
+        >
+          from the chart ×
+        </button>
+      )
+    );
+  };
+  const count = countChosen(chosen, total ?? 0);
+  const chart = draw && place !== "closed" && (
+    <BesideChart
+      schema={schema}
+      type={type}
+      list={state.sought}
+      narrowing={narrowing}
+      draw={draw}
+      above={place === "above"}
+      onNarrow={narrow}
+      onDraw={(chart) => onChoice({ chart })}
+      onPlace={turn}
+    />
+  );
+  return (
+    <>
+      <header className="mb-1 flex flex-wrap items-center gap-2">
+        <h1 className="title mr-auto text-[26px]">{type.label}</h1>
+        <Search
+          label={`Find in all texts of ${type.label.toLowerCase()}`}
+          value={search}
+          onChange={(text) => {
+            setAt(undefined);
+            setChosen(noneChosen);
+            state.go({ search: text });
+          }}
+        />
+        {draw && (
+          <button
+            type="button"
+            className="btn"
+            aria-pressed={place !== "closed"}
+            onClick={() => turn(place === "closed" ? "beside" : "closed")}
+          >
+            Chart
+          </button>
+        )}
+        <ReportsOver type={type} />
+        {type.written && (
+          <button type="button" className="btn btn-main" onClick={() => setMaking(true)}>
+            New {type.one}
+          </button>
+        )}
+      </header>
+      <ListTabs type={type} lists={lists} first={first} state={state} onFirst={(id) => onChoice({ first: id })} />
+      {answer.data && (
+        <Sentence
+          schema={schema}
+          brief={said}
+          clauses={grouped ? answer.data.sentence : answer.data.sentence.filter((c) => c.key !== "summaries")}
+          only={clauses}
+          after={fromChart}
+          onChange={edit}
+        />
+      )}
+      <Trouble error={answer.error} />
+      {answer.error && (
+        <button type="button" className="btn mb-2" onClick={() => state.go({ kept: "all" })}>
+          All {type.label.toLowerCase()}
+        </button>
+      )}
+      {place === "above" && chart}
+      <div className="mt-1 flex items-stretch gap-3 max-lg:flex-col">
+        <div className="sheet min-w-0 flex-1 p-2">
+          {(chosen.all || chosen.ids.size > 0) && (
+            <ChosenBar
+              type={type}
+              brief={plain(shown)}
+              total={total ?? count}
+              chosen={chosen}
+              onChoose={setChosen}
+              done={done}
+            />
+          )}
+          {(!grouped || groups.data) && (
+            <Table
+              answer={grouped ? groups.data : undefined}
+              details
+              brief={shown}
+              height={`calc(100vh - ${place === "above" ? 560 : 265}px)`}
+              onChange={(b) => state.go({ list: { ...state.list, order: b.order, columns: b.columns } })}
+              work={work}
+            />
+          )}
+          <p className="px-2 pt-1 text-[12px] text-ink3">
+            Arrows go from cell to cell · Enter edits · Space chooses · Ctrl+Enter opens · Ctrl+Z takes back
+          </p>
+        </div>
+        {place === "beside" && chart}
+      </div>
+      {making && (
+        <RecordForm
+          type={type}
+          names={me ? { owner: me.name } : {}}
+          begun={type.owner && me ? { [type.owner]: String(me.id) } : {}}
+          onClose={() => setMaking(false)}
+          onDone={(id) => go(`/records/${type.key}/${id}`)}
+        />
+      )}
+    </>
+  );
+}
+
+/** All records of a type, those that were made last first. */
+const everything = (t: TypeInfo): Brief => ({
+  ...begin(t.key),
+  ...(t.fields.some((f) => f.key === "created") ? { order: [{ field: "created", desc: true }] } : {}),
+});
+
+/** What is looked for, as it is typed; where the address comes to have another, that. */
+function Search({ label, value, onChange }: { label: string; value: string; onChange: (text: string) => void }) {
+  const [text, setText] = useState(value);
+  const sent = useRef(value);
+  useEffect(() => {
+    if (value === sent.current) return;
+    sent.current = value;
+    setText(value);
+  }, [value]);
+  return (
+    <input
+      className="input !w-56"
+      type="search"
+      aria-label={label}
+      placeholder="Find in all texts"
+      value={text}
+      onChange={(e) => {
+        sent.current = e.target.value;
+        setText(e.target.value);
+        onChange(e.target.value);
+      }}
+    />
+  );
+}
+
+/** What of its sentence makes a list another; what else a kept one has is said and stays. */
+const clauses = ["whose", "period", "filter", "columns", "order", "groups", "summaries"] as const;
+
+/** The records of a list alone, without how they are grouped. */
+const plain = ({ groups: _, across: __, summaries: ___, chart: ____, totalsOnly: _____, ...b }: Brief): Brief => b;

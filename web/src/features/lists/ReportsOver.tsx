@@ -1,0 +1,27 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, ask, type TypeInfo } from "../../api/client";
+import { Menu, MenuItem, MenuLabel } from "../../ui/Menu";
+
+/** The reports over a record type that one may open, those opened lately first. */
+export function ReportsOver({ type }: { type: TypeInfo }) {
+  const go = useNavigate();
+  const [open, setOpen] = useState(false);
+  const found = useQuery({
+    queryKey: ["find", "over", type.key],
+    enabled: open,
+    queryFn: () =>
+      ask(api.GET("/api/find", { params: { query: { kind: "report", start: type.key, sort: "opened" } } })),
+  });
+  return (
+    <Menu label={`Reports over ${type.label.toLowerCase()}`} text="Reports…" width={300} open={open} onOpen={setOpen}>
+      <MenuItem label={`New report over ${type.label.toLowerCase()}`} onPick={() => go(`/reports/new/${type.key}`)} />
+      <MenuLabel>Opened lately first</MenuLabel>
+      {found.data?.items.slice(0, 30).map((r) => (
+        <MenuItem key={r.id} label={r.title} onPick={() => go(`/reports/${r.id}`)} />
+      ))}
+      {found.data?.items.length === 0 && <MenuLabel>There is none yet.</MenuLabel>}
+    </Menu>
+  );
+}
