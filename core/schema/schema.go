@@ -127,6 +127,8 @@ type Type struct {
 	Listed  string `json:"listed,omitempty"`  // groups by a link to it can list all: "*", or those whose yes/no field of this key is yes
 	History bool   `json:"history,omitempty"` // its records are the changes of others
 	Added   bool   `json:"added,omitempty"`
+	// Diary says which fields say what people did and plan to do; nil for all types but the one whose records that is.
+	Diary *Diary `json:"diary,omitempty"`
 	// Belongs are the links to the records that a record of a type without owner belongs to, and is seen with.
 	Belongs []string `json:"belongs,omitempty"`
 	Fields  []Field  `json:"fields"`
@@ -134,6 +136,29 @@ type Type struct {
 
 	fields map[string]int
 	backs  map[string]int
+}
+
+// Diary names the fields of records of what people do: what kind it was, when, whether it is done, with whom, what it was
+// about, what came of it and how many minutes it took.
+type Diary struct {
+	Kind    string `json:"kind"`
+	When    string `json:"when"`
+	Done    string `json:"done"`
+	With    string `json:"with"`
+	About   string `json:"about"`
+	Outcome string `json:"outcome"`
+	Minutes string `json:"minutes"`
+	Notes   string `json:"notes"`
+}
+
+// Diary is the record type of what people do.
+func (s *Schema) Diary() *Type {
+	for _, t := range s.Types {
+		if t.Diary != nil {
+			return t
+		}
+	}
+	return nil
 }
 
 // Field finds a field by key, nil where there is none.

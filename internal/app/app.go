@@ -14,6 +14,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/boards"
 	"uzzel/internal/bringin"
+	"uzzel/internal/diary"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
 	"uzzel/internal/finding"
@@ -45,6 +46,7 @@ type App struct {
 	SetUp   *setup.SetUp
 	Records *records.Records
 	Lists   *lists.Lists
+	Diary   *diary.Diary
 	BringIn *bringin.BringIn
 	Shape   *shape.Shape
 	Mail    *mail.Mail
@@ -99,6 +101,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		log:      log,
 	}
 	a.BringIn = bringin.New(s, a.Records)
+	a.Diary = diary.New(s, a.Records)
 	a.SetUp = setup.New(s, who, a.Reread)
 	return a, settings.Reread(context.Background())
 }

@@ -471,6 +471,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.records(signed)
 	a.writing(signed)
 	a.lists(signed)
+	a.diary(signed)
 	a.bringIn(signed)
 	a.shape(signed)
 	a.types(signed)

@@ -51,6 +51,7 @@ var scoped = []struct{ method, path, scope string }{
 	{"POST", "/api/records/", people.WriteRecords},
 	{"PATCH", "/api/records/", people.WriteRecords},
 	{"DELETE", "/api/records/", people.WriteRecords},
+	{"POST", "/api/log", people.WriteRecords},
 	{"GET", "/api/find-records", people.ReadRecords},
 	{"GET", "/api/people", people.Administer},
 	{"POST", "/api/people", people.Administer},

@@ -48,3 +48,25 @@ func (s *Store) SettingChange(ctx context.Context, id int64) (SettingChange, err
 	var c SettingChange
 	return c, mapped(s.reader(ctx).First(&c, "id = ?", id).Error)
 }
+
+// Change is one change of a field of a record. Person is 0 for nobody known.
+type Change struct {
+	ID     int64
+	Field  string
+	From   string
+	To     string
+	At     int64
+	Person int64
+}
+
+// ChangesOf lists the changes of a record, the latest first, those before a time where before is not 0.
+func (s *Store) ChangesOf(ctx context.Context, typ string, id, before int64, most int) ([]Change, error) {
+	var list []Change
+	db := s.reader(ctx).Table("changes").
+		Select(`id, field, coalesce("from", '') AS "from", coalesce("to", '') AS "to", at, coalesce(person, 0) AS person`).
+		Where("record_type = ? AND record = ?", typ, id)
+	if before != 0 {
+		db = db.Where("at < ?", before)
+	}
+	return list, db.Order("at DESC, id DESC").Limit(most).Find(&list).Error
+}

@@ -847,6 +847,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what a typed line says was done or is planned about records */
+        post: operations["log"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me": {
         parameters: {
             query?: never;
@@ -1247,6 +1264,40 @@ export interface paths {
         head?: never;
         /** Change a record */
         patch: operations["change-record"];
+        trace?: never;
+    };
+    "/api/records/{type}/{id}/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The way of a record through its stages */
+        get: operations["stages-of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/records/{type}/{id}/timeline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was done about a record, and how it was changed */
+        get: operations["timeline"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/records/{type}/{id}/values": {
@@ -2953,6 +3004,41 @@ export interface components {
             /** @description The one that was read; without it, it is changed whatever it is by now */
             version?: string;
         };
+        EntryBody: {
+            about: string;
+            /**
+             * Format: int64
+             * @description Seconds since 1970
+             */
+            at: number;
+            /** @description Of a change: the field */
+            field: string;
+            /** @description What it was, for people */
+            from: string;
+            /**
+             * Format: int64
+             * @description Of what was done or is planned: its record
+             */
+            id: number;
+            is: string;
+            kind: string;
+            label: string;
+            /** @description Planned, and its time is over */
+            late: boolean;
+            minutes: string;
+            notes: string;
+            outcome: string;
+            person: string;
+            to: string;
+            /** @description What it was, as it is kept */
+            was: string;
+            /** @enum {string} */
+            what: "did" | "planned" | "changed" | "made";
+            /** @description The same for people */
+            when: string;
+            with: string;
+            withId: string;
+        };
         ErrorBody: {
             detail: string;
             errors?: components["schemas"]["Problem"][];
@@ -3470,6 +3556,16 @@ export interface components {
             /** @description How one has them before one */
             choice: components["schemas"]["Choice"];
             lists: components["schemas"]["ReportBody"][];
+        };
+        LogBody: {
+            ids: number[];
+            things: components["schemas"]["UnderstoodBody"][];
+        };
+        LogRequest: {
+            about: components["schemas"]["Ref"][];
+            /** @description Keep nothing, and say how it is understood */
+            dry?: boolean;
+            text: string;
         };
         Looks: {
             from?: string;
@@ -3991,6 +4087,11 @@ export interface components {
             more: boolean;
             records: components["schemas"]["ValuesBody"][];
         };
+        Ref: {
+            /** Format: int64 */
+            id: number;
+            type: string;
+        };
         RefusedBody: {
             /** Format: int64 */
             id: number;
@@ -4419,6 +4520,20 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        TimelineBody: {
+            /**
+             * Format: int64
+             * @description How many changes there are
+             */
+            changes: number;
+            entries: components["schemas"]["EntryBody"][];
+            /** @description How much of each kind was done and is planned */
+            kinds: {
+                [key: string]: number;
+            };
+            /** @description Whether there are earlier ones */
+            more: boolean;
+        };
         TokenBody: {
             /** Format: int64 */
             expires: number;
@@ -4530,6 +4645,12 @@ export interface components {
             /** @description What it follows, in words */
             obeys: string[];
         };
+        UnderstoodBody: {
+            /** @description What is missing to keep it */
+            lacks?: string;
+            planned: boolean;
+            said: string;
+        };
         Unread: {
             /** Format: int64 */
             from: number;
@@ -4604,6 +4725,24 @@ export interface components {
             /** @description Whether the brief lists records rather than changing the report */
             show: boolean;
             text: string;
+        };
+        WayBody: {
+            /** @description Where its stage is kept; empty for a type without stages */
+            field: string;
+            steps: components["schemas"]["WayStepBody"][];
+        };
+        WayStepBody: {
+            /**
+             * Format: int64
+             * @description That it was there
+             */
+            days: number;
+            now: boolean;
+            /** @description The day it came there last; empty for never */
+            since: string;
+            stage: string;
+            /** @enum {string} */
+            status: "open" | "won" | "lost";
         };
         Welcome: {
             /** @description Empty before it is set up */
@@ -6563,6 +6702,39 @@ export interface operations {
             };
         };
     };
+    log: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LogRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     me: {
         parameters: {
             query?: never;
@@ -7631,6 +7803,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValuesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "stages-of": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    timeline: {
+        parameters: {
+            query?: {
+                /** @description changed for changes alone */
+                what?: string;
+                kind?: string;
+                person?: number;
+                from?: string;
+                to?: string;
+                before?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimelineBody"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,77 @@
+// Package diary is what people did and plan to do about records: it writes it down from a typed line, and tells it as the
+// time line of a record, together with how the record was changed.
+package diary
+
+import (
+	"time"
+
+	"uzzel/core/column"
+	"uzzel/core/schema"
+	"uzzel/internal/answers"
+	"uzzel/internal/fault"
+	"uzzel/internal/records"
+	"uzzel/internal/store"
+)
+
+// Diary writes and tells what people do.
+type Diary struct {
+	store   *store.Store
+	records *records.Records
+}
+
+// New gives the diary of a store.
+func New(s *store.Store, r *records.Records) *Diary { return &Diary{s, r} }
+
+// Ref names a record.
+type Ref struct {
+	Type string `json:"type"`
+	ID   int64  `json:"id"`
+}
+
+// now is the moment at which the organisation is: the day of the view, at the time that it is.
+func (d *Diary) now(v *answers.View) int64 {
+	at, cal := d.store.Now().Unix(), v.Snap.Cal
+	return cal.StartOf(v.Day) + at - cal.StartOf(cal.DayOf(at))
+}
+
+func diaryType(v *answers.View) (*schema.Type, error) {
+	if t := v.Snap.Schema.Diary(); t != nil {
+		return t, nil
+	}
+	return nil, fault.New(fault.NotFound, "", "Nothing is kept of what people do.")
+}
+
+// seen is the row of a record that the person may see: NotFound where there is none.
+func seen(v *answers.View, typ, id string) (*schema.Type, *column.Table, int32, error) {
+	t := v.Snap.Schema.Type(typ)
+	missing := fault.New(fault.NotFound, "", "There is no such record.")
+	if t == nil {
+		return nil, nil, 0, missing
+	}
+	table, err := v.Snap.Table(typ)
+	if err != nil {
+		return nil, nil, 0, err
+	}
+	row := table.IDs.Row(id)
+	if row < 0 || !v.Sight.Sees(typ, row) {
+		return nil, nil, 0, missing
+	}
+	return t, table, row, nil
+}
+
+// when says a moment for people.
+func when(v *answers.View, at int64) string {
+	day := v.PlainWriter().Inner(schema.Date, column.Format(schema.Date, int64(v.Snap.Cal.DayOf(at)), nil), nil)
+	t := time.Unix(at, 0).In(v.Snap.Cal.Zone)
+	switch v.Snap.Cal.DayOf(at) - v.Day {
+	case 0:
+		day = "today"
+	case 1:
+		day = "tomorrow"
+	case -1:
+		day = "yesterday"
+	default:
+		day = t.Format("Mon ") + day
+	}
+	return day + t.Format(" 15:04")
+}

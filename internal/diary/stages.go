@@ -1,0 +1,97 @@
+package diary
+
+import (
+	"context"
+	"slices"
+	"strconv"
+
+	"uzzel/core/column"
+	"uzzel/core/schema"
+	"uzzel/internal/answers"
+	"uzzel/internal/store"
+)
+
+// Step is a stage on the way of a record: one of its pipeline.
+type Step struct {
+	Stage  string
+	Status string
+	Since  string // the day it came there last, for people; "" for never
+	Days   int    // that it was there, all in all
+	Now    bool
+}
+
+// Way is the way of a record through its stages; Field is where its stage is kept, "" for a record type without any.
+type Way struct {
+	Field string
+	Steps []Step
+}
+
+// Stages tells the way of a record through its stages.
+func (d *Diary) Stages(ctx context.Context, v *answers.View, about Ref) (Way, error) {
+	t, table, row, err := seen(v, about.Type, strconv.FormatInt(about.ID, 10))
+	if err != nil {
+		return Way{}, err
+	}
+	i := slices.IndexFunc(t.Fields, func(f schema.Field) bool { return f.Stages })
+	if i < 0 {
+		return Way{}, nil
+	}
+	f := &t.Fields[i]
+	r := reader{v: v, t: t, table: table}
+	now, err := r.text(f.Key, row)
+	if err != nil {
+		return Way{}, err
+	}
+	created, err := r.text("created", row)
+	if err != nil {
+		return Way{}, err
+	}
+	rows, err := d.store.ChangesOf(ctx, t.Key, about.ID, 0, maxChanges)
+	if err != nil {
+		return Way{}, err
+	}
+	slices.Reverse(rows)
+	rows = slices.DeleteFunc(rows, func(c store.Change) bool { return c.Field != f.Key })
+	way := Way{Field: f.Key, Steps: stepsOf(v.Snap.Schema, now)}
+	cal, at := v.Snap.Cal, map[string]int{}
+	for i := range way.Steps {
+		at[way.Steps[i].Stage] = i
+	}
+	begun, was := int32(0), now
+	if at, err := cal.ParseInstant(created); err == nil {
+		begun = cal.DayOf(at)
+	}
+	if len(rows) > 0 {
+		was = rows[0].From
+	}
+	stay := func(stage string, from, to int32) {
+		if i, ok := at[stage]; ok && from > 0 {
+			way.Steps[i].Days += int(max(0, to-from))
+			way.Steps[i].Since = v.PlainWriter().Inner(schema.Date, column.Format(schema.Date, int64(from), nil), nil)
+		}
+	}
+	for _, c := range rows {
+		day := cal.DayOf(c.At)
+		stay(was, begun, day)
+		was, begun = c.To, day
+	}
+	stay(was, begun, v.Day)
+	return way, nil
+}
+
+// stepsOf are the stages of the pipeline of a stage, in their order.
+func stepsOf(s *schema.Schema, now string) []Step {
+	pipeline := ""
+	for _, st := range s.Settings.Stages {
+		if st.Name == now {
+			pipeline = st.Pipeline
+		}
+	}
+	var list []Step
+	for _, st := range s.Settings.Stages {
+		if st.Pipeline == pipeline || now == "" {
+			list = append(list, Step{Stage: st.Name, Status: st.Status, Now: st.Name == now})
+		}
+	}
+	return list
+}

@@ -1,0 +1,157 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"uzzel/core/period"
+	"uzzel/internal/diary"
+	"uzzel/internal/fault"
+)
+
+// EntryBody is an entry of the time line of a record.
+type EntryBody struct {
+	What    string `json:"what" enum:"did,planned,changed,made"`
+	At      int64  `json:"at" doc:"Seconds since 1970"`
+	When    string `json:"when" doc:"The same for people"`
+	Person  string `json:"person"`
+	ID      int64  `json:"id" doc:"Of what was done or is planned: its record"`
+	Kind    string `json:"kind"`
+	About   string `json:"about"`
+	Notes   string `json:"notes"`
+	Outcome string `json:"outcome"`
+	With    string `json:"with"`
+	WithID  string `json:"withId"`
+	Minutes string `json:"minutes"`
+	Late    bool   `json:"late" doc:"Planned, and its time is over"`
+	Field   string `json:"field" doc:"Of a change: the field"`
+	Label   string `json:"label"`
+	From    string `json:"from" doc:"What it was, for people"`
+	To      string `json:"to"`
+	Was     string `json:"was" doc:"What it was, as it is kept"`
+	Is      string `json:"is"`
+}
+
+// TimelineBody is a page of the time line of a record, the latest first.
+type TimelineBody struct {
+	Entries []EntryBody    `json:"entries"`
+	More    bool           `json:"more" doc:"Whether there are earlier ones"`
+	Kinds   map[string]int `json:"kinds" doc:"How much of each kind was done and is planned"`
+	Changes int            `json:"changes" doc:"How many changes there are"`
+}
+
+// WayStepBody is a stage on the way of a record.
+type WayStepBody struct {
+	Stage  string `json:"stage"`
+	Status string `json:"status" enum:"open,won,lost"`
+	Since  string `json:"since" doc:"The day it came there last; empty for never"`
+	Days   int    `json:"days" doc:"That it was there"`
+	Now    bool   `json:"now"`
+}
+
+// WayBody is the way of a record through its stages.
+type WayBody struct {
+	Field string        `json:"field" doc:"Where its stage is kept; empty for a type without stages"`
+	Steps []WayStepBody `json:"steps"`
+}
+
+// UnderstoodBody is one thing that a line says, as it is kept.
+type UnderstoodBody struct {
+	Said    string `json:"said"`
+	Lacks   string `json:"lacks,omitempty" doc:"What is missing to keep it"`
+	Planned bool   `json:"planned"`
+}
+
+// LogBody is what a line was understood as, and the numbers of what was kept.
+type LogBody struct {
+	Things []UnderstoodBody `json:"things"`
+	IDs    []int64          `json:"ids"`
+}
+
+func dayIn(text, pointer string) (int32, error) {
+	if text == "" {
+		return 0, nil
+	}
+	day, err := period.ParseDay(text)
+	if err != nil {
+		return 0, fault.New(fault.Invalid, pointer, "A day is written like 2026-05-14.")
+	}
+	return day, nil
+}
+
+// diary are the operations on what people do, and on what was.
+func (a *api) diary(g huma.API) {
+	huma.Register(
+		g,
+		op(
+			http.MethodGet,
+			"/api/records/{type}/{id}/timeline",
+			"timeline",
+			"What was done about a record, and how it was changed",
+		),
+		func(ctx context.Context, in *struct {
+			oneIn
+			What   string `query:"what" doc:"changed for changes alone"`
+			Kind   string `query:"kind"`
+			Person int64  `query:"person"`
+			From   string `query:"from"`
+			To     string `query:"to"`
+			Before int64  `query:"before"`
+		}) (*out[TimelineBody], error) {
+			from, err := dayIn(in.From, "/from")
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			to, err := dayIn(in.To, "/to")
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			line, err := a.app.Diary.Read(ctx, view(ctx), diary.Ref{Type: in.Type, ID: in.ID}, diary.Asked{
+				What: in.What, Kind: in.Kind, Person: in.Person, From: from, To: to, Before: in.Before,
+			})
+			body := TimelineBody{[]EntryBody{}, line.More, line.Kinds, line.Changes}
+			for _, e := range line.Entries {
+				body.Entries = append(body.Entries, EntryBody(e))
+			}
+			return &out[TimelineBody]{body}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/records/{type}/{id}/stages", "stages-of", "The way of a record through its stages"),
+		func(ctx context.Context, in *oneIn) (*out[WayBody], error) {
+			way, err := a.app.Diary.Stages(ctx, view(ctx), diary.Ref{Type: in.Type, ID: in.ID})
+			body := WayBody{way.Field, []WayStepBody{}}
+			for _, s := range way.Steps {
+				body.Steps = append(body.Steps, WayStepBody(s))
+			}
+			return &out[WayBody]{body}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPost, "/api/log", "log", "Keep what a typed line says was done or is planned about records"),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				About []diary.Ref `json:"about" minItems:"1" maxItems:"200"`
+				Text  string      `json:"text" maxLength:"1000"`
+				Dry   bool        `json:"dry,omitempty" doc:"Keep nothing, and say how it is understood"`
+			}
+		}) (*out[LogBody], error) {
+			v, body := view(ctx), LogBody{[]UnderstoodBody{}, []int64{}}
+			things, err := a.app.Diary.Understand(ctx, v, in.Body.About[0], in.Body.Text)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			for _, u := range things {
+				body.Things = append(body.Things, UnderstoodBody{u.Said, u.Lacks, u.Planned})
+			}
+			if !in.Body.Dry {
+				body.IDs, err = a.app.Diary.Log(ctx, v, in.Body.About, in.Body.Text)
+			}
+			return &out[LogBody]{body}, a.fail(ctx, err)
+		},
+	)
+}
