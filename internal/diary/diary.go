@@ -3,9 +3,11 @@
 package diary
 
 import (
+	"strings"
 	"time"
 
 	"uzzel/core/column"
+	"uzzel/core/period"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
@@ -71,7 +73,9 @@ func when(v *answers.View, at int64) string {
 	case -1:
 		day = "yesterday"
 	default:
-		day = t.Format("Mon ") + day
+		if y, _, _ := period.Civil(v.Day); y == t.Year() { // of this year, it goes without saying
+			day = t.Format("Mon ") + strings.TrimSuffix(day, t.Format(" 2006"))
+		}
 	}
 	return day + t.Format(" 15:04")
 }

@@ -41,7 +41,7 @@ type Entry struct {
 	Was, Is  string
 }
 
-// Asked narrows a time line. What is Changed or empty, Kind one of the kinds of what people do; Person is who did it, 0
+// Asked narrows a time line. What is Changed, Planned or empty, Kind one of the kinds of what people do; Person is who did it, 0
 // for everyone; From and To are days, 0 for none.
 type Asked struct {
 	What, Kind string
@@ -99,9 +99,10 @@ func (d *Diary) Read(ctx context.Context, v *answers.View, about Ref, asked Aske
 	all = slices.DeleteFunc(all, func(e Entry) bool {
 		change := e.What == Changed || e.What == Made
 		day := cal.DayOf(e.At)
-		return (asked.What == Changed && !change) || (asked.Kind != "" && (change || e.Kind != asked.Kind)) ||
+		return (asked.What == Changed && !change) || (asked.What == Planned && e.What != Planned) || (asked.Kind != "" && (change || e.Kind != asked.Kind)) ||
 			(asked.Person != 0 && e.Person != name) || (asked.From != 0 && day < asked.From) ||
-			(asked.To != 0 && day > asked.To) || (asked.Before != 0 && e.At >= asked.Before)
+			(asked.To != 0 && day > asked.To) ||
+			(asked.Before != 0 && e.At >= asked.Before)
 	})
 	slices.SortStableFunc(all, func(a, b Entry) int {
 		switch {

@@ -92,8 +92,9 @@ func (a *api) diary(g huma.API) {
 			"What was done about a record, and how it was changed",
 		),
 		func(ctx context.Context, in *struct {
-			oneIn
-			What   string `query:"what" doc:"changed for changes alone"`
+			Type   string `path:"type"`
+			ID     int64  `path:"id"`
+			What   string `query:"what" doc:"changed for changes alone, planned for what is planned"`
 			Kind   string `query:"kind"`
 			Person int64  `query:"person"`
 			From   string `query:"from"`

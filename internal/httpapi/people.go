@@ -86,6 +86,7 @@ type TypeInfo struct {
 	Shown   []string      `json:"shown" doc:"The columns of a list that names none"`
 	Own     bool          `json:"own,omitempty" doc:"Whether it is a record type of one's own"`
 	Written bool          `json:"written,omitempty" doc:"Whether its records are written on their pages, and brought in from files"`
+	Diary   *schema.Diary `json:"diary,omitempty" doc:"Of what people do: which field says what of it"`
 }
 
 // PeriodWord is a period that has a word, in words and resolved today.
@@ -217,6 +218,7 @@ func typeInfo(t *schema.Type) TypeInfo {
 	for _, f := range t.Fields {
 		info.Fields = append(info.Fields, FieldInfo{f, brief.Operators(f.Kind), f.Written()})
 	}
+	info.Diary = t.Diary
 	return info
 }
 

@@ -2883,6 +2883,16 @@ export interface components {
             /** @description By its name; one that is not there is made */
             team?: string;
         };
+        Diary: {
+            about: string;
+            done: string;
+            kind: string;
+            minutes: string;
+            notes: string;
+            outcome: string;
+            when: string;
+            with: string;
+        };
         DifferenceInBody: {
             now: components["schemas"]["Brief"];
             was: components["schemas"]["Brief"];
@@ -4597,6 +4607,8 @@ export interface components {
         };
         TypeInfo: {
             backs: components["schemas"]["Back"][];
+            /** @description Of what people do: which field says what of it */
+            diary?: components["schemas"]["Diary"];
             fields: components["schemas"]["FieldInfo"][];
             key: string;
             label: string;
@@ -7851,7 +7863,7 @@ export interface operations {
     timeline: {
         parameters: {
             query?: {
-                /** @description changed for changes alone */
+                /** @description changed for changes alone, planned for what is planned */
                 what?: string;
                 kind?: string;
                 person?: number;
@@ -7860,7 +7872,10 @@ export interface operations {
                 before?: number;
             };
             header?: never;
-            path?: never;
+            path: {
+                type: string;
+                id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;

@@ -26,6 +26,7 @@ const TargetsPage = later(() => import("../features/targets/TargetsPage").then((
 const ListPage = later(() => import("../features/lists/ListPage").then((m) => m.ListPage));
 const RecordPage = later(() => import("../features/records/RecordPage").then((m) => m.RecordPage));
 
+const LogDialog = later(() => import("../features/records/LogDialog").then((m) => m.LogDialog));
 const BeginPage = later(() => import("../features/setup/BeginPage").then((m) => m.BeginPage));
 const KeyPage = later(() => import("../features/setup/KeyPage").then((m) => m.KeyPage));
 const PeoplePage = later(() => import("../features/people/PeoplePage").then((m) => m.PeoplePage));
@@ -90,6 +91,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
       {seenAs() && <SeenAs name={me.name} />}
       <Rail me={me} />
       <Palette me={me} />
+      <LogDialog />
       {help && <Help page={help} />}
       <main id="content" tabIndex={-1} className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
         <Caught key={place}>

@@ -55,6 +55,14 @@ export function Palette({ me }: { me: Me }) {
   };
   const fits = (label: string) => words.split(/\s+/).every((w) => label.toLowerCase().includes(w.toLowerCase()));
   const doings: [string, () => void][] = [
+    [
+      "Log or plan something: a call, a visit",
+      () => {
+        setOpen(false);
+        setText("");
+        window.dispatchEvent(new Event("log"));
+      },
+    ],
     ["New report", () => to("/reports/new")],
     ["Find reports, dashboards and folders", () => to("/find")],
     ["Dashboards", () => to("/dashboards")],

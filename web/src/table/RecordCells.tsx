@@ -39,7 +39,11 @@ export function RecordCells({
       ) : cell.hidden ? (
         <NotYours />
       ) : i === 0 && columns[0]?.kind !== "link" ? (
-        <Link className="link block truncate" to={`/records/${type}/${row.id}`}>
+        <Link
+          className="link block truncate"
+          to={`/records/${type}/${row.id}`}
+          state={work?.from && { list: { brief: work.from, at: work.place } }}
+        >
           {cell.text || `number ${row.id}`}
         </Link>
       ) : cell.id ? (

@@ -194,6 +194,7 @@ export const Table = memo(function Table({
                             at: here,
                             onAt: worked.at,
                             onEdit: worked.edit,
+                            from: work.from,
                             editor: work.editing && here !== undefined ? work.editor(row, columns[here]) : undefined,
                           }
                         : undefined

@@ -62,10 +62,10 @@ export function useWork(work: Work | undefined, list: Listed) {
       else if (e.key === "Escape" && at) work.onAt(undefined);
       else if (!at && e.key.startsWith("Arrow")) work.onAt({ row: 0, column: 0 });
       else if (at && row && e.key === " ") acts.choose(at.row, e.shiftKey);
-      else if (row && e.key === "Enter" && (e.ctrlKey || e.metaKey)) work.onOpen(row);
+      else if (at && row && e.key === "Enter" && (e.ctrlKey || e.metaKey)) work.onOpen(row, at.row);
       else if (at && row && (e.key === "Enter" || e.key === "F2")) {
         if ((e.target as HTMLElement).closest("a,button")) return;
-        if (!work.onEdit(at, row, columns[at.column])) work.onOpen(row);
+        if (!work.onEdit(at, row, columns[at.column])) work.onOpen(row, at.row);
       } else {
         const next = at && !e.ctrlKey && !e.metaKey && !e.altKey && led(e.key, at, list.rows, columns.length);
         if (!next) return;

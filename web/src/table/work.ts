@@ -1,4 +1,4 @@
-import type { ListPage } from "../api/client";
+import type { Brief, ListPage } from "../api/client";
 
 type Row = ListPage["rows"][0];
 
@@ -26,8 +26,10 @@ export type Work = {
   onEdit: (at: Cell, row: Row, column: ListPage["columns"][0]) => boolean;
   /** What a cell is edited with. */
   editor: (row: Row, column: ListPage["columns"][0]) => React.ReactNode;
-  /** Opens a record. */
-  onOpen: (row: Row) => void;
+  /** Opens a record, by its place. */
+  onOpen: (row: Row, place: number) => void;
+  /** What goes with the way to a record: from which list it is opened, where its records are in the list's order. */
+  from?: Brief;
   /** Takes what was copied elsewhere into the cells from where one is. */
   onPaste?: (text: string, rows: Row[], columns: ListPage["columns"]) => void;
 };

@@ -123,7 +123,7 @@ export function Result({
           )}
         </p>
         {grouped && (
-          <div className="print:hidden">
+          <div className="print:hidden" data-letters>
             <Seg
               label="What has the whole width; keys S, C, G and L"
               value={wide}

@@ -1,16 +1,20 @@
 import { useState } from "react";
-import { api, ask, type Brief, type TypeInfo } from "../../api/client";
+import { api, ask, type Brief, type SchemaInfo, type TypeInfo } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { type Chosen, countChosen, noneChosen } from "../../table/work";
 import { count } from "../../ui/figures";
+import { Modal } from "../../ui/Modal";
 import { takeOut } from "../../ui/takeOut";
 import { useDo } from "../../ui/useDo";
+import { LogLine } from "../records/LogLine";
+import { diaryOf, isLogged } from "../records/logging";
+import { takeBack } from "../records/takeBack";
+import type { useUndo } from "../records/useUndo";
 import { ManyDialog } from "./ManyDialog";
-import { takeBack } from "./takeBack";
-import type { useUndo } from "./useUndo";
 
 /** What can be done with the records that are chosen in a list. */
 export function ChosenBar({
+  schema,
   type,
   brief,
   total,
@@ -18,6 +22,7 @@ export function ChosenBar({
   onChoose,
   done,
 }: {
+  schema: SchemaInfo;
   type: TypeInfo;
   /** The list as it is shown. */
   brief: Brief;
@@ -28,6 +33,8 @@ export function ChosenBar({
 }) {
   const me = useMe().data;
   const [field, setField] = useState<string>();
+  const [planning, setPlanning] = useState(false);
+  const diary = diaryOf(schema);
   const n = countChosen(chosen, total);
   const ids = [...chosen.ids].map(Number);
   const which = chosen.all ? { brief, ...(ids.length ? { but: ids } : {}) } : { ids };
@@ -54,6 +61,11 @@ export function ChosenBar({
       className="mb-1 flex min-h-9 flex-wrap items-center gap-x-4 gap-y-1 rounded bg-sea-soft px-3 py-1 text-[13px]"
     >
       <strong aria-live="polite">{count(n)} chosen</strong>
+      {diary && isLogged(schema, type) && !chosen.all && n <= 200 && (
+        <button type="button" className={act} onClick={() => setPlanning(true)}>
+          Log or plan…
+        </button>
+      )}
       {type.written && (
         <>
           {stages && (
@@ -93,6 +105,17 @@ export function ChosenBar({
         </button>
       )}
       <span className="ml-auto text-ink2">Escape lets go</span>
+      {planning && diary && (
+        <Modal title={`Log or plan, of ${count(n)}`} width={560} onClose={() => setPlanning(false)}>
+          <LogLine
+            about={ids.map((id) => ({ type: type.key, id }))}
+            diary={diary.key}
+            done={done}
+            focused
+            onDone={() => setPlanning(false)}
+          />
+        </Modal>
+      )}
       {field !== undefined && (
         <ManyDialog
           type={type}

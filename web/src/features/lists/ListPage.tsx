@@ -11,17 +11,17 @@ import { Table } from "../../table/Table";
 import { type Cell, type Chosen, countChosen, noneChosen, type Work } from "../../table/work";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
+import { CellEditor } from "../records/CellEditor";
 import { RecordForm } from "../records/RecordForm";
+import { takeBack } from "../records/takeBack";
+import { useUndo } from "../records/useUndo";
 import { BesideChart } from "./BesideChart";
-import { CellEditor } from "./CellEditor";
 import { ChosenBar } from "./ChosenBar";
 import { firstDrawn, type ListChoice } from "./drawing";
 import { ListTabs } from "./ListTabs";
 import { letGo, notNarrowed, taken } from "./narrowing";
 import { ReportsOver } from "./ReportsOver";
-import { takeBack } from "./takeBack";
 import { useListState } from "./useListState";
-import { useUndo } from "./useUndo";
 
 /** The records of a type as a list that one works in. */
 export function ListPage() {
@@ -95,6 +95,8 @@ function WorkList({
       type.written ? type.fields.find((f) => f.key === column.field && f.written) : undefined,
     [type],
   );
+  const asked = grouped ? "" : JSON.stringify(shown);
+  const ungrouped = useMemo(() => (asked ? (JSON.parse(asked) as Brief) : undefined), [asked]);
   const work = useMemo<Work>(
     () => ({
       chosen,
@@ -135,9 +137,11 @@ function WorkList({
           )
         );
       },
-      onOpen: (row) => go(`/records/${type.key}/${row.id}`),
+      onOpen: (row, at) =>
+        go(`/records/${type.key}/${row.id}`, ungrouped && { state: { list: { brief: ungrouped, at } } }),
+      from: ungrouped,
     }),
-    [chosen, at, editing, fieldOf, type, done, go],
+    [ungrouped, chosen, at, editing, fieldOf, type, done, go],
   );
   const edit = (b: Brief) => {
     setAt(undefined);
@@ -239,6 +243,7 @@ function WorkList({
         <div className="sheet min-w-0 flex-1 p-2">
           {(chosen.all || chosen.ids.size > 0) && (
             <ChosenBar
+              schema={schema}
               type={type}
               brief={plain(shown)}
               total={total ?? count}

@@ -1,151 +1,174 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
-import { api, ask, type Brief, type Schemas } from "../../api/client";
+import { api, ask, type SchemaInfo, type Schemas, type TypeInfo } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import { recordsAnew } from "../../api/keys";
 import { typeOf } from "../../fields/fields";
-import { Table } from "../../table/Table";
-import { NotYours, Trouble } from "../../ui/Say";
+import { letterOf } from "../../ui/letters";
+import { Menu, MenuItem } from "../../ui/Menu";
+import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { PanelBehind } from "../boards/PanelBehind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
+import { About } from "./About";
+import { Facts, factsOf } from "./Facts";
+import { InList } from "./InList";
+import { Linked } from "./Linked";
+import { LogLine } from "./LogLine";
+import { diaryOf, isLogged } from "./logging";
 import { MergeDialog } from "./MergeDialog";
 import { RecordForm } from "./RecordForm";
+import { StageLine } from "./StageLine";
+import { Timeline } from "./Timeline";
+import { useUndo } from "./useUndo";
 
-/** One record: its fields, the reports that stand on its page, and the records linked to it. */
+/** One record: what matters first, its fields, what was done about it, what is linked to it, the reports on its page. */
 export function RecordPage() {
   const { type = "", id = "" } = useParams();
   const schema = useSchema();
+  const record = useQuery({
+    queryKey: ["record", type, id],
+    queryFn: () => ask(api.GET("/api/records/{type}/{id}", { params: { path: { type, id } } })),
+  });
+  if (record.error) return <Trouble error={record.error} />;
+  const info = schema && typeOf(schema, type);
+  if (!record.data || !schema || !info) return null;
+  return <Record key={`${type} ${id}`} schema={schema} type={info} id={id} record={record.data} />;
+}
+
+function Record({
+  schema,
+  type,
+  id,
+  record: r,
+}: {
+  schema: SchemaInfo;
+  type: TypeInfo;
+  id: string;
+  record: Schemas["RecordBody"];
+}) {
   const [picked, setPicked] = useState<Picked>();
   const [changing, setChanging] = useState(false);
   const [merging, setMerging] = useState(false);
   const client = useQueryClient();
   const go = useNavigate();
-  const record = useQuery({
-    queryKey: ["record", type, id],
-    queryFn: () => ask(api.GET("/api/records/{type}/{id}", { params: { path: { type, id } } })),
-  });
-  const at = { params: { path: { type, id: Number(id) } } };
+  const done = useUndo();
+  const at = { params: { path: { type: type.key, id: Number(id) } } };
   const back = useMutation({
     mutationFn: () => ask(api.POST("/api/deleted-records/{type}/{id}/back", at)),
     onSuccess: () => {
       recordsAnew(client);
-      go(`/records/${type}/${id}`);
+      go(`/records/${type.key}/${id}`);
     },
     onError: tell,
   });
   const drop = useMutation({
     mutationFn: () =>
-      ask(api.DELETE("/api/records/{type}", { params: { path: { type } }, body: { ids: [Number(id)] } })),
+      ask(api.DELETE("/api/records/{type}", { params: { path: { type: type.key } }, body: { ids: [Number(id)] } })),
     onSuccess: () => {
       recordsAnew(client);
-      go(`/records/${type}`);
+      go(`/records/${type.key}`);
       toast("Deleted. It can be brought back for 30 days.", {
         action: { label: "Undo", onClick: () => back.mutate() },
       });
     },
     onError: tell,
   });
-  if (record.error) return <Trouble error={record.error} />;
-  const r = record.data;
-  if (!r || !schema) return null;
-  const info = typeOf(schema, type);
-  const backs = (info?.backs ?? []).filter((b) => b.type !== "changes");
+  const diary = diaryOf(schema);
+  const logged = isLogged(schema, type);
+  useEffect(() => {
+    if (!logged) return;
+    const key = (e: KeyboardEvent) => {
+      if (letterOf(e) !== "l") return;
+      document.querySelector<HTMLElement>("[data-log]")?.focus();
+    };
+    // Once the key is let go: the line must not hear it, too.
+    window.addEventListener("keyup", key);
+    return () => window.removeEventListener("keyup", key);
+  }, [logged]);
+  const name = r.name || `${r.one} ${r.id}`;
+  const facts = factsOf(type, r.fields, id);
+  const staged = type.fields.filter((f) => f.stages).map((f) => f.key);
+  const backs = type.backs.filter((b) => b.type !== "changes" && b.type !== diary?.key);
   return (
     <>
       <p className="text-[13px] text-ink2">
-        <Link to={`/records/${type}`} className="hover:underline">
+        <Link to={`/records/${type.key}`} className="hover:underline">
           {r.label}
         </Link>{" "}
-        / {r.one} {r.id}
+        <InList type={type.key} id={id} /> / {r.one} {r.id}
       </p>
-      <div className="mb-3 flex flex-wrap items-center gap-2">
-        <h1 className="title mr-auto text-[26px]">{r.name || `${r.one} ${r.id}`}</h1>
-        {info?.written && (
+      <div className="mb-2 flex flex-wrap items-center gap-2">
+        <h1 className="title mr-auto min-w-0 truncate text-[26px]" title={name}>
+          {name}
+        </h1>
+        {type.written && (
           <>
-            <button type="button" className="btn btn-quiet" disabled={drop.isPending} onClick={() => drop.mutate()}>
-              Delete
-            </button>
-            <button type="button" className="btn" onClick={() => setMerging(true)}>
-              Merge…
-            </button>
+            <Menu label={`More of ${name}`} text="More…">
+              <MenuItem label="Merge with another…" onPick={() => setMerging(true)} />
+              <MenuItem label="Delete" onPick={() => drop.mutate()} />
+            </Menu>
             <button type="button" className="btn btn-main" onClick={() => setChanging(true)}>
               Change
             </button>
           </>
         )}
       </div>
-      <div className="grid gap-4 min-[1100px]:grid-cols-[340px_1fr]">
-        <Fields record={r} />
-        <div className="min-w-0">
-          {r.panels.map((p) => (
-            <div key={p.report} className="mb-4" style={{ height: 340 }}>
-              <PanelCard report={p.report} record={{ type, id }} onPick={setPicked} />
-            </div>
-          ))}
-          {backs.map((b) => (
-            <Linked
-              key={b.key}
-              label={b.label}
-              brief={{ version: 1, start: b.type, filter: { all: [{ field: b.via, is: "any_of", values: [id] }] } }}
-            />
-          ))}
+      {staged.length > 0 && <StageLine type={type} id={id} done={done} />}
+      {(facts.length > 0 || logged) && <Facts type={type} id={id} fields={r.fields} keys={facts} next={logged} />}
+      <div
+        className={`grid items-start gap-3 ${r.panels.length ? "min-[1100px]:grid-cols-[minmax(0,264px)_minmax(0,1fr)_minmax(0,330px)]" : "min-[900px]:grid-cols-[minmax(0,300px)_minmax(0,1fr)]"}`}
+      >
+        <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-3">
+          <About
+            type={type}
+            id={id}
+            fields={r.fields}
+            without={[...staged, ...facts.filter((k) => k !== type.owner)]}
+            done={done}
+          />
+          {logged && backs.map((b) => <Linked key={b.key} schema={schema} back={b} id={id} name={name} />)}
         </div>
+        <div className="min-w-0">
+          {logged && diary ? (
+            <>
+              <LogLine about={[{ type: type.key, id: Number(id) }]} diary={diary.key} done={done} />
+              <Timeline type={type} id={id} diary={diary} done={done} />
+            </>
+          ) : (
+            <>
+              <div className="mb-3 grid gap-3">
+                {backs.map((b) => (
+                  <Linked key={b.key} schema={schema} back={b} id={id} name={name} />
+                ))}
+              </div>
+              {type.written && <Timeline type={type} id={id} diary={diary} done={done} />}
+            </>
+          )}
+        </div>
+        {r.panels.length > 0 && (
+          <div className="min-w-0">
+            {r.panels.map((p) => (
+              <div key={p.report} className="mb-3" style={{ height: 320 }}>
+                <PanelCard report={p.report} record={{ type: type.key, id }} onPick={setPicked} />
+              </div>
+            ))}
+          </div>
+        )}
       </div>
-      {changing && info && (
+      {changing && (
         <RecordForm
-          type={info}
+          type={type}
           id={id}
           names={Object.fromEntries(r.fields.filter((f) => f.to).map((f) => [f.key, f.text]))}
           onClose={() => setChanging(false)}
           onDone={() => setChanging(false)}
         />
       )}
-      {merging && info && (
-        <MergeDialog type={info} id={id} name={r.name || `${r.one} ${r.id}`} onClose={() => setMerging(false)} />
-      )}
+      {merging && <MergeDialog type={type} id={id} name={name} onClose={() => setMerging(false)} />}
       <PanelBehind picked={picked} onClose={() => setPicked(undefined)} />
     </>
-  );
-}
-
-function Fields({ record }: { record: Schemas["RecordBody"] }) {
-  return (
-    <dl className="sheet self-start px-4 py-2">
-      {record.fields.map((f) => (
-        <div key={f.key} className="grid grid-cols-[130px_1fr] gap-2 border-line border-b py-1.5 last:border-0">
-          <dt className="text-ink2" title={f.description}>
-            {f.label}
-          </dt>
-          <dd className="min-w-0 break-words">
-            {f.hidden ? (
-              <NotYours />
-            ) : f.to ? (
-              <Link className="link" to={`/records/${f.toType}/${f.to}`}>
-                {f.text}
-              </Link>
-            ) : (
-              f.text || <span className="text-ink3">–</span>
-            )}
-          </dd>
-        </div>
-      ))}
-    </dl>
-  );
-}
-
-function Linked({ label, brief }: { label: string; brief: Brief }) {
-  const [shown, setShown] = useState(true);
-  return (
-    <section className="sheet mb-4 p-3" aria-label={label}>
-      <h2 className="title mb-1 text-[15px]">
-        <button type="button" aria-expanded={shown} onClick={() => setShown(!shown)}>
-          {label} {shown ? "▾" : "▸"}
-        </button>
-      </h2>
-      {shown && <Table brief={brief} height={190} />}
-    </section>
   );
 }

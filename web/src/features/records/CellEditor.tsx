@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type FieldInfo, Refused, type Schemas, type TypeInfo } from "../../api/client";
 import { useRecordsNamed } from "../../api/hooks";
-import { asEdited } from "../records/conflict";
+import { asEdited } from "./conflict";
 
 type Changed = Schemas["ChangedBody"];
 type Wrong = { words: string; again?: string };

@@ -1,0 +1,84 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
+)
+
+// A seller goes from the list to a deal and to the next one, logs a call and plans a visit in one line, marks the visit
+// done, moves the stage, corrects a field where it stands, and takes it back.
+func TestRecordAtWork(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Maite Corrie")
+	p.visit("/records/deals")
+	p.click("button", "where…")
+	p.fill("combobox", "Find a field to narrow by", "status")
+	p.click("option", "Status")
+	p.click("checkbox", "open")
+	p.escape()
+	p.onList()
+	p.sees("416 rows")
+	p.key(kb.ArrowDown, kb.ArrowDown)
+	p.do(chromedp.KeyEvent("\r", chromedp.KeyModifiers(chromedp.ModifierCtrl)))
+	p.sees("2 of 416")
+	first := p.await(`document.querySelector("h1").innerText`)
+	p.click("link", "The next one")
+	p.sees("3 of 416")
+	require.NotEqual(t, first, p.await(`document.querySelector("h1").innerText`))
+
+	p.key("l")
+	p.types("call 15 min reached about the piles, then site visit tomorrow 10")
+	p.sees("Understood: Call, done today")
+	p.sees("Site visit, planned for tomorrow 10:00")
+	p.key(kb.Enter)
+	p.sees("Site visit tomorrow 10:00")
+	p.sees("Call, reached, 15 minutes")
+	p.shot("logged")
+	p.types("the piles")
+	p.sees("Begin with what it is")
+	p.key(kb.Escape)
+
+	// It is marked done in its line.
+	p.await(`(() => { const li = [...document.querySelectorAll("[aria-label=Entries] li")].find(e => e.innerText.includes("tomorrow")); const b = [...li.querySelectorAll("button")].find(b => b.innerText === "Done"); b.click(); return "done" })()`)
+	p.sees("Marked done: Site visit")
+
+	p.click("button", "Design")
+	p.sees("Moved to Design")
+	p.find("button", "Enquiry")
+	p.sees("Stage Enquiry → Design")
+	p.shot("moved")
+	p.press("button", "Undo")
+	p.find("button", "Design")
+
+	p.press("button", "Edit Source")
+	p.choose("Source, edited", "Tender")
+	p.sees("Source set to Tender")
+	p.await(`[...document.querySelectorAll("dt")].find((d) => d.innerText === "Source")?.nextElementSibling?.innerText.includes("Tender") ? "set" : null`)
+	p.await(`(() => { const li = [...document.querySelectorAll("[aria-label=Entries] li")].find(e => e.innerText.includes("Source") && e.innerText.includes("Tender")); const b = li && [...li.querySelectorAll("button")].find(b => b.innerText === "take back"); if (!b) return null; b.click(); return "done" })()`)
+	p.sees("Source is what it was")
+	p.shot("taken-back")
+}
+
+// From any screen: a letter, a name, a line.
+func TestLogFromAnywhere(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Maite Corrie")
+	p.visit("/dashboards")
+	p.find("heading", "Dashboards")
+	p.key("l")
+	p.find("combobox", "Whom or what it is about")
+	p.types("cormorbay marina")
+	p.find("option", "Cormorbay Marina")
+	p.key(kb.Enter)
+	p.find("textbox", "What was done, or is planned")
+	p.types("email tomorrow: the offer")
+	p.sees("Email, planned for tomorrow 09:00, “the offer”")
+	p.key(kb.Enter)
+	p.gone()
+	p.sees("Email, planned for tomorrow 09:00")
+	p.visit("/records/customers/1")
+	p.sees("the offer")
+}

@@ -1,0 +1,114 @@
+import { useEffect, useState } from "react";
+import { useRecordsNamed, useSchema } from "../../api/hooks";
+import { letterOf } from "../../ui/letters";
+import { Modal } from "../../ui/Modal";
+import { LogLine } from "./LogLine";
+import { diaryOf, isLogged } from "./logging";
+import { useUndo } from "./useUndo";
+
+type About = { type: string; id: string; name: string };
+
+/** Writes down what was done about a record, from any screen: the letter L, then the record's name, then the line. */
+export function LogDialog() {
+  const schema = useSchema();
+  const [open, setOpen] = useState(false);
+  const [about, setAbout] = useState<About>();
+  const [search, setSearch] = useState("");
+  const [at, setAt] = useState(0);
+  const done = useUndo();
+  const found = useRecordsNamed("", search);
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      // A page with a line of its own takes the letter.
+      if (letterOf(e) === "l" && !document.querySelector("[data-log],[data-letters]")) setOpen(true);
+    };
+    const asked = () => setOpen(true);
+    window.addEventListener("keyup", key);
+    window.addEventListener("log", asked);
+    return () => {
+      window.removeEventListener("keyup", key);
+      window.removeEventListener("log", asked);
+    };
+  }, []);
+  const diary = schema && diaryOf(schema);
+  if (!open || !schema || !diary) return null;
+  const close = () => {
+    setOpen(false);
+    setAbout(undefined);
+    setSearch("");
+  };
+  const list = (found.data ?? [])
+    .flatMap((r) => {
+      const type = schema.types.find((t) => t.key === r.type);
+      return type && isLogged(schema, type) ? [{ ...r, one: type.one }] : [];
+    })
+    .slice(0, 8);
+  return (
+    <Modal title="Log or plan" width={560} onClose={close}>
+      {about ? (
+        <>
+          <p className="mb-2">
+            About <strong>{about.name}</strong>{" "}
+            <button type="button" className="link" onClick={() => setAbout(undefined)}>
+              another
+            </button>
+          </p>
+          <LogLine
+            about={[{ type: about.type, id: Number(about.id) }]}
+            diary={diary.key}
+            done={done}
+            focused
+            onDone={close}
+          />
+        </>
+      ) : (
+        <>
+          <input
+            className="input"
+            role="combobox"
+            aria-label="Whom or what it is about"
+            aria-expanded={list.length > 0}
+            aria-controls="log-about"
+            placeholder="Find a customer, contact or deal by name"
+            autoComplete="off"
+            // biome-ignore lint/a11y/noAutofocus: the dialog opens to be typed into
+            autoFocus
+            value={search}
+            onChange={(e) => {
+              setSearch(e.target.value);
+              setAt(0);
+            }}
+            onKeyDown={(e) => {
+              if (e.key === "ArrowDown") setAt(Math.min(list.length - 1, at + 1));
+              else if (e.key === "ArrowUp") setAt(Math.max(0, at - 1));
+              else if (e.key === "Enter") setAbout(list[at]);
+              else return;
+              e.preventDefault();
+            }}
+          />
+          <div id="log-about" role="listbox" aria-label="Records" className="mt-2 min-h-[120px]">
+            {list.map((r, i) => (
+              <button
+                key={`${r.type} ${r.id}`}
+                type="button"
+                role="option"
+                aria-selected={i === at}
+                data-at={i === at}
+                tabIndex={-1}
+                className="pick"
+                onMouseMove={() => setAt(i)}
+                onClick={() => setAbout(r)}
+              >
+                <span>{r.name}</span>
+                <span className="text-ink3 text-xs">{r.one}</span>
+              </button>
+            ))}
+            {search && found.data && list.length === 0 && (
+              <p className="px-2 py-3 text-ink2">No record has these words in its name.</p>
+            )}
+          </div>
+        </>
+      )}
+    </Modal>
+  );
+}
