@@ -128,7 +128,7 @@ func TestWhatOpensIsAccessible(t *testing.T) {
 		{"/people", "Osric Jarrow", [][]string{{"Invite people"}, {"More to do with Aldo Marlow"}, {"More to do with Aldo Marlow", "Change"}, {"More to do with Aldo Marlow", "Take off and hand over…"}}},
 		{"/shape", "Stage", [][]string{{"New field"}, {"New record type"}, {"Call them otherwise"}, {"Change choices of Kind"}, {"Change stages of Stage"}}},
 		{"/me", "Tokens for programs", [][]string{{"New token"}}},
-		{"/records/deals/7", "Expected close", [][]string{{"Change"}, {"Merge…"}}},
+		{"/records/deals/7", "Value", [][]string{{"Change"}, {"More of ", "Merge with another…"}}},
 		{"/records/deals", "rows, all of them", [][]string{{"New deal"}}},
 		{"/dashboards", "5 panels", [][]string{{"New dashboard"}}},
 	}

@@ -234,6 +234,8 @@ func (p *page) signIn(person string) {
 	p.t.Helper()
 	p.click("button", person)
 	p.click("button", "Sign in")
+	p.find("heading", "this is waiting")
+	p.visit("/find")
 	p.find("heading", "Find")
 }
 

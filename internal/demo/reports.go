@@ -2,6 +2,7 @@ package demo
 
 import (
 	"context"
+	"fmt"
 
 	"uzzel/internal/store"
 )
@@ -105,5 +106,9 @@ func keepReports(ctx context.Context, s *store.Store) error {
 			board.Panels = append(board.Panels, store.Panel{Report: r, X: k.x, Y: k.y, W: k.w, H: k.h})
 		}
 	}
-	return s.AddBoard(ctx, &board)
+	if err := s.AddBoard(ctx, &board); err != nil {
+		return err
+	}
+	// Everyone whose team has none begins on it.
+	return s.SetPreference(ctx, "home boards", fmt.Sprintf(`{"0":%d}`, board.ID), 0)
 }

@@ -177,3 +177,69 @@ func ExampleDiary_Understand() {
 	fmt.Println(list[0].Said)
 	// Output: Call, planned for tomorrow 10:00, “the survey”
 }
+
+// What waits for a seller is the seller's own; each list is one that can be opened, and says what it says.
+func TestWaits(t *testing.T) {
+	a, _ := demotest.App(t)
+	ctx := context.Background()
+	v := demotest.View(t, a, 5)
+	_, err := a.Diary.Log(ctx, v, []diary.Ref{{Type: "deals", ID: 40}}, "call today 23:59; email tomorrow; letter yesterday")
+	require.NoError(t, err)
+	v = demotest.View(t, a, 5)
+	counts := map[string]int{}
+	for _, w := range a.Diary.Waits(v) {
+		list, err := v.List(ctx, w.Brief)
+		require.NoError(t, err, w.Key)
+		counts[w.Key] = list.Len()
+		page, err := list.Page(ctx, 0, list.Len())
+		require.NoError(t, err)
+		for _, id := range page.IDs {
+			n, err := strconv.ParseInt(id, 10, 64)
+			require.NoError(t, err)
+			r, err := a.Records.Read(ctx, v, w.Brief.Start, n)
+			require.NoError(t, err)
+			require.Equal(t, v.Who.Key(), r.Values["owner"], w.Key)
+		}
+	}
+	for _, key := range []string{"today", "overdue", "coming"} {
+		require.Positive(t, counts[key], key)
+	}
+	require.Contains(t, counts, "past deals")
+	require.LessOrEqual(t, counts["quiet deals"], 5)
+}
+
+// What one follows tells what others did about it, and nothing that one did oneself or may not see any more.
+func TestNews(t *testing.T) {
+	a, _ := demotest.App(t)
+	ctx := context.Background()
+	deal := diary.Ref{Type: "deals", ID: 40}
+	require.NoError(t, a.Diary.Follow(ctx, demotest.View(t, a, 5), deal, true))
+	require.True(t, fault.Is(a.Diary.Follow(ctx, demotest.View(t, a, 5), diary.Ref{Type: "deals", ID: 999_999}, true), fault.NotFound))
+	_, err := a.Diary.Log(ctx, demotest.View(t, a, 5), []diary.Ref{deal}, "call about mine")
+	require.NoError(t, err)
+	_, err = a.Diary.Log(ctx, demotest.View(t, a, 1), []diary.Ref{deal}, "email about theirs")
+	require.NoError(t, err)
+	news, err := a.Diary.News(ctx, demotest.View(t, a, 5))
+	require.NoError(t, err)
+	require.Len(t, news, 1)
+	about := []string{}
+	for _, e := range news[0].Entries {
+		about = append(about, e.About)
+	}
+	require.Contains(t, about, "theirs")
+	require.NotContains(t, about, "mine")
+	on, err := a.Diary.Follows(ctx, demotest.View(t, a, 5), deal)
+	require.NoError(t, err)
+	require.True(t, on)
+	require.NoError(t, a.Admin.SetSees(ctx, demotest.View(t, a, 2), "deals", engine.SeesOwn, 0))
+	kept, err := a.Records.Read(ctx, demotest.View(t, a, 2), "deals", 40)
+	if err == nil && kept.Values["owner"] != "5" {
+		news, err = a.Diary.News(ctx, demotest.View(t, a, 5))
+		require.NoError(t, err)
+		require.Empty(t, news)
+	}
+	require.NoError(t, a.Diary.Follow(ctx, demotest.View(t, a, 5), deal, false))
+	news, err = a.Diary.News(ctx, demotest.View(t, a, 5))
+	require.NoError(t, err)
+	require.Empty(t, news)
+}

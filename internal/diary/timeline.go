@@ -25,6 +25,7 @@ type Entry struct {
 	At      int64 // seconds since 1970
 	When    string
 	Person  string
+	By      int64 // the person's number, 0 for nobody known
 	ID      int64
 	Kind    string
 	About   string
@@ -92,15 +93,12 @@ func (d *Diary) Read(ctx context.Context, v *answers.View, about Ref, asked Aske
 	out.Changes = len(changes)
 	all = append(all, changes...)
 	cal := v.Snap.Cal
-	name := ""
-	if asked.Person != 0 {
-		name = v.Names()(v.Snap.Schema.Readers().Key, strconv.FormatInt(asked.Person, 10))
-	}
 	all = slices.DeleteFunc(all, func(e Entry) bool {
 		change := e.What == Changed || e.What == Made
 		day := cal.DayOf(e.At)
 		return (asked.What == Changed && !change) || (asked.What == Planned && e.What != Planned) || (asked.Kind != "" && (change || e.Kind != asked.Kind)) ||
-			(asked.Person != 0 && e.Person != name) || (asked.From != 0 && day < asked.From) ||
+			(asked.Person != 0 && e.By != asked.Person) ||
+			(asked.From != 0 && day < asked.From) ||
 			(asked.To != 0 && day > asked.To) ||
 			(asked.Before != 0 && e.At >= asked.Before)
 	})
@@ -202,6 +200,7 @@ func (r *reader) entry(row int32, now int64) (e Entry, err error) {
 	if f := r.t.Field(r.t.Owner); f != nil {
 		if id := get(r.t.Owner); id != "" {
 			e.Person = r.v.Names()(f.To, id)
+			e.By, _ = strconv.ParseInt(id, 10, 64)
 		}
 	}
 	if get(d.Done) != "true" {
@@ -246,7 +245,7 @@ func (d *Diary) changes(ctx context.Context, v *answers.View, t *schema.Type, id
 			e.Was, e.Is = onlySeen(v, f, c.From), onlySeen(v, f, c.To)
 		}
 		if c.Person != 0 {
-			e.Person = names(readers, strconv.FormatInt(c.Person, 10))
+			e.Person, e.By = names(readers, strconv.FormatInt(c.Person, 10)), c.Person
 		}
 		list = append(list, e)
 	}
@@ -276,6 +275,7 @@ func made(v *answers.View, t *schema.Type, table *column.Table, row int32) (Entr
 	}
 	if by, err := r.text("created_by", row); err == nil && by != "" {
 		e.Person = v.Names()(t.Field("created_by").To, by)
+		e.By, _ = strconv.ParseInt(by, 10, 64)
 	}
 	return e, true
 }

@@ -118,6 +118,10 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/records/deals/1/stages", "", "401 200 200 200 200 200"},
 	{"POST", "/api/log", `{"about":[{"type":"deals","id":1}],"text":"call tomorrow 10 about the survey","dry":true}`, "401 200 200 200 200 200"},
 	{"POST", "/api/log", `{"about":[{"type":"deals","id":999999}],"text":"call"}`, "401 404 404 404 404 404"},
+	{"GET", "/api/home/waits", "", "401 200 200 200 200 200"},
+	{"GET", "/api/follows/deals/1", "", "401 200 200 200 200 200"},
+	{"PUT", "/api/follows/deals/1", `{"on":true}`, "401 204 204 204 204 204"},
+	{"PUT", "/api/follows/deals/999999", `{"on":true}`, "401 404 404 404 404 404"},
 	// People are looked after by administrators alone; what one does to oneself, by oneself.
 	{"GET", "/api/people", "", "401 403 403 403 403 200"},
 	{"POST", "/api/people", `{"people":[{"name":"","email":"x","role":"reader"}]}`, "401 403 403 403 403 422"},

@@ -206,7 +206,7 @@ func TestHomeBoards(t *testing.T) {
 		require.Equal(t, http.StatusOK, status)
 		return h["board"]
 	}
-	require.EqualValues(t, 0, home(owner))
+	require.EqualValues(t, 1, home(owner), "the demo's, for everyone")
 	var folders []map[string]any
 	owner.list("/api/folders", &folders)
 	var private, shared any

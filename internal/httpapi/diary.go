@@ -17,6 +17,7 @@ type EntryBody struct {
 	At      int64  `json:"at" doc:"Seconds since 1970"`
 	When    string `json:"when" doc:"The same for people"`
 	Person  string `json:"person"`
+	By      int64  `json:"by" doc:"The person's number; 0 for nobody known"`
 	ID      int64  `json:"id" doc:"Of what was done or is planned: its record"`
 	Kind    string `json:"kind"`
 	About   string `json:"about"`
@@ -70,6 +71,41 @@ type LogBody struct {
 	IDs    []int64          `json:"ids"`
 }
 
+// WaitingBody is a list of one's own records that wait for something.
+type WaitingBody struct {
+	Key   string `json:"key"`
+	Title string `json:"title"`
+	Empty string `json:"empty" doc:"What is said where there are none"`
+	Brief Brief  `json:"brief"`
+}
+
+// NewsBody is what others did about a record that one follows.
+type NewsBody struct {
+	Type    string      `json:"type"`
+	ID      int64       `json:"id"`
+	Name    string      `json:"name"`
+	Entries []EntryBody `json:"entries"`
+}
+
+// WaitsBody is what waits for a person, and the news of what the person follows.
+type WaitsBody struct {
+	Waiting []WaitingBody `json:"waiting"`
+	News    []NewsBody    `json:"news"`
+}
+
+// FollowBody says whether one follows a record.
+type FollowBody struct {
+	On bool `json:"on"`
+}
+
+func entryBodies(list []diary.Entry) []EntryBody {
+	out := []EntryBody{}
+	for _, e := range list {
+		out = append(out, EntryBody(e))
+	}
+	return out
+}
+
 func dayIn(text, pointer string) (int32, error) {
 	if text == "" {
 		return 0, nil
@@ -112,10 +148,7 @@ func (a *api) diary(g huma.API) {
 			line, err := a.app.Diary.Read(ctx, view(ctx), diary.Ref{Type: in.Type, ID: in.ID}, diary.Asked{
 				What: in.What, Kind: in.Kind, Person: in.Person, From: from, To: to, Before: in.Before,
 			})
-			body := TimelineBody{[]EntryBody{}, line.More, line.Kinds, line.Changes}
-			for _, e := range line.Entries {
-				body.Entries = append(body.Entries, EntryBody(e))
-			}
+			body := TimelineBody{entryBodies(line.Entries), line.More, line.Kinds, line.Changes}
 			return &out[TimelineBody]{body}, a.fail(ctx, err)
 		},
 	)
@@ -153,6 +186,42 @@ func (a *api) diary(g huma.API) {
 				body.IDs, err = a.app.Diary.Log(ctx, v, in.Body.About, in.Body.Text)
 			}
 			return &out[LogBody]{body}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/home/waits", "waits", "What waits for one, and the news of what one follows"),
+		func(ctx context.Context, _ *none) (*out[WaitsBody], error) {
+			v := view(ctx)
+			body := WaitsBody{[]WaitingBody{}, []NewsBody{}}
+			for _, w := range a.app.Diary.Waits(v) {
+				body.Waiting = append(body.Waiting, WaitingBody{w.Key, w.Title, w.Empty, Brief{Brief: w.Brief}})
+			}
+			news, err := a.app.Diary.News(ctx, v)
+			for _, n := range news {
+				body.News = append(body.News, NewsBody{n.Type, n.ID, n.Name, entryBodies(n.Entries)})
+			}
+			return &out[WaitsBody]{body}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/follows/{type}/{id}", "follows", "Whether one follows a record"),
+		func(ctx context.Context, in *oneIn) (*out[FollowBody], error) {
+			on, err := a.app.Diary.Follows(ctx, view(ctx), diary.Ref{Type: in.Type, ID: in.ID})
+			return &out[FollowBody]{FollowBody{on}}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/follows/{type}/{id}", "follow", "Follow a record, or no longer"),
+		func(ctx context.Context, in *struct {
+			Type string `path:"type"`
+			ID   int64  `path:"id"`
+			Body FollowBody
+		}) (*struct{}, error) {
+			ref := diary.Ref{Type: in.Type, ID: in.ID}
+			return nil, a.fail(ctx, a.app.Diary.Follow(ctx, view(ctx), ref, in.Body.On))
 		},
 	)
 }

@@ -224,7 +224,7 @@ func TestSettingsHaveVersions(t *testing.T) {
 		{fmt.Sprintf("/api/starting-points/%d", list[0].ID), `{"name":"Point %d","about":"","brief":` + deals + `,"questions":[],"teams":[],"version":0}`},
 		{"/api/settings/style", `{"style":{"legend":"below"},"version":0}`},
 		{"/api/settings/sees/deals", `{"how":"team","version":0}`},
-		{"/api/settings/homes/2", `{"board":1,"version":0}`},
+		{"/api/settings/homes/2", `{"board":1,"version":1}`},
 		{"/api/styles/quiet", `{"name":"Quiet %d","style":{"guides":"both"},"version":0}`},
 		{"/api/targets/won_value/amounts", fmt.Sprintf(`{"kind":"team","id":"2","year":2026,"from":0,"months":3,"amount":"900k","version":%v}`, grid["version"])},
 	} {

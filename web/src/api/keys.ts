@@ -14,6 +14,7 @@ const ofRecords = [
   "record",
   "record values",
   "values",
+  "waits",
   "spread",
   "print",
   "print grouped",
@@ -23,6 +24,7 @@ const ofRecords = [
 const ofLibrary = [
   "find",
   "find-records",
+  "follows",
   "report",
   "reports",
   "report-pages",
@@ -109,7 +111,7 @@ const lists = { report: "reports", board: "boards", folder: "folders", targets: 
 
 /** Has all that hangs on the records asked anew. */
 export const recordsAnew = (client: QueryClient) =>
-  anew(client, "answer", "panel", "list", "explain", "record", "values");
+  anew(client, "answer", "panel", "list", "explain", "record", "values", "waits");
 
 /** Has what hangs on one kept thing asked anew. */
 export function keptAnew(client: QueryClient, kind: keyof typeof lists, id: number) {

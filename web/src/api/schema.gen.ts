@@ -694,6 +694,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/follows/{type}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether one follows a record */
+        get: operations["follows"];
+        /** Follow a record, or no longer */
+        put: operations["follow"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/grouped": {
         parameters: {
             query?: never;
@@ -720,6 +738,23 @@ export interface paths {
         };
         /** The dashboard that one begins on; 0 for none */
         get: operations["home"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/home/waits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What waits for one, and the news of what one follows */
+        get: operations["waits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3021,6 +3056,11 @@ export interface components {
              * @description Seconds since 1970
              */
             at: number;
+            /**
+             * Format: int64
+             * @description The person's number; 0 for nobody known
+             */
+            by: number;
             /** @description Of a change: the field */
             field: string;
             /** @description What it was, for people */
@@ -3222,6 +3262,9 @@ export interface components {
             parent?: number;
             /** Format: int64 */
             version?: number;
+        };
+        FollowBody: {
+            on: boolean;
         };
         Format: {
             date?: string;
@@ -3769,6 +3812,13 @@ export interface components {
              * @description When it was used last, 0 for never
              */
             used: number;
+        };
+        NewsBody: {
+            entries: components["schemas"]["EntryBody"][];
+            /** Format: int64 */
+            id: number;
+            name: string;
+            type: string;
         };
         Offer: {
             kind: string;
@@ -4727,6 +4777,17 @@ export interface components {
             /** Format: int64 */
             version: number;
             who: string;
+        };
+        WaitingBody: {
+            brief: components["schemas"]["Brief"];
+            /** @description What is said where there are none */
+            empty: string;
+            key: string;
+            title: string;
+        };
+        WaitsBody: {
+            news: components["schemas"]["NewsBody"][];
+            waiting: components["schemas"]["WaitingBody"][];
         };
         WarningBody: {
             /** @description The report once it is done, or the records that the warning is about */
@@ -6427,6 +6488,72 @@ export interface operations {
             };
         };
     };
+    follows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    follow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     grouped: {
         parameters: {
             query?: never;
@@ -6476,6 +6603,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HomeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    waits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitsBody"];
                 };
             };
             /** @description Error */

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
-import { api, ask, type Me } from "../api/client";
+import type { Me } from "../api/client";
 import { useMe, useSchema } from "../api/hooks";
 import { idle } from "../api/idle";
 import { seeAs, seenAs } from "../api/seeAs";
@@ -26,6 +25,7 @@ const TargetsPage = later(() => import("../features/targets/TargetsPage").then((
 const ListPage = later(() => import("../features/lists/ListPage").then((m) => m.ListPage));
 const RecordPage = later(() => import("../features/records/RecordPage").then((m) => m.RecordPage));
 
+const HomePage = later(() => import("../features/home/HomePage").then((m) => m.HomePage));
 const LogDialog = later(() => import("../features/records/LogDialog").then((m) => m.LogDialog));
 const BeginPage = later(() => import("../features/setup/BeginPage").then((m) => m.BeginPage));
 const KeyPage = later(() => import("../features/setup/KeyPage").then((m) => m.KeyPage));
@@ -96,7 +96,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
       <main id="content" tabIndex={-1} className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
         <Caught key={place}>
           <Routes>
-            <Route path="/" element={<Home me={me} />} />
+            <Route path="/" element={<Begin me={me} />} />
             <Route path="/find" element={<FindPage />} />
             <Route path="/reports/new/:start" element={<ComposePage />} />
             <Route path="/reports/new" element={<NewPage />} />
@@ -137,13 +137,8 @@ function SeenAs({ name }: { name: string }) {
   );
 }
 
-/** Where one begins: on the team's dashboard, or where things are found. */
-function Home({ me }: { me: Me }) {
-  const home = useQuery({ queryKey: ["home"], queryFn: () => ask(api.GET("/api/home")), retry: false });
-  if (me.setUp) return <Navigate to="/begin" replace />;
-  if (home.isPending) return null;
-  return <Navigate to={home.data?.board ? `/dashboards/${home.data.board}` : "/find"} replace />;
-}
+/** Where one begins; where nothing is set up yet, with that. */
+const Begin = ({ me }: { me: Me }) => (me.setUp ? <Navigate to="/begin" replace /> : <HomePage me={me} />);
 
 function Nowhere() {
   return (

@@ -36,6 +36,7 @@ export function Rail({ me }: { me: Me }) {
         </button>
       </div>
       <div id="rail-places" className={`flex min-h-0 flex-1 flex-col ${unfolded ? "max-md:pb-2" : "max-md:hidden"}`}>
+        <Place to="/">Home</Place>
         <Place to="/find" also="/reports">
           Find
         </Place>
@@ -87,10 +88,12 @@ export function Rail({ me }: { me: Me }) {
 }
 
 function Place({ to, also, children }: { to: string; also?: string; children: React.ReactNode }) {
-  const within = useLocation().pathname.startsWith(also ?? to);
+  const place = useLocation().pathname;
+  const within = to === "/" ? place === "/" : place.startsWith(also ?? to);
   return (
     <NavLink
       to={to}
+      end={to === "/"}
       className="relative block px-5 py-[7px] font-medium hover:text-[var(--amber)] max-md:px-1 max-md:py-1"
     >
       {({ isActive }) => (

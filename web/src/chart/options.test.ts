@@ -277,4 +277,37 @@ describe("what the picture is told to draw", () => {
     expect(texts(60)).toEqual(["Enquiry", "3 deals", "60.0 % went on", "3"]);
     expect(texts(18)).toEqual(["Enquiry", "3"]);
   });
+
+  it("keeps the values beside stages inside a small panel", () => {
+    const d = drawing("funnel", {
+      categories: ["Enquiry", "Design"].map((label) => ({ label, detail: "", total: "", ...paint("c") })),
+      series: [{ name: "Value", ...paint("teal"), form: "", points: points(60, 100) }],
+      ticks: [
+        { value: 0, label: "0" },
+        { value: 100, label: "100" },
+      ],
+    });
+    for (const width of [210, 260, 400, 900]) {
+      const option = options(d, false, tokens, [width, 160]) as unknown as Funnel;
+      const { left, right } = option.grid;
+      const room = width - left - right;
+      const part = option.series[0].renderItem(
+        { dataIndex: 0 },
+        { coord: () => [left + room / 2, 40], size: ([v]) => [(v / 100) * room, 40] },
+      );
+      const value = part.children[part.children.length - 1].style;
+      const wide = value.text.length * 8;
+      expect(value.x + (value.align === "center" ? wide / 2 : wide)).toBeLessThanOrEqual(width);
+    }
+  });
 });
+
+type Funnel = {
+  grid: { left: number; right: number };
+  series: {
+    renderItem: (
+      at: { dataIndex: number },
+      room: { coord: () => number[]; size: (v: number[]) => number[] },
+    ) => { children: { style: { text: string; x: number; align: string } }[] };
+  }[];
+};

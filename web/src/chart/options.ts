@@ -35,7 +35,7 @@ export function options(d: Drawing, share: boolean, t: Tokens, [width, height]: 
   if (d.kind === "pie" || d.kind === "ring") return { ...base, legend: legend(d, t), series: [pie(d, share, t)] };
   if (d.kind === "heat") return { ...base, ...heat(d, t, width, height) };
   if (d.kind === "scatter" || d.kind === "bubble") return { ...base, ...scatter(d, t, width) };
-  if (d.kind === "funnel") return { ...base, ...funnel(d, share, t) };
+  if (d.kind === "funnel") return { ...base, ...funnel(d, share, t, width) };
   return { ...base, ...cartesian(d, share, t, width, height) };
 }
 
@@ -312,18 +312,30 @@ function pie(d: Drawing, share: boolean, t: Tokens) {
 }
 
 /** Each stage as wide as its value, drawn in a slight taper of its own, so that a stage that grows does not look like one that shrinks. */
-function funnel(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
+function funnel(d: Drawing, share: boolean, t: Tokens, width: number): EChartsCoreOption {
   const points = d.series[0]?.points ?? [];
   const most = d.ticks[d.ticks.length - 1]?.value || 1;
+  // Where there is little room, names have less of it, and values beside the stages have theirs.
+  const left = Math.round(Math.min(150, Math.max(92, width * 0.36)));
+  let right = 20;
+  for (let i = 0; i < 4; i++) {
+    const room = Math.max(60, width - left - right);
+    const beyond = points.map((p) => {
+      const half = ((Math.max(0, p.value ?? 0) / most) * room) / 2;
+      const wide = shown(p, share, d.labels).length * 9;
+      return half * 2 > wide + 12 ? 0 : half + 8 + wide - room / 2 - right + 4;
+    });
+    right = Math.max(right, right + Math.max(0, ...beyond));
+  }
   return {
-    grid: { left: 150, right: 20, top: 8, bottom: 8, outerBoundsMode: "none" },
+    grid: { left, right, top: 8, bottom: 8, outerBoundsMode: "none" },
     xAxis: { type: "value", show: false, min: -most / 2, max: most / 2 },
     yAxis: { type: "category", show: false, inverse: true, data: d.categories.map((c) => c.label) },
     series: [
       {
         type: "custom",
         data: points.map((p, i) => [p.value ?? 0, i]),
-        renderItem: (at: { dataIndex: number }, room: Room) => funnelPart(d, share, t, at.dataIndex, room),
+        renderItem: (at: { dataIndex: number }, room: Room) => funnelPart(d, share, t, at.dataIndex, room, left),
       },
     ],
   };
@@ -331,7 +343,7 @@ function funnel(d: Drawing, share: boolean, t: Tokens): EChartsCoreOption {
 
 type Room = { coord: (v: number[]) => number[]; size: (v: number[]) => number[] };
 
-function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room) {
+function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room, left: number) {
   const p = d.series[0].points[at];
   const half = Math.max(2, api.size([Math.max(0, p.value ?? 0), 0])[0] / 2);
   const [x, y] = api.coord([0, at]);
@@ -355,11 +367,11 @@ function funnelPart(d: Drawing, share: boolean, t: Tokens, at: number, api: Room
         silent: true,
         style: {
           text: l.text,
-          x: 140,
+          x: left - 10,
           y: y + (i - (words.length - 1) / 2) * 15,
           align: "right",
           verticalAlign: "middle",
-          width: 136,
+          width: left - 14,
           overflow: "truncate",
           fill: l.fill,
           font: l.bold ? `700 13px ${font}` : `12px ${font}`,

@@ -4,7 +4,7 @@ import { useNavigate, useParams } from "react-router";
 import { api, ask, type Brief, type Clause, type SchemaInfo, type TypeInfo } from "../../api/client";
 import { fetchList, useAnswer, useMe, useSchema } from "../../api/hooks";
 import { anew } from "../../api/keys";
-import { begin, conditionAt, conditions } from "../../brief/edits";
+import { conditionAt, conditions } from "../../brief/edits";
 import { Sentence } from "../../brief/Sentence";
 import { typeOf } from "../../fields/fields";
 import { Table } from "../../table/Table";
@@ -18,6 +18,7 @@ import { useUndo } from "../records/useUndo";
 import { BesideChart } from "./BesideChart";
 import { ChosenBar } from "./ChosenBar";
 import { firstDrawn, type ListChoice } from "./drawing";
+import { everything } from "./everything";
 import { ListTabs } from "./ListTabs";
 import { letGo, notNarrowed, taken } from "./narrowing";
 import { ReportsOver } from "./ReportsOver";
@@ -280,12 +281,6 @@ function WorkList({
     </>
   );
 }
-
-/** All records of a type, those that were made last first. */
-const everything = (t: TypeInfo): Brief => ({
-  ...begin(t.key),
-  ...(t.fields.some((f) => f.key === "created") ? { order: [{ field: "created", desc: true }] } : {}),
-});
 
 /** What is looked for, as it is typed; where the address comes to have another, that. */
 function Search({ label, value, onChange }: { label: string; value: string; onChange: (text: string) => void }) {

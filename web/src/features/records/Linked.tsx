@@ -5,6 +5,7 @@ import type { Brief, SchemaInfo, Schemas, TypeInfo } from "../../api/client";
 import { fetchList } from "../../api/hooks";
 import { typeOf } from "../../fields/fields";
 import { count } from "../../ui/figures";
+import { everything, listAt } from "../lists/everything";
 import { RecordForm } from "./RecordForm";
 
 /** How many of them are shown. */
@@ -77,10 +78,7 @@ export function Linked({
         </ul>
       )}
       {total > few && (
-        <Link
-          className="link text-[13px]"
-          to={`/records/${type.key}?list=all&as=${encodeURIComponent(JSON.stringify({ filter: brief.filter }))}`}
-        >
+        <Link className="link text-[13px]" to={listAt(type, { ...everything(type), filter: brief.filter })}>
           All {count(total)}
         </Link>
       )}

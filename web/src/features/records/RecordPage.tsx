@@ -14,6 +14,7 @@ import { PanelBehind } from "../boards/PanelBehind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
 import { About } from "./About";
 import { Facts, factsOf } from "./Facts";
+import { FollowButton } from "./FollowButton";
 import { InList } from "./InList";
 import { Linked } from "./Linked";
 import { LogLine } from "./LogLine";
@@ -104,6 +105,7 @@ function Record({
         <h1 className="title mr-auto min-w-0 truncate text-[26px]" title={name}>
           {name}
         </h1>
+        {logged && <FollowButton type={type.key} id={id} />}
         {type.written && (
           <>
             <Menu label={`More of ${name}`} text="More…">
@@ -131,7 +133,7 @@ function Record({
           />
           {logged && backs.map((b) => <Linked key={b.key} schema={schema} back={b} id={id} name={name} />)}
         </div>
-        <div className="min-w-0">
+        <div className="min-w-0 max-[900px]:order-first">
           {logged && diary ? (
             <>
               <LogLine about={[{ type: type.key, id: Number(id) }]} diary={diary.key} done={done} />
