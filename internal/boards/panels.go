@@ -144,7 +144,10 @@ func (bs *Boards) panel(ctx context.Context, v *answers.View, f board.Filters, a
 		if err != nil {
 			return p, err
 		}
-		shown, p.Words = on.of(ask.ID), on.Words
+		p.Words = on.Words
+		if shown, err = on.of(v, v.Snap.Schema.Type(ask.Type), ask.ID); err != nil {
+			return p, err
+		}
 	}
 	p.Panel, err = v.Panel(ctx, shown, p.Report.Asked, ask.Options, f)
 	return p, err
@@ -165,7 +168,7 @@ func (bs *Boards) onPage(ctx context.Context, v *answers.View, ask PanelAsk, r l
 		if row.Report != ask.Report {
 			continue
 		}
-		if p, ok := pagePanel(v, t, r, row.Link); ok {
+		if p, ok := pagePanel(v, t, r, row); ok {
 			return p, nil
 		}
 	}

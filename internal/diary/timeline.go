@@ -51,6 +51,20 @@ type Asked struct {
 	Before     int64 // entries before a time alone, 0 for the latest
 }
 
+// keeps says whether an entry of a day is asked for.
+func (a Asked) keeps(e Entry, day int32) bool {
+	change := e.What == Changed || e.What == Made
+	switch {
+	case a.What == Changed && !change, a.What == Planned && e.What != Planned:
+		return false
+	case a.Kind != "" && (change || e.Kind != a.Kind), a.Person != 0 && e.By != a.Person:
+		return false
+	case a.From != 0 && day < a.From, a.To != 0 && day > a.To, a.Before != 0 && e.At >= a.Before:
+		return false
+	}
+	return true
+}
+
 // Line is a page of a time line, the latest first: what is planned comes before what was.
 type Line struct {
 	Entries []Entry
@@ -93,15 +107,7 @@ func (d *Diary) Read(ctx context.Context, v *answers.View, about Ref, asked Aske
 	out.Changes = len(changes)
 	all = append(all, changes...)
 	cal := v.Snap.Cal
-	all = slices.DeleteFunc(all, func(e Entry) bool {
-		change := e.What == Changed || e.What == Made
-		day := cal.DayOf(e.At)
-		return (asked.What == Changed && !change) || (asked.What == Planned && e.What != Planned) || (asked.Kind != "" && (change || e.Kind != asked.Kind)) ||
-			(asked.Person != 0 && e.By != asked.Person) ||
-			(asked.From != 0 && day < asked.From) ||
-			(asked.To != 0 && day > asked.To) ||
-			(asked.Before != 0 && e.At >= asked.Before)
-	})
+	all = slices.DeleteFunc(all, func(e Entry) bool { return !asked.keeps(e, cal.DayOf(e.At)) })
 	slices.SortStableFunc(all, func(a, b Entry) int {
 		switch {
 		case a.At != b.At:

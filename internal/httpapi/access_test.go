@@ -188,6 +188,9 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/reports/$T/closed", "", "401 200 200 200 200 200"},
 	{"GET", "/api/reports/$P/closed", "", "401 404 404 404 200 404"},
 	{"PUT", "/api/pages/customers/$T", "", "401 403 403 403 403 204"},
+	{"PUT", "/api/pages/customers/$T/look", `{"link":"customer","light":"below"}`, "401 403 403 403 403 204"},
+	{"GET", "/api/pages/customers", "", "401 403 403 403 403 200"},
+	{"PUT", "/api/page-order/customers", `{"reports":[]}`, "401 403 403 403 403 204"},
 	{"DELETE", "/api/pages/customers/$T", "", "401 403 403 403 403 204"},
 
 	{"POST", "/api/boards", `{"title":"A board","folder":$F,"panels":[]}`, "401 403 403 403 200 200"},

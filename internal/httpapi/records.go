@@ -7,6 +7,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/schema"
+	"uzzel/internal/boards"
+	"uzzel/internal/library"
 )
 
 // RecordFieldBody is one field of an open record.
@@ -38,6 +40,17 @@ type RecordPanel struct {
 	Report int64  `json:"report"`
 	Title  string `json:"title"`
 	Words  string `json:"words" doc:"What it shows of the record: deals of this customer"`
+	boards.Look
+	Ways []library.Way `json:"ways" doc:"The ways in which its records belong to that of the page"`
+}
+
+// PlaceableBody is a report that could stand on the pages of a record type, or why it cannot.
+type PlaceableBody struct {
+	Report int64  `json:"report"`
+	Title  string `json:"title"`
+	Owner  string `json:"owner"`
+	Words  string `json:"words" doc:"What it would show of the record"`
+	Why    string `json:"why" doc:"Why it cannot; empty where it can"`
 }
 
 type recordIn struct {
@@ -102,7 +115,9 @@ func (a *api) records(g huma.API) {
 				)
 			}
 			for _, p := range panels {
-				body.Panels = append(body.Panels, RecordPanel{p.Report.ID, p.Report.Title, p.Words})
+				body.Panels = append(body.Panels, RecordPanel{
+					p.Report.ID, p.Report.Title, p.Words, boards.Look{Link: p.Link, Light: p.Light, Heading: p.Heading, Tall: p.Tall}, p.Ways,
+				})
 			}
 			return &out[RecordBody]{body}, nil
 		},
@@ -140,6 +155,41 @@ func (a *api) records(g huma.API) {
 				list = append(list, ClosedPlaceBody{p.Board, p.Title, p.Pages, p.To, p.Into, p.IntoName})
 			}
 			return &out[[]ClosedPlaceBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/pages/{type}", "placeables", "The reports that could stand on the pages of a record type"),
+		func(ctx context.Context, in *typeIn) (*out[[]PlaceableBody], error) {
+			found, err := a.app.Boards.Placeables(ctx, view(ctx), in.Type)
+			list := []PlaceableBody{}
+			for _, p := range found {
+				list = append(list, PlaceableBody{p.Report.ID, p.Report.Title, p.Report.OwnerName, p.Words, p.Why})
+			}
+			return &out[[]PlaceableBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/pages/{type}/{report}/look", "set-look", "Change how a report stands on the pages of a record type"),
+		func(ctx context.Context, in *struct {
+			Type   string `path:"type"`
+			Report int64  `path:"report"`
+			Body   boards.Look
+		}) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Boards.SetLook(ctx, view(ctx), in.Type, in.Report, in.Body))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/page-order/{type}", "order-page", "Have the reports on the pages of a record type stand in an order"),
+		func(ctx context.Context, in *struct {
+			Type string `path:"type"`
+			Body struct {
+				Reports []int64 `json:"reports" maxItems:"200"`
+			}
+		}) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Boards.OrderPage(ctx, view(ctx), in.Type, in.Body.Reports))
 		},
 	)
 	huma.Register(

@@ -41,6 +41,9 @@ type PagePanel struct {
 	Report     int64
 	Link       string
 	Place      int
+	Light      string
+	Heading    string
+	Tall       int
 }
 
 // Boards lists the boards that a viewer may open, by title.
@@ -140,6 +143,32 @@ func (s *Store) AllPagePanels(ctx context.Context) ([]PagePanel, error) {
 // AddPagePanel puts a report on the pages of a record type. ErrTaken says that it is there.
 func (s *Store) AddPagePanel(ctx context.Context, p *PagePanel) error {
 	return mapped(s.writer(ctx).Create(p).Error)
+}
+
+// ChangePagePanel changes how a report stands on the pages of a record type.
+func (s *Store) ChangePagePanel(ctx context.Context, p *PagePanel) error {
+	done := s.writer(ctx).Model(&PagePanel{}).Where("record_type = ? AND report = ?", p.RecordType, p.Report).
+		Select("link", "light", "heading", "tall").Updates(p)
+	if done.Error == nil && done.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return done.Error
+}
+
+// OrderPagePanels has the reports on the pages of a record type stand in an order; those that it does not name come last.
+func (s *Store) OrderPagePanels(ctx context.Context, typ string, reports []int64) error {
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		last := len(reports)
+		if err := tx.Exec("UPDATE page_panels SET place = ? WHERE record_type = ?", last, typ).Error; err != nil {
+			return err
+		}
+		for i, r := range reports {
+			if err := tx.Exec("UPDATE page_panels SET place = ? WHERE record_type = ? AND report = ?", i, typ, r).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // RemovePagePanel takes a report off the pages of a record type.

@@ -85,6 +85,7 @@ const ofPerson = [
   "palette records",
   "people",
   "period",
+  "placeables",
   "set-up",
   "subjects",
   "typed",

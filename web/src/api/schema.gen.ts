@@ -1040,6 +1040,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/page-order/{type}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Have the reports on the pages of a record type stand in an order */
+        put: operations["order-page"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{type}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The reports that could stand on the pages of a record type */
+        get: operations["placeables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pages/{type}/{report}": {
         parameters: {
             query?: never;
@@ -1053,6 +1087,23 @@ export interface paths {
         post?: never;
         /** Take a report off the pages of a record type */
         delete: operations["take-off-page"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{type}/{report}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change how a report stands on the pages of a record type */
+        put: operations["set-look"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3620,6 +3671,13 @@ export interface components {
             dry?: boolean;
             text: string;
         };
+        Look: {
+            heading?: string;
+            light?: string;
+            link: string;
+            /** Format: int64 */
+            tall?: number;
+        };
         Looks: {
             from?: string;
             groupTitle?: string;
@@ -3863,6 +3921,9 @@ export interface components {
         "Order-boardsRequest": {
             boards: number[];
         };
+        "Order-pageRequest": {
+            reports: number[];
+        };
         "OutStruct { Left int \"json:\\\"left\\\" doc:\\\"How many records were left as they are\\\"\" }Body": {
             /**
              * Format: int64
@@ -4028,6 +4089,16 @@ export interface components {
         "Place-reportRequest": {
             name: string;
         };
+        PlaceableBody: {
+            owner: string;
+            /** Format: int64 */
+            report: number;
+            title: string;
+            /** @description Why it cannot; empty where it can */
+            why: string;
+            /** @description What it would show of the record */
+            words: string;
+        };
         Point: {
             label: string;
             mark: components["schemas"]["Mark"];
@@ -4136,9 +4207,16 @@ export interface components {
             worked: boolean;
         };
         RecordPanel: {
+            heading?: string;
+            light?: string;
+            link: string;
             /** Format: int64 */
             report: number;
+            /** Format: int64 */
+            tall?: number;
             title: string;
+            /** @description The ways in which its records belong to that of the page */
+            ways: components["schemas"]["Way"][];
             /** @description What it shows of the record: deals of this customer */
             words: string;
         };
@@ -4798,6 +4876,10 @@ export interface components {
             /** @description Whether the brief lists records rather than changing the report */
             show: boolean;
             text: string;
+        };
+        Way: {
+            path: string;
+            words: string;
         };
         WayBody: {
             /** @description Where its stage is kept; empty for a type without stages */
@@ -7295,6 +7377,70 @@ export interface operations {
             };
         };
     };
+    "order-page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Order-pageRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    placeables: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceableBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "put-on-page": {
         parameters: {
             query?: never;
@@ -7336,6 +7482,40 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                report: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Look"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

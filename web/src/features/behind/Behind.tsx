@@ -3,7 +3,7 @@ import { Popover } from "radix-ui";
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Brief, type Mark, type Report, type Schemas } from "../../api/client";
-import { useMe, useSchema } from "../../api/hooks";
+import { fetchList, useMe, useSchema } from "../../api/hooks";
 import { ColumnsEditor } from "../../brief/ColumnsEditor";
 import { conditions, setCondition } from "../../brief/edits";
 import { partOf } from "../../brief/parts";
@@ -14,6 +14,8 @@ import { Drawer } from "../../ui/Drawer";
 import { later } from "../../ui/later";
 import { Seg } from "../../ui/Seg";
 import { takeOut } from "../../ui/takeOut";
+import { ChosenBar } from "../lists/ChosenBar";
+import { useWorked } from "../lists/useWorked";
 
 const TreeEditor = later(() => import("../../brief/TreeEditor").then((m) => m.TreeEditor));
 
@@ -61,12 +63,19 @@ export function BehindList(props: Props) {
       ask(api.POST("/api/behind/report", { body: { brief: asked, marks: picked.marks, part: Number(part) } })),
     retry: false,
   });
+  const type = schema && parts.length === 0 ? typeOf(schema, brief.start) : undefined;
+  const { work, chosen, setChosen, done } = useWorked(type, undefined);
   const why = own.error ? (own.error as Error).message : undefined;
+  const narrowed = more && own.data ? setCondition(own.data as Brief, -1, more) : undefined;
+  const kept = narrowed ?? (own.data as Brief | undefined);
+  const total = useQuery({
+    queryKey: ["list", kept, "count"],
+    enabled: !!kept && chosen.all,
+    queryFn: ({ signal }) => fetchList(kept as Brief, undefined, 0, 1, signal),
+  }).data?.total;
   const alone = parts.length > 0 ? partOf(brief, Number(part)) : brief;
   const seen = useSeen(schema, alone);
   if (!schema || !seen) return null;
-  const narrowed = more && own.data ? setCondition(own.data as Brief, -1, more) : undefined;
-  const kept = narrowed ?? (own.data as Brief | undefined);
   const where = more && own.data ? conditions(narrowed as Brief).at(-1) : undefined;
   return (
     <>
@@ -139,7 +148,19 @@ export function BehindList(props: Props) {
           </Link>
         )}
       </div>
+      {type && (chosen.all ? !!kept : chosen.ids.size > 0) && (
+        <ChosenBar
+          schema={schema}
+          type={type}
+          brief={{ ...(kept ?? asked), columns: asked.columns, order: asked.order }}
+          total={chosen.all ? (total ?? 0) : 0}
+          chosen={chosen}
+          onChoose={setChosen}
+          done={done}
+        />
+      )}
       <Table
+        work={type && work}
         brief={narrowed ? { ...narrowed, columns: asked.columns, order: asked.order } : asked}
         marks={narrowed ? undefined : picked.marks}
         part={Number(part)}

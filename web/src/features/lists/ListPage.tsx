@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, ask, type Brief, type Clause, type SchemaInfo, type TypeInfo } from "../../api/client";
 import { fetchList, useAnswer, useMe, useSchema } from "../../api/hooks";
@@ -8,13 +8,10 @@ import { conditionAt, conditions } from "../../brief/edits";
 import { Sentence } from "../../brief/Sentence";
 import { typeOf } from "../../fields/fields";
 import { Table } from "../../table/Table";
-import { type Cell, type Chosen, countChosen, noneChosen, type Work } from "../../table/work";
+import { countChosen } from "../../table/work";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
-import { CellEditor } from "../records/CellEditor";
 import { RecordForm } from "../records/RecordForm";
-import { takeBack } from "../records/takeBack";
-import { useUndo } from "../records/useUndo";
 import { BesideChart } from "./BesideChart";
 import { ChosenBar } from "./ChosenBar";
 import { firstDrawn, type ListChoice } from "./drawing";
@@ -23,6 +20,7 @@ import { ListTabs } from "./ListTabs";
 import { letGo, notNarrowed, taken } from "./narrowing";
 import { ReportsOver } from "./ReportsOver";
 import { useListState } from "./useListState";
+import { useWorked } from "./useWorked";
 
 /** The records of a type as a list that one works in. */
 export function ListPage() {
@@ -65,13 +63,12 @@ function WorkList({
   );
   const { said, shown, narrowing, search } = state;
   const [making, setMaking] = useState(false);
-  const [chosen, setChosen] = useState<Chosen>(noneChosen);
-  const [at, setAt] = useState<Cell>();
-  const [editing, setEditing] = useState(false);
-  const done = useUndo();
   const answer = useAnswer(said, 1);
   const grouped = (shown.groups?.length ?? 0) > 0;
   const groups = useAnswer(grouped ? shown : undefined);
+  const asked = grouped ? "" : JSON.stringify(shown);
+  const from = useMemo(() => (asked ? (JSON.parse(asked) as Brief) : undefined), [asked]);
+  const { work, chosen, setChosen, done, calm } = useWorked(type, from);
   // How many there are is that of the table, whose first page it is.
   const total = useQuery({
     queryKey: ["list", shown, "count"],
@@ -91,68 +88,13 @@ function WorkList({
   const draw = choice.chart ?? firstDrawn(type);
   const place = draw ? (choice.place ?? "closed") : "closed";
 
-  const fieldOf = useCallback(
-    (column: { field: string }) =>
-      type.written ? type.fields.find((f) => f.key === column.field && f.written) : undefined,
-    [type],
-  );
-  const asked = grouped ? "" : JSON.stringify(shown);
-  const ungrouped = useMemo(() => (asked ? (JSON.parse(asked) as Brief) : undefined), [asked]);
-  const work = useMemo<Work>(
-    () => ({
-      chosen,
-      onChoose: setChosen,
-      at,
-      onAt: (next) => {
-        setEditing(false);
-        setAt(next);
-      },
-      editing,
-      onEdit: (cell, _, column) => {
-        const can = !!fieldOf(column);
-        setAt(cell);
-        setEditing(can);
-        return can;
-      },
-      editor: (row, column) => {
-        const field = fieldOf(column);
-        const i = at?.column ?? 0;
-        return (
-          field && (
-            <CellEditor
-              type={type}
-              field={field}
-              id={row.id}
-              shown={row.cells[i]?.text ?? ""}
-              onDone={(edit) => {
-                setEditing(false);
-                // The list has the keys again.
-                document.querySelector<HTMLElement>("[role=grid]")?.focus();
-                if (edit?.changed.length)
-                  done({
-                    words: `${field.label} of ${row.cells[0]?.text || `number ${row.id}`} set${edit.words ? ` to ${edit.words}` : ""}`,
-                    back: () => takeBack(type.key, edit.changed),
-                  });
-              }}
-            />
-          )
-        );
-      },
-      onOpen: (row, at) =>
-        go(`/records/${type.key}/${row.id}`, ungrouped && { state: { list: { brief: ungrouped, at } } }),
-      from: ungrouped,
-    }),
-    [ungrouped, chosen, at, editing, fieldOf, type, done, go],
-  );
   const edit = (b: Brief) => {
-    setAt(undefined);
-    setEditing(false);
+    calm("chosen");
     const next = taken(b, narrowing);
     state.go({ list: next.list, narrowing: next.narrowing });
   };
   const narrow = (n: typeof narrowing) => {
-    setChosen(noneChosen);
-    setAt(undefined);
+    calm();
     state.go({ narrowing: n });
   };
   const turn = (place: NonNullable<ListChoice["place"]>) => {
@@ -200,8 +142,7 @@ function WorkList({
           label={`Find in all texts of ${type.label.toLowerCase()}`}
           value={search}
           onChange={(text) => {
-            setAt(undefined);
-            setChosen(noneChosen);
+            calm();
             state.go({ search: text });
           }}
         />

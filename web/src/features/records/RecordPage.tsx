@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type SchemaInfo, type Schemas, type TypeInfo } from "../../api/client";
-import { useSchema } from "../../api/hooks";
+import { useMe, useSchema } from "../../api/hooks";
 import { recordsAnew } from "../../api/keys";
 import { typeOf } from "../../fields/fields";
 import { letterOf } from "../../ui/letters";
@@ -11,7 +11,7 @@ import { Menu, MenuItem } from "../../ui/Menu";
 import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { PanelBehind } from "../boards/PanelBehind";
-import { PanelCard, type Picked } from "../boards/PanelCard";
+import type { Picked } from "../boards/PanelCard";
 import { About } from "./About";
 import { Facts, factsOf } from "./Facts";
 import { FollowButton } from "./FollowButton";
@@ -20,6 +20,7 @@ import { Linked } from "./Linked";
 import { LogLine } from "./LogLine";
 import { diaryOf, isLogged } from "./logging";
 import { MergeDialog } from "./MergeDialog";
+import { PagePanels } from "./PagePanels";
 import { RecordForm } from "./RecordForm";
 import { StageLine } from "./StageLine";
 import { Timeline } from "./Timeline";
@@ -53,6 +54,7 @@ function Record({
   const [picked, setPicked] = useState<Picked>();
   const [changing, setChanging] = useState(false);
   const [merging, setMerging] = useState(false);
+  const me = useMe().data;
   const client = useQueryClient();
   const go = useNavigate();
   const done = useUndo();
@@ -89,6 +91,7 @@ function Record({
     window.addEventListener("keyup", key);
     return () => window.removeEventListener("keyup", key);
   }, [logged]);
+  const beside = r.panels.length > 0 || me?.role === "administrator";
   const name = r.name || `${r.one} ${r.id}`;
   const facts = factsOf(type, r.fields, id);
   const staged = type.fields.filter((f) => f.stages).map((f) => f.key);
@@ -121,7 +124,7 @@ function Record({
       {staged.length > 0 && <StageLine type={type} id={id} done={done} />}
       {(facts.length > 0 || logged) && <Facts type={type} id={id} fields={r.fields} keys={facts} next={logged} />}
       <div
-        className={`grid items-start gap-3 ${r.panels.length ? "min-[1100px]:grid-cols-[minmax(0,264px)_minmax(0,1fr)_minmax(0,330px)]" : "min-[900px]:grid-cols-[minmax(0,300px)_minmax(0,1fr)]"}`}
+        className={`grid items-start gap-3 ${beside ? "min-[1100px]:grid-cols-[minmax(0,264px)_minmax(0,1fr)_minmax(0,330px)]" : "min-[900px]:grid-cols-[minmax(0,300px)_minmax(0,1fr)]"}`}
       >
         <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-3">
           <About
@@ -150,15 +153,7 @@ function Record({
             </>
           )}
         </div>
-        {r.panels.length > 0 && (
-          <div className="min-w-0">
-            {r.panels.map((p) => (
-              <div key={p.report} className="mb-3" style={{ height: 320 }}>
-                <PanelCard report={p.report} record={{ type: type.key, id }} onPick={setPicked} />
-              </div>
-            ))}
-          </div>
-        )}
+        {beside && <PagePanels type={type} id={id} panels={r.panels} onPick={setPicked} />}
       </div>
       {changing && (
         <RecordForm

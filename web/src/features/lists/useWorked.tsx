@@ -1,0 +1,74 @@
+import { useCallback, useMemo, useState } from "react";
+import { useNavigate } from "react-router";
+import type { Brief, TypeInfo } from "../../api/client";
+import { type Cell, type Chosen, noneChosen, type Work } from "../../table/work";
+import { CellEditor } from "../records/CellEditor";
+import { takeBack } from "../records/takeBack";
+import { useUndo } from "../records/useUndo";
+
+/**
+ * What makes a table of records of a type one that is worked in: which are chosen, where one is, what is edited, and what
+ * can be taken back. from is the list that its records are opened from, where they stand in its order.
+ */
+export function useWorked(type: TypeInfo | undefined, from: Brief | undefined) {
+  const go = useNavigate();
+  const done = useUndo();
+  const [chosen, setChosen] = useState<Chosen>(noneChosen);
+  const [at, setAt] = useState<Cell>();
+  const [editing, setEditing] = useState(false);
+  const fieldOf = useCallback(
+    (column: { field: string }) =>
+      type?.written ? type.fields.find((f) => f.key === column.field && f.written) : undefined,
+    [type],
+  );
+  const work = useMemo<Work>(
+    () => ({
+      chosen,
+      onChoose: setChosen,
+      at,
+      onAt: (next) => {
+        setEditing(false);
+        setAt(next);
+      },
+      editing,
+      onEdit: (cell, _, column) => {
+        const can = !!fieldOf(column);
+        setAt(cell);
+        setEditing(can);
+        return can;
+      },
+      editor: (row, column) => {
+        const field = fieldOf(column);
+        if (!field || !type) return undefined;
+        return (
+          <CellEditor
+            type={type}
+            field={field}
+            id={row.id}
+            shown={row.cells[at?.column ?? 0]?.text ?? ""}
+            onDone={(edit) => {
+              setEditing(false);
+              // The list has the keys again.
+              document.querySelector<HTMLElement>("[role=grid]")?.focus();
+              if (edit?.changed.length)
+                done({
+                  words: `${field.label} of ${row.cells[0]?.text || `number ${row.id}`} set${edit.words ? ` to ${edit.words}` : ""}`,
+                  back: () => takeBack(type.key, edit.changed),
+                });
+            }}
+          />
+        );
+      },
+      onOpen: (row, at) => go(`/records/${type?.key}/${row.id}`, from && { state: { list: { brief: from, at } } }),
+      from,
+    }),
+    [chosen, at, editing, fieldOf, type, done, go, from],
+  );
+  /** Lets everything go, as for another list. */
+  const calm = useCallback((but?: "chosen") => {
+    if (but !== "chosen") setChosen(noneChosen);
+    setAt(undefined);
+    setEditing(false);
+  }, []);
+  return { work, chosen, setChosen, done, calm };
+}
