@@ -3,6 +3,7 @@ module uzzel
 go 1.26.0
 
 require (
+	github.com/agnivade/levenshtein v1.2.2
 	github.com/alecthomas/participle/v2 v2.1.4
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/alexedwards/scs/v2 v2.9.0

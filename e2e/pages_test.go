@@ -128,3 +128,28 @@ func TestHome(t *testing.T) {
 	require.LessOrEqual(t, eval[float64](p, `document.documentElement.scrollWidth`), 390.0)
 	p.shot("list-phone")
 }
+
+// Customers that were entered twice are found, compared and made one, which is undone; two that are two are told no more.
+func TestEnteredTwice(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Osric Jarrow")
+	p.visit("/records/customers")
+	p.press("button", "More of customers")
+	p.press("menuitem", "Customers entered twice…")
+	p.find("heading", "Customers entered twice")
+	pairs := func() int { return eval[int](p, `document.querySelectorAll("[aria-label=Pairs] li").length`) }
+	p.await(`document.querySelector("[aria-label=Pairs] li") ? "there" : null`)
+	p.shot("twins")
+	before := pairs()
+	require.GreaterOrEqual(t, before, 20)
+	p.press("button", "They are two")
+	p.await(`document.querySelectorAll("[aria-label=Pairs] li").length === ` + js(before-1) + ` ? "one less" : null`)
+	p.press("button", "Undo")
+	p.await(`document.querySelectorAll("[aria-label=Pairs] li").length === ` + js(before) + ` ? "again" : null`)
+	p.press("button", "Compare")
+	p.find("button", "Make them one")
+	p.shot("twins-compared")
+	p.press("button", "Make them one")
+	p.sees("They are one")
+	p.await(`document.querySelectorAll("[aria-label=Pairs] li").length === ` + js(before-1) + ` ? "one less" : null`)
+}

@@ -30,6 +30,7 @@ import (
 	"uzzel/internal/store"
 	"uzzel/internal/styles"
 	"uzzel/internal/targets"
+	"uzzel/internal/twins"
 )
 
 // App is the application without a way in: what the HTTP interface, the command and tests use.
@@ -47,6 +48,7 @@ type App struct {
 	Records *records.Records
 	Lists   *lists.Lists
 	Diary   *diary.Diary
+	Twins   *twins.Twins
 	BringIn *bringin.BringIn
 	Shape   *shape.Shape
 	Mail    *mail.Mail
@@ -82,6 +84,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		Finder:  finding.New(s, lib),
 		Boards:  boards.New(s, who, lib),
 		Lists:   lists.New(s, lib),
+		Twins:   twins.New(s),
 		Targets: targets.New(s, hub, settings, in.Aims),
 		Styles: styles.New(
 			s,

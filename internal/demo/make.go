@@ -263,6 +263,8 @@ func (m *maker) makeCustomers() {
 			r["name"] = "Eiderhaven Group"
 		case i%97 == 50: // entered twice
 			r["name"] = m.customers[i-3]["name"] + pick(m, []string{" ", " Ltd", " (new)"})
+		case twiceOf("customers", i) >= 0:
+			again(r, m.customers[twiceOf("customers", i)], "customers", i)
 		}
 		m.customers = append(m.customers, r)
 		m.owner, m.segment = append(m.owner, owner), append(m.segment, seg)
@@ -315,6 +317,9 @@ func (m *maker) makeContacts() {
 			"created": m.instant(m.met(i, c), 8),
 		}
 		m.gaps(r, "email", 8, "phone", 25, "job", 10, "source", 30)
+		if of := twiceOf("contacts", i); of >= 0 {
+			again(r, m.contacts[of], "contacts", i)
+		}
 		m.contacts = append(m.contacts, r)
 	}
 }

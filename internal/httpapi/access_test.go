@@ -118,6 +118,8 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/records/deals/1/stages", "", "401 200 200 200 200 200"},
 	{"POST", "/api/log", `{"about":[{"type":"deals","id":1}],"text":"call tomorrow 10 about the survey","dry":true}`, "401 200 200 200 200 200"},
 	{"POST", "/api/log", `{"about":[{"type":"deals","id":999999}],"text":"call"}`, "401 404 404 404 404 404"},
+	{"GET", "/api/duplicates/customers", "", "401 200 200 200 200 200"},
+	{"PUT", "/api/duplicates/customers/apart", `{"a":1,"b":2,"on":false}`, "401 204 204 204 204 204"},
 	{"GET", "/api/home/waits", "", "401 200 200 200 200 200"},
 	{"GET", "/api/follows/deals/1", "", "401 200 200 200 200 200"},
 	{"PUT", "/api/follows/deals/1", `{"on":true}`, "401 204 204 204 204 204"},

@@ -116,7 +116,11 @@ func (a *api) records(g huma.API) {
 			}
 			for _, p := range panels {
 				body.Panels = append(body.Panels, RecordPanel{
-					p.Report.ID, p.Report.Title, p.Words, boards.Look{Link: p.Link, Light: p.Light, Heading: p.Heading, Tall: p.Tall}, p.Ways,
+					p.Report.ID,
+					p.Report.Title,
+					p.Words,
+					boards.Look{Link: p.Link, Light: p.Light, Heading: p.Heading, Tall: p.Tall},
+					p.Ways,
 				})
 			}
 			return &out[RecordBody]{body}, nil
@@ -171,7 +175,12 @@ func (a *api) records(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodPut, "/api/pages/{type}/{report}/look", "set-look", "Change how a report stands on the pages of a record type"),
+		op(
+			http.MethodPut,
+			"/api/pages/{type}/{report}/look",
+			"set-look",
+			"Change how a report stands on the pages of a record type",
+		),
 		func(ctx context.Context, in *struct {
 			Type   string `path:"type"`
 			Report int64  `path:"report"`
@@ -182,7 +191,12 @@ func (a *api) records(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodPut, "/api/page-order/{type}", "order-page", "Have the reports on the pages of a record type stand in an order"),
+		op(
+			http.MethodPut,
+			"/api/page-order/{type}",
+			"order-page",
+			"Have the reports on the pages of a record type stand in an order",
+		),
 		func(ctx context.Context, in *struct {
 			Type string `path:"type"`
 			Body struct {

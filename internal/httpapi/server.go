@@ -472,6 +472,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.writing(signed)
 	a.lists(signed)
 	a.diary(signed)
+	a.twins(signed)
 	a.bringIn(signed)
 	a.shape(signed)
 	a.types(signed)

@@ -163,7 +163,12 @@ func (s *Store) OrderPagePanels(ctx context.Context, typ string, reports []int64
 			return err
 		}
 		for i, r := range reports {
-			if err := tx.Exec("UPDATE page_panels SET place = ? WHERE record_type = ? AND report = ?", i, typ, r).Error; err != nil {
+			if err := tx.Exec(
+				"UPDATE page_panels SET place = ? WHERE record_type = ? AND report = ?",
+				i,
+				typ,
+				r,
+			).Error; err != nil {
 				return err
 			}
 		}

@@ -10,6 +10,7 @@ const ofRecords = [
   "linked",
   "lists",
   "exceptions",
+  "duplicates",
   "explain",
   "record",
   "record values",

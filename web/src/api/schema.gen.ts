@@ -555,6 +555,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/duplicates/{type}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Records that were likely entered twice, the likeliest first */
+        get: operations["duplicates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/duplicates/{type}/apart": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep that two records that look alike are two, or no longer */
+        put: operations["apart"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/explain": {
         parameters: {
             query?: never;
@@ -2611,6 +2645,13 @@ export interface components {
             /** @description What one does not see of what it reads, in words */
             unseen?: string;
         };
+        ApartRequest: {
+            /** Format: int64 */
+            a: number;
+            /** Format: int64 */
+            b: number;
+            on: boolean;
+        };
         Back: {
             key: string;
             label: string;
@@ -3981,6 +4022,11 @@ export interface components {
             on: boolean;
             type: string;
         };
+        PairBody: {
+            a: components["schemas"]["TwinBody"];
+            b: components["schemas"]["TwinBody"];
+            why: string[];
+        };
         PanelAsk: {
             /** @description The record on whose page it stands */
             id?: string;
@@ -4719,6 +4765,11 @@ export interface components {
             };
             values?: string[];
             where?: components["schemas"]["Tree"];
+        };
+        TwinBody: {
+            /** Format: int64 */
+            id: number;
+            name: string;
         };
         TypeEditBody: {
             /** @description Many of them */
@@ -6195,6 +6246,70 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ListBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    duplicates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    apart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApartRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

@@ -26,6 +26,7 @@ const ListPage = later(() => import("../features/lists/ListPage").then((m) => m.
 const RecordPage = later(() => import("../features/records/RecordPage").then((m) => m.RecordPage));
 
 const HomePage = later(() => import("../features/home/HomePage").then((m) => m.HomePage));
+const TwinsPage = later(() => import("../features/twins/TwinsPage").then((m) => m.TwinsPage));
 const LogDialog = later(() => import("../features/records/LogDialog").then((m) => m.LogDialog));
 const BeginPage = later(() => import("../features/setup/BeginPage").then((m) => m.BeginPage));
 const KeyPage = later(() => import("../features/setup/KeyPage").then((m) => m.KeyPage));
@@ -106,6 +107,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
             <Route path="/dashboards/:id" element={<BoardPage />} />
             <Route path="/records/:type" element={<ListPage />} />
             <Route path="/records/:type/:id" element={<RecordPage />} />
+            <Route path="/duplicates/:type" element={<TwinsPage />} />
             <Route path="/targets" element={<TargetsPage />} />
             <Route path="/settings" element={<SettingsPage />} />
             <Route path="/people" element={<PeoplePage />} />

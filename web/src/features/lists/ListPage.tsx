@@ -17,8 +17,8 @@ import { ChosenBar } from "./ChosenBar";
 import { firstDrawn, type ListChoice } from "./drawing";
 import { everything } from "./everything";
 import { ListTabs } from "./ListTabs";
+import { MoreMenu } from "./MoreMenu";
 import { letGo, notNarrowed, taken } from "./narrowing";
-import { ReportsOver } from "./ReportsOver";
 import { useListState } from "./useListState";
 import { useWorked } from "./useWorked";
 
@@ -156,7 +156,7 @@ function WorkList({
             Chart
           </button>
         )}
-        <ReportsOver type={type} />
+        <MoreMenu type={type} />
         {type.written && (
           <button type="button" className="btn btn-main" onClick={() => setMaking(true)}>
             New {type.one}

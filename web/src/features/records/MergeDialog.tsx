@@ -4,7 +4,7 @@ import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type TypeInfo } from "../../api/client";
 import { useRecordsNamed } from "../../api/hooks";
-import { recordsAnew } from "../../api/keys";
+import { anew, recordsAnew } from "../../api/keys";
 import { FormEnd } from "../../ui/FormEnd";
 import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
@@ -36,15 +36,18 @@ export function MergeDialog({
   type,
   id,
   name,
+  with: first,
   onClose,
 }: {
   type: TypeInfo;
   id: string;
   name: string;
+  /** The other one, where that is known. */
+  with?: { id: string; name: string };
   onClose: () => void;
 }) {
   const client = useQueryClient();
-  const [other, setOther] = useState<{ id: string; name: string }>();
+  const [other, setOther] = useState(first);
   const mine = useBoth(type.key, id);
   const theirs = useBoth(type.key, other?.id);
   const [take, setTake] = useState<Set<string>>(new Set());
@@ -52,6 +55,7 @@ export function MergeDialog({
     (merge: number) => ask(api.POST("/api/merges/{id}/undo", { params: { path: { id: merge } } })),
     () => {
       recordsAnew(client);
+      anew(client, "duplicates");
       toast("They are two again.");
     },
   );
@@ -77,6 +81,7 @@ export function MergeDialog({
       ),
     ({ merge }) => {
       recordsAnew(client);
+      anew(client, "duplicates");
       toast("They are one. What linked to either links to it.", {
         action: { label: "Undo", onClick: () => apart(merge) },
       });

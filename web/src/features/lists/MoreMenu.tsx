@@ -4,8 +4,8 @@ import { useNavigate } from "react-router";
 import { api, ask, type TypeInfo } from "../../api/client";
 import { Menu, MenuItem, MenuLabel } from "../../ui/Menu";
 
-/** The reports over a record type that one may open, those opened lately first. */
-export function ReportsOver({ type }: { type: TypeInfo }) {
+/** What else there is of a record type: those entered twice, and the reports over it, those opened lately first. */
+export function MoreMenu({ type }: { type: TypeInfo }) {
   const go = useNavigate();
   const [open, setOpen] = useState(false);
   const found = useQuery({
@@ -15,9 +15,12 @@ export function ReportsOver({ type }: { type: TypeInfo }) {
       ask(api.GET("/api/find", { params: { query: { kind: "report", start: type.key, sort: "opened" } } })),
   });
   return (
-    <Menu label={`Reports over ${type.label.toLowerCase()}`} text="Reports…" width={300} open={open} onOpen={setOpen}>
+    <Menu label={`More of ${type.label.toLowerCase()}`} text="More…" width={300} open={open} onOpen={setOpen}>
       <MenuItem label={`New report over ${type.label.toLowerCase()}`} onPick={() => go(`/reports/new/${type.key}`)} />
-      <MenuLabel>Opened lately first</MenuLabel>
+      {type.written && type.name && (
+        <MenuItem label={`${type.label} entered twice…`} onPick={() => go(`/duplicates/${type.key}`)} />
+      )}
+      <MenuLabel>Reports over {type.label.toLowerCase()}, opened lately first</MenuLabel>
       {found.data?.items.slice(0, 30).map((r) => (
         <MenuItem key={r.id} label={r.title} onPick={() => go(`/reports/${r.id}`)} />
       ))}
