@@ -114,7 +114,7 @@ const finder = `(role, name) => {
   const within = role.startsWith("main ") ? "main" : "";
   role = role.replace("main ", "");
   const implied = {button: "button", link: "a[href]", heading: "h1,h2,h3", textbox: "input:not([type]),input[type=text],input[type=email],input[type=password],textarea",
-    searchbox: "input[type=search]", spinbutton: "input[type=number]", combobox: "select", checkbox: "input[type=checkbox]", radio: "input[type=radio]", cell: "td", table: "table", article: "article", figure: "figure", dialog: "dialog", listitem: "li", alert: "", region: "section[aria-label]"};
+    searchbox: "input[type=search]", spinbutton: "input[type=number]", combobox: "select", checkbox: "input[type=checkbox]", radio: "input[type=radio]", cell: "td", table: "table", article: "article", figure: "figure", dialog: "dialog", listitem: "li", list: "ul,ol", alert: "", region: "section[aria-label]"};
   const text = (e) => (e.innerText ?? e.textContent ?? "").replace(/\s+/g, " ").trim();
   const nameOf = (e) => e.getAttribute("aria-label") ?? (e.getAttribute("aria-labelledby") ? text(document.getElementById(e.getAttribute("aria-labelledby"))) :
     e.id && document.querySelector('label[for="' + e.id + '"]') ? text(document.querySelector('label[for="' + e.id + '"]')) : e.matches("input,select") && e.closest("label") ? text(e.closest("label")) : e.placeholder && !text(e) ? e.placeholder : text(e));

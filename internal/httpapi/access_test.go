@@ -112,6 +112,7 @@ var routes = []struct{ method, path, body, want string }{
 	{"DELETE", "/api/reports/$T/list", "", "401 403 403 403 204 403"},
 	{"PUT", "/api/reports/$P/list", "", "401 404 404 404 204 404"},
 	{"POST", "/api/records/deals/many", `{"ids":[1],"values":{"source":"Tender"},"dry":true}`, "401 200 200 200 200 200"},
+	{"POST", "/api/records/deals/paste", `{"rows":[{"id":999999,"values":{"name":"x"}}]}`, "401 404 404 404 404 404"},
 	{"POST", "/api/records/deals/many/back", `{"changed":[]}`, "401 422 422 422 422 422"},
 	// Who sees a record sees what was done about it, and writes it down.
 	{"GET", "/api/records/deals/1/timeline", "", "401 200 200 200 200 200"},

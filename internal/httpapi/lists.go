@@ -8,6 +8,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/brief"
+	"uzzel/internal/bringin"
 	"uzzel/internal/fault"
 	"uzzel/internal/lists"
 	"uzzel/internal/records"
@@ -41,6 +42,12 @@ type RefusedBody struct {
 	ID   int64  `json:"id"`
 	Name string `json:"name"`
 	Why  string `json:"why"`
+}
+
+// PastedBody is what is pasted into a record.
+type PastedBody struct {
+	ID     int64             `json:"id"`
+	Values map[string]string `json:"values" doc:"By the key of the field, as it was copied elsewhere"`
 }
 
 // whys is how many records that are left are named.
@@ -213,6 +220,30 @@ func (a *api) lists(g huma.API) {
 			}]{}
 			res.Body.Left = left
 			return res, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(
+			http.MethodPost, "/api/records/{type}/paste", "paste-records",
+			"Set fields of records to texts as a spreadsheet shows them, all of them or none",
+		),
+		func(ctx context.Context, in *struct {
+			Type string `path:"type"`
+			Body struct {
+				Rows []PastedBody `json:"rows" minItems:"1" maxItems:"1000"`
+			}
+		}) (*out[[]ChangedBody], error) {
+			var rows []bringin.PastedRow
+			for _, r := range in.Body.Rows {
+				rows = append(rows, bringin.PastedRow(r))
+			}
+			changed, err := a.app.BringIn.Paste(ctx, view(ctx), in.Type, rows)
+			list := []ChangedBody{}
+			for _, c := range changed {
+				list = append(list, ChangedBody(c))
+			}
+			return &out[[]ChangedBody]{list}, a.fail(ctx, err)
 		},
 	)
 }

@@ -1368,6 +1368,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/records/{type}/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set fields of records to texts as a spreadsheet shows them, all of them or none */
+        post: operations["paste-records"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records/{type}/{id}": {
         parameters: {
             query?: never;
@@ -4090,6 +4107,17 @@ export interface components {
         };
         PasswordInBody: {
             password: string;
+        };
+        "Paste-recordsRequest": {
+            rows: components["schemas"]["PastedBody"][];
+        };
+        PastedBody: {
+            /** Format: int64 */
+            id: number;
+            /** @description By the key of the field, as it was copied elsewhere */
+            values: {
+                [key: string]: string;
+            };
         };
         PeriodBody: {
             /** @description In words */
@@ -8194,6 +8222,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MergedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "paste-records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Paste-recordsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedBody"][];
                 };
             };
             /** @description Error */

@@ -13,6 +13,8 @@ export const helpPages = {
   keeping: "Keeping, finding, sharing",
   dashboards: "Dashboards",
   targets: "Targets",
+  home: "Home",
+  lists: "Lists that are worked in",
   pages: "Records and their pages",
   "bring-in": "Bringing records in",
   shape: "Fields and record types",
@@ -42,11 +44,13 @@ export const useHelp = () =>
   );
 
 const places: [RegExp, HelpPage][] = [
+  [/^\/$/, "home"],
   [/^\/find/, "keeping"],
   [/^\/reports\/new|\/edit$/, "begin"],
   [/^\/reports/, "reading"],
   [/^\/dashboards/, "dashboards"],
-  [/^\/records/, "pages"],
+  [/^\/records\/[^/]+$/, "lists"],
+  [/^\/(records|duplicates)/, "pages"],
   [/^\/targets/, "targets"],
   [/^\/bring-in/, "bring-in"],
   [/^\/shape/, "shape"],

@@ -1,10 +1,12 @@
 import { useCallback, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import type { Brief, TypeInfo } from "../../api/client";
+import { api, ask, type Brief, type TypeInfo } from "../../api/client";
 import { type Cell, type Chosen, noneChosen, type Work } from "../../table/work";
+import { useDo } from "../../ui/useDo";
 import { CellEditor } from "../records/CellEditor";
 import { takeBack } from "../records/takeBack";
 import { useUndo } from "../records/useUndo";
+import { cellsOf } from "./cells";
 
 /**
  * What makes a table of records of a type one that is worked in: which are chosen, where one is, what is edited, and what
@@ -20,6 +22,15 @@ export function useWorked(type: TypeInfo | undefined, from: Brief | undefined) {
     (column: { field: string }) =>
       type?.written ? type.fields.find((f) => f.key === column.field && f.written) : undefined,
     [type],
+  );
+  const [paste] = useDo(
+    (rows: { id: number; values: Record<string, string> }[]) =>
+      ask(api.POST("/api/records/{type}/paste", { params: { path: { type: type?.key ?? "" } }, body: { rows } })),
+    (changed) =>
+      done({
+        words: changed.length ? `Pasted: ${changed.length} values changed` : "Pasted: all of it was so already",
+        back: () => (changed.length ? takeBack(type?.key ?? "", changed) : Promise.resolve(undefined)),
+      }),
   );
   const work = useMemo<Work>(
     () => ({
@@ -61,8 +72,21 @@ export function useWorked(type: TypeInfo | undefined, from: Brief | undefined) {
       },
       onOpen: (row, at) => go(`/records/${type?.key}/${row.id}`, from && { state: { list: { brief: from, at } } }),
       from,
+      onPaste: (text, rows, columns) => {
+        const lines = cellsOf(text).slice(0, rows.length);
+        const sent = lines.map((line, i) => ({
+          id: Number(rows[i].id),
+          values: Object.fromEntries(
+            line.flatMap((cell, c) => {
+              const column = columns[c];
+              return column ? [[column.field, cell]] : [];
+            }),
+          ),
+        }));
+        if (type?.written && sent.length) paste(sent);
+      },
     }),
-    [chosen, at, editing, fieldOf, type, done, go, from],
+    [chosen, at, editing, fieldOf, type, done, go, from, paste],
   );
   /** Lets everything go, as for another list. */
   const calm = useCallback((but?: "chosen") => {
