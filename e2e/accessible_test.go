@@ -34,6 +34,8 @@ func TestScreensAreAccessible(t *testing.T) {
 	screens := []struct {
 		name, path, wait string
 	}{
+		{"home", "/", "this is waiting"},
+		{"entered twice", "/duplicates/customers", "pairs, the likeliest first"},
 		{"find", "/find", "found, all of them"},
 		{"new report", "/reports/new", "Keep as mine"},
 		{"reading", "/reports/1", "records, all of them"},
@@ -129,7 +131,9 @@ func TestWhatOpensIsAccessible(t *testing.T) {
 		{"/shape", "Stage", [][]string{{"New field"}, {"New record type"}, {"Call them otherwise"}, {"Change choices of Kind"}, {"Change stages of Stage"}}},
 		{"/me", "Tokens for programs", [][]string{{"New token"}}},
 		{"/records/deals/7", "Value", [][]string{{"Change"}, {"More of ", "Merge with another…"}}},
-		{"/records/deals", "rows, all of them", [][]string{{"New deal"}}},
+		{"/records/deals", "rows, all of them", [][]string{{"New deal"}, {"More of deals"}}},
+		{"/", "this is waiting", [][]string{{"New…"}, {"Log or plan"}}},
+		{"/duplicates/customers", "pairs, the likeliest first", [][]string{{"Compare"}}},
 		{"/dashboards", "5 panels", [][]string{{"New dashboard"}}},
 	}
 	for _, how := range []struct {

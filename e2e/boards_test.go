@@ -174,3 +174,22 @@ func TestOrderOfDashboards(t *testing.T) {
 	p.find("button", "Move Beta")
 	require.Equal(t, "Company, Monday, Beta, Alpha", eval[string](p, order))
 }
+
+// One report serves two panels, open ones and won ones: each has conditions of its own.
+func TestPanelOfItsOwnConditions(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Osric Jarrow")
+	p.visit("/dashboards/1")
+	p.click("button", "Arrange")
+	p.find("button", "Move “Won by segment”")
+	eval[any](p, `void [...document.querySelectorAll("article")].find(a => a.getAttribute("aria-label") === "Deals created, month by month").querySelectorAll("button").forEach(b => b.innerText === "Settings" && b.click())`)
+	p.click("button", "Only where…")
+	p.fill("combobox", "Find a field to narrow by", "status")
+	p.click("option", "Status")
+	p.click("checkbox", "open")
+	p.shot("panel-where")
+	p.click("button", "Done")
+	p.gone()
+	p.sees("where status is open")
+	p.shot("panel-narrowed")
+}

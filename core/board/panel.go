@@ -23,6 +23,8 @@ type Options struct {
 	Order   string `json:"order,omitempty" doc:"label, largest or smallest; as the report orders its groups where it is empty"`
 	// Period is as a brief has it. A panel with one of its own does not follow the dashboard's.
 	Period  json.RawMessage `json:"period,omitempty" doc:"A period of its own, in place of the report's and the board's"`
+	// Where are conditions of its own, besides its report's: a brief of the report's record type with a filter alone.
+	Where   *brief.Brief    `json:"where,omitempty" doc:"Conditions of its own besides the report's: a report over the same record type with a filter alone"`
 	Link    string          `json:"link,omitempty" doc:"Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://…"`
 	Words   string          `json:"words,omitempty" doc:"What a panel without a report says"`
 	Section bool            `json:"section,omitempty" doc:"Whether the words are a heading over what follows"`
@@ -106,7 +108,52 @@ func (o Options) Check(s *schema.Schema) error {
 	if _, err := o.Within(); err != nil {
 		return errors.New("a panel’s period cannot be read")
 	}
+	return o.checkWhere(s)
+}
+
+// checkWhere says what is wrong with a panel's conditions of its own. Nobody is asked for them, and none are hidden.
+func (o Options) checkWhere(s *schema.Schema) error {
+	if o.Where == nil {
+		return nil
+	}
+	alone := brief.Brief{Version: o.Where.Version, Part: brief.Part{Start: o.Where.Start, Filter: o.Where.Filter}}
+	text, err := json.Marshal(o.Where)
+	if err != nil {
+		return err
+	}
+	if same, err := json.Marshal(alone); err != nil || string(same) != string(text) {
+		return errors.New("a panel’s conditions are a filter alone")
+	}
+	if brief.HasFixed(&alone) || brief.Asks(&alone) {
+		return errors.New("a panel’s conditions are neither fixed nor asked for")
+	}
+	var bad brief.Problems
+	if _, err := brief.Bind(&alone, s); errors.As(err, &bad) {
+		return fmt.Errorf("a panel’s conditions: %s", bad[0].Message)
+	} else if err != nil {
+		return err
+	}
 	return nil
+}
+
+// ErrOther says that a panel has conditions of its own over other records than its report has by now.
+var ErrOther = errors.New("the panel’s own conditions are about other records than its report")
+
+// Narrow is a report's brief with the conditions that the panel has of its own.
+func (o Options) Narrow(b *brief.Brief) (*brief.Brief, error) {
+	if o.Where == nil || o.Where.Filter == nil {
+		return b, nil
+	}
+	if b.Start != o.Where.Start {
+		return nil, ErrOther
+	}
+	out := *b
+	more := o.Where.Filter.All
+	if more == nil {
+		more = []brief.Tree{*o.Where.Filter}
+	}
+	out.Filter = b.Filter.And(more...)
+	return &out, nil
 }
 
 // Within is the panel's own period; nil for none.

@@ -43,6 +43,13 @@ func HasFixed(b *Brief) bool {
 	return found
 }
 
+// Asks says whether a brief has conditions that the reader is asked for.
+func Asks(b *Brief) bool {
+	found := false
+	each(b, func(site **Tree, _ **Tree) { found = found || some(*site, func(t *Tree) bool { return t.Ask }) })
+	return found
+}
+
 // Key is a text that is the same for briefs that ask the same, their fixed conditions included.
 func Key(b *Brief) (string, error) {
 	text, err := json.Marshal(b)
@@ -181,14 +188,17 @@ func split(t *Tree) (shown, fixed *Tree) {
 	return open, closed
 }
 
-func hasFixed(t *Tree) bool {
+func hasFixed(t *Tree) bool { return some(t, func(t *Tree) bool { return t.Fixed }) }
+
+// some says whether a condition, or one inside of it, is of a kind.
+func some(t *Tree, is func(t *Tree) bool) bool {
 	if t == nil {
 		return false
 	}
-	found := t.Fixed || hasFixed(t.Not) || hasFixed(t.Where)
+	found := is(t) || some(t.Not, is) || some(t.Where, is)
 	for _, list := range [][]Tree{t.All, t.Any} {
 		for i := range list {
-			found = found || hasFixed(&list[i])
+			found = found || some(&list[i], is)
 		}
 	}
 	return found

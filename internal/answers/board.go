@@ -6,6 +6,7 @@ import (
 	"uzzel/core/board"
 	"uzzel/core/brief"
 	"uzzel/core/chart"
+	"uzzel/internal/fault"
 )
 
 // FiltersSaid is what a dashboard's filters say, in the words of a sentence.
@@ -85,6 +86,9 @@ func (v *View) Panel(
 	own, err := o.Within()
 	if err != nil {
 		return nil, err
+	}
+	if shown, err = o.Narrow(shown); err != nil {
+		return nil, fault.New(fault.Invalid, "/options/where", "%s.", err)
 	}
 	p := &Panel{}
 	if p.Under, err = f.Apply(v.Snap.Schema, shown, own); err != nil {

@@ -24,7 +24,8 @@ func (r rewriter) text(text string) (string, error) {
 		if err != nil {
 			return text, err
 		}
-		some = some || strings.Contains(text, string(quoted))
+		bare := strings.Trim(string(quoted), `"`) // inside a text that is JSON itself, its quotes are escaped
+		some = some || strings.Contains(text, bare)
 	}
 	if !some {
 		return text, nil
@@ -55,7 +56,7 @@ func (r rewriter) raw(raw json.RawMessage) (json.RawMessage, bool, error) {
 	}
 	var object map[string]json.RawMessage
 	if json.Unmarshal(raw, &object) != nil {
-		return raw, false, nil
+		return r.inner(raw)
 	}
 	if object["version"] != nil && (object["start"] != nil || object["parts"] != nil) {
 		if b, err := brief.Decode(raw); err == nil {
@@ -82,6 +83,20 @@ func (r rewriter) raw(raw json.RawMessage) (json.RawMessage, bool, error) {
 		return raw, false, nil
 	}
 	out, err := json.Marshal(object)
+	return out, true, err
+}
+
+// inner rewrites JSON that is kept as a text inside of JSON: the options of panels.
+func (r rewriter) inner(raw json.RawMessage) (json.RawMessage, bool, error) {
+	var text string
+	if json.Unmarshal(raw, &text) != nil || !strings.HasPrefix(text, "{") {
+		return raw, false, nil
+	}
+	now, err := r.text(text)
+	if err != nil || now == text {
+		return raw, false, err
+	}
+	out, err := json.Marshal(now)
 	return out, true, err
 }
 

@@ -16,6 +16,7 @@ import (
 	"uzzel/internal/library"
 	"uzzel/internal/records"
 	"uzzel/internal/shape"
+	"uzzel/internal/store"
 )
 
 var ctx = context.Background()
@@ -54,6 +55,34 @@ func choicesOf(t *testing.T, a *app.App, typ, field string) []shape.Choice {
 		}
 	}
 	return nil
+}
+
+// What a panel is narrowed to by itself follows a stage that is called otherwise, on the dashboard and in what it was.
+func TestStagesOfPanels(t *testing.T) {
+	a, s := demotest.App(t)
+	v := demotest.View(t, a, osric)
+	boards, err := a.Library.Boards(ctx, v)
+	require.NoError(t, err)
+	options := `{"where":{"version":1,"start":"deals","filter":{"all":[{"field":"stage","is":"any_of","values":["Design"]}]}}}`
+	_, err = a.Boards.Place(ctx, v, boards[0].ID, store.Panel{Report: boards[0].Panels[0].Report, W: 4, H: 4, Options: options})
+	require.NoError(t, err)
+	v = demotest.View(t, a, osric)
+	list := stagesOf(v)
+	for i := range list {
+		if list[i].Name == "Design" {
+			list[i].Name = "Drawing up"
+		}
+	}
+	require.NoError(t, a.Shape.SetStages(ctx, v, list, version(t, a)))
+	after, err := s.Board(ctx, v.Who.Viewer(), boards[0].ID)
+	require.NoError(t, err)
+	last := after.Panels[len(after.Panels)-1].Options
+	require.Contains(t, last, `"Drawing up"`)
+	require.NotContains(t, last, "Design")
+	versions, err := a.Boards.Versions(ctx, demotest.View(t, a, osric), boards[0].ID)
+	require.NoError(t, err)
+	was := versions[0].Layout.Panels
+	require.Contains(t, was[len(was)-1].Options, `"Drawing up"`)
 }
 
 // A kind of activity is called otherwise, two become one, and a new one is there; records, history and reports follow.

@@ -3969,6 +3969,8 @@ export interface components {
             source?: string;
             /** @description The key of a kept style, in place of the report's looks */
             style?: string;
+            /** @description Conditions of its own besides the report's: a report over the same record type with a filter alone */
+            where?: components["schemas"]["Brief"];
             /** @description What a panel without a report says */
             words?: string;
         };

@@ -2,14 +2,16 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { toast } from "sonner";
-import { api, ask, type Panel } from "../../api/client";
+import { api, ask, type Brief, type Panel, type SchemaInfo, type Tree } from "../../api/client";
 import { useAnswer, useBoards, useHouseStyle, useReport, useSchema, useStyles } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import type { Filters } from "../../api/panels";
+import { conditions } from "../../brief/edits";
 import { kindName } from "../../chart/kinds";
 import { PeriodPicker } from "../../fields/PeriodPicker";
 import { LookChoices } from "../../looks/LookChoices";
 import { PaletteEditor } from "../../looks/PaletteEditor";
+import { later } from "../../ui/later";
 import { Menu, MenuItem, SubMenu } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { useDo } from "../../ui/useDo";
@@ -151,6 +153,14 @@ export function PanelDialog({
                 />
               </details>
             </fieldset>
+          )}
+          {schema && report?.brief.start && (
+            <PanelWhere
+              schema={schema}
+              start={report.brief.start}
+              where={o.where}
+              onChange={(where) => setO({ ...o, where })}
+            />
           )}
           {text("source", "A note on the source, below it")}
           {text("link", "Where its heading leads, in place of the report", "/dashboards/3 or https://…")}
@@ -300,3 +310,61 @@ export function PanelMore({
     </Menu>
   );
 }
+
+const TreeEditor = later(() => import("../../brief/TreeEditor").then((m) => m.TreeEditor));
+
+/** Conditions of the panel's own, besides its report's: one report serves several panels. */
+function PanelWhere({
+  schema,
+  start,
+  where,
+  onChange,
+}: {
+  schema: SchemaInfo;
+  start: string;
+  where?: Brief;
+  onChange: (where: Brief | undefined) => void;
+}) {
+  const list = where ? conditions(where) : [];
+  const [adding, setAdding] = useState(false);
+  const put = (next: Tree[]) => onChange(next.length ? { version: 1, start, filter: { all: next } } : undefined);
+  return (
+    <fieldset className="mt-3">
+      <legend>
+        Conditions of its own{" "}
+        <span className="text-ink2">{list.length ? "besides the report’s" : "none besides the report’s"}</span>
+      </legend>
+      {list.map((t, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: conditions have no other identity than their place
+        <div key={i} className="mt-1 rounded border border-line p-2">
+          <TreeEditor
+            schema={schema}
+            start={start}
+            value={t}
+            onChange={(next) => put(list.map((x, k) => (k === i ? plain(next) : x)))}
+            onDrop={() => put(list.filter((_, k) => k !== i))}
+          />
+        </div>
+      ))}
+      {adding ? (
+        <div className="mt-1 rounded border border-line p-2">
+          <TreeEditor
+            schema={schema}
+            start={start}
+            onChange={(next) => {
+              setAdding(false);
+              put([...list, plain(next)]);
+            }}
+          />
+        </div>
+      ) : (
+        <button type="button" className="link mt-1" onClick={() => setAdding(true)}>
+          {list.length ? "Another condition" : "Only where…"}
+        </button>
+      )}
+    </fieldset>
+  );
+}
+
+/** A condition that nobody is asked for, and that is not hidden: a panel has no others. */
+const plain = ({ ask: _, fixed: __, ...t }: Tree): Tree => t;
