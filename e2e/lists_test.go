@@ -39,7 +39,7 @@ func TestListWithItsChart(t *testing.T) {
 	eval[any](p, `void history.back()`)
 	p.sees("where stage is Design")
 
-	p.press("button", "Place the chart on a dashboard")
+	p.press("button", "Place on a dashboard")
 	p.press("menuitem", "Company, Monday")
 	p.sees("Placed on “Company, Monday”")
 	p.click("button", "Open it")

@@ -8,14 +8,13 @@ import (
 	"errors"
 	"flag"
 	"fmt"
-	"io"
 	"os"
-	"path/filepath"
 	"slices"
 	"time"
 
 	_ "github.com/mattn/go-sqlite3"
 
+	"uzzel/bench/scratch"
 	"uzzel/core/brief"
 	"uzzel/core/engine"
 	"uzzel/core/period"
@@ -34,26 +33,11 @@ func main() {
 }
 
 func measure(file string, runs int) error {
-	dir, err := os.MkdirTemp(filepath.Dir(file), "fields")
+	path, away, err := scratch.Copy(file)
 	if err != nil {
 		return err
 	}
-	path := filepath.Join(dir, "copy.db")
-	err = errors.Join(duplicate(file, path), compare(path, runs))
-	return errors.Join(err, os.RemoveAll(dir))
-}
-
-func duplicate(from, to string) error {
-	in, err := os.Open(from)
-	if err != nil {
-		return err
-	}
-	out, err := os.Create(to)
-	if err != nil {
-		return errors.Join(err, in.Close())
-	}
-	_, err = io.Copy(out, in)
-	return errors.Join(err, in.Close(), out.Close())
+	return errors.Join(compare(path, runs), away())
 }
 
 const (

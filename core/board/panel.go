@@ -22,12 +22,12 @@ type Options struct {
 	Items   int    `json:"items,omitempty" doc:"How many groups, or records, are shown: the first; 0 for as many as the report has"`
 	Order   string `json:"order,omitempty" doc:"label, largest or smallest; as the report orders its groups where it is empty"`
 	// Period is as a brief has it. A panel with one of its own does not follow the dashboard's.
-	Period  json.RawMessage `json:"period,omitempty" doc:"A period of its own, in place of the report's and the board's"`
+	Period json.RawMessage `json:"period,omitempty" doc:"A period of its own, in place of the report's and the board's"`
 	// Where are conditions of its own, besides its report's: a brief of the report's record type with a filter alone.
-	Where   *brief.Brief    `json:"where,omitempty" doc:"Conditions of its own besides the report's: a report over the same record type with a filter alone"`
-	Link    string          `json:"link,omitempty" doc:"Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://…"`
-	Words   string          `json:"words,omitempty" doc:"What a panel without a report says"`
-	Section bool            `json:"section,omitempty" doc:"Whether the words are a heading over what follows"`
+	Where   *brief.Brief `json:"where,omitempty" doc:"Conditions of its own besides the report's: a report over the same record type with a filter alone"`
+	Link    string       `json:"link,omitempty" doc:"Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://…"`
+	Words   string       `json:"words,omitempty" doc:"What a panel without a report says"`
+	Section bool         `json:"section,omitempty" doc:"Whether the words are a heading over what follows"`
 }
 
 // Looks are members of a brief's chart that a panel has of its own.

@@ -48,10 +48,11 @@ func RunGrouped(
 	if err := r.plan(b.Parts[0], a.spans[0].Now); err != nil {
 		return nil, nil, err
 	}
-	list, less, err := r.unsorted(b, crew)
+	list, keys, err := r.unsorted(b, crew)
 	if err != nil {
 		return nil, nil, err
 	}
+	less := list.less(keys)
 	g = &Grouped{Records: list}
 	run := make([]int, len(res.Rows)) // by node
 	for i, n := range result.Innermost(res.Rows, rows.depth) {

@@ -70,7 +70,7 @@ func List(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 
 // list puts captured rows in the brief's order.
 func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error) {
-	l, less, err := r.unsorted(b, crew)
+	l, keys, err := r.unsorted(b, crew)
 	if err != nil {
 		return nil, err
 	}
@@ -78,13 +78,20 @@ func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error
 	if limit != nil {
 		want = min(want, *limit)
 	}
-	l.pick(firstOf(r.guard, l.n, want, less))
+	if want > l.n/few {
+		l.pick(putInOrder(r.guard, l.n, keys, l.rows[:])[:want])
+	} else {
+		l.pick(firstOf(r.guard, l.n, want, l.less(keys)))
+	}
 	l.run, l.nodes = nil, nil
 	return l, nil
 }
 
-// unsorted is captured rows as a list that is in no order yet, with the brief's order of its indices.
-func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, func(a, b int32) bool, error) {
+// few is of how many rows one is wanted where the first ones are looked for, and not all put in order.
+const few = 16
+
+// unsorted is captured rows as a list that is in no order yet, with the keys of the brief's order.
+func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, []sortKey, error) {
 	l := &Records{
 		part: r.part,
 		run:  r,
@@ -115,7 +122,7 @@ func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, func(a, b int
 		}
 		keys[i] = l.sortKey(n, b.Brief.Order[i].Desc)
 	}
-	return l, l.less(keys), nil
+	return l, keys, nil
 }
 
 // columns binds the brief's columns, or the id and the name of the starting record where it has none.

@@ -88,9 +88,11 @@ function Chooser({ work, row }: { work: LineWork; row: NonNullable<RecordLinePro
         onMouseDown={(e) => {
           span.current = e.shiftKey;
         }}
-        onChange={() => {
+        onChange={(e) => {
           work.onChoose(work.place, span.current);
           span.current = false;
+          // The keys are the list's, not the box's.
+          e.currentTarget.closest<HTMLElement>("[role=grid]")?.focus({ preventScroll: true });
         }}
       />
     </span>

@@ -111,6 +111,8 @@ export const Table = memo(function Table({
     "aria-rowcount": lineCount + 1,
     "aria-busy": records && (stale || !first),
     ...(work && { "aria-multiselectable": true, "aria-activedescendant": work.at ? "cell-at" : undefined }),
+    // While something is to be let go in it, Escape is its own.
+    "data-escape": (work && (work.at || work.chosen.all || work.chosen.ids.size > 0) && true) || undefined,
   };
   return (
     <div className={fills ? "flex h-full min-h-0 flex-col" : undefined}>

@@ -153,7 +153,7 @@ export function BehindList(props: Props) {
           schema={schema}
           type={type}
           brief={{ ...(kept ?? asked), columns: asked.columns, order: asked.order }}
-          total={chosen.all ? (total ?? 0) : 0}
+          total={total}
           chosen={chosen}
           onChoose={setChosen}
           done={done}

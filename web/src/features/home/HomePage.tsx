@@ -76,7 +76,7 @@ export function HomePage({ me }: { me: Me }) {
             {favourites?.length === 0 && (
               <p className="text-[13px] text-ink2">
                 Mark a report as a favourite, in{" "}
-                <Link className="link" to="/find?kind=report">
+                <Link className="link underline" to="/find?kind=report">
                   Find
                 </Link>{" "}
                 or on its page, and it stands here.
@@ -119,7 +119,7 @@ function New({ schema, me }: { schema: SchemaInfo; me: Me }) {
   const info = types.find((t) => t.key === type);
   return (
     <>
-      <Menu label="Make a record" text="New…">
+      <Menu label="New record" text="New…">
         {types.map((t) => (
           <MenuItem key={t.key} label={t.one.charAt(0).toUpperCase() + t.one.slice(1)} onPick={() => setType(t.key)} />
         ))}

@@ -119,7 +119,12 @@ export function BesideChart({
         </div>
       )}
       <div className="mt-auto flex flex-wrap items-center gap-x-1 border-line border-t pt-2 text-[13px]">
-        <Menu label="What is drawn" className="link !px-1" text={`${wordsOf(what, draw)} ▾`} align="start">
+        <Menu
+          label={`${wordsOf(what, draw)}: what is drawn`}
+          className="link !px-1"
+          text={`${wordsOf(what, draw)} ▾`}
+          align="start"
+        >
           {what.map((m) => (
             <MenuTick
               key={m.summary.key}
@@ -145,7 +150,7 @@ export function BesideChart({
         </AnotherField>
         {!by && a && (
           <Menu
-            label="As which chart"
+            label={`as ${kindName(draw.kind).toLowerCase()}: which chart`}
             className="link !px-1"
             text={`as ${kindName(draw.kind).toLowerCase()} ▾`}
             align="start"
@@ -254,7 +259,7 @@ function KeepChart({ brief, title }: { brief: Brief; title: string }) {
   if (!me?.mayCompose) return null;
   return (
     <>
-      <Menu label="Place the chart on a dashboard" className="btn !h-7 !px-2" text="Place on…">
+      <Menu label="Place on a dashboard" className="btn !h-7 !px-2" text="Place on…">
         {boards.map((b) => (
           <MenuItem key={b.id} label={b.title} onPick={() => place(b)} />
         ))}

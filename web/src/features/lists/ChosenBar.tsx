@@ -26,7 +26,8 @@ export function ChosenBar({
   type: TypeInfo;
   /** The list as it is shown. */
   brief: Brief;
-  total: number;
+  /** How many records there are; undefined while that is not known yet. */
+  total: number | undefined;
   chosen: Chosen;
   onChoose: (next: Chosen) => void;
   done: ReturnType<typeof useUndo>;
@@ -35,7 +36,7 @@ export function ChosenBar({
   const [field, setField] = useState<string>();
   const [planning, setPlanning] = useState(false);
   const diary = diaryOf(schema);
-  const n = countChosen(chosen, total);
+  const n = countChosen(chosen, total ?? 0);
   const ids = [...chosen.ids].map(Number);
   const which = chosen.all ? { brief, ...(ids.length ? { but: ids } : {}) } : { ids };
   const [drop, dropping] = useDo(
@@ -60,7 +61,7 @@ export function ChosenBar({
       aria-label="Chosen records"
       className="mb-1 flex min-h-9 flex-wrap items-center gap-x-4 gap-y-1 rounded bg-sea-soft px-3 py-1 text-[13px]"
     >
-      <strong aria-live="polite">{count(n)} chosen</strong>
+      <strong aria-live="polite">{chosen.all && total === undefined ? "all" : count(n)} chosen</strong>
       {diary && isLogged(schema, type) && !chosen.all && n <= 200 && (
         <button type="button" className={act} onClick={() => setPlanning(true)}>
           Log or plan…
@@ -92,7 +93,7 @@ export function ChosenBar({
           </button>
         </>
       )}
-      {(me?.mayCompose || !chosen.all) && (
+      {me?.mayCompose && (
         <button
           type="button"
           className={act}
@@ -125,6 +126,8 @@ export function ChosenBar({
           onClose={() => setField(undefined)}
           onDone={(many, words) => {
             setField(undefined);
+            // Some may not be in the list any more.
+            onChoose(noneChosen);
             done({ words, back: () => takeBack(type.key, many.changed) });
           }}
         />

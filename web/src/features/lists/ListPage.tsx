@@ -8,7 +8,6 @@ import { conditionAt, conditions } from "../../brief/edits";
 import { Sentence } from "../../brief/Sentence";
 import { typeOf } from "../../fields/fields";
 import { Table } from "../../table/Table";
-import { countChosen } from "../../table/work";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
 import { RecordForm } from "../records/RecordForm";
@@ -89,7 +88,7 @@ function WorkList({
   const place = draw ? (choice.place ?? "closed") : "closed";
 
   const edit = (b: Brief) => {
-    calm("chosen");
+    calm();
     const next = taken(b, narrowing);
     state.go({ list: next.list, narrowing: next.narrowing });
   };
@@ -120,7 +119,6 @@ function WorkList({
       )
     );
   };
-  const count = countChosen(chosen, total ?? 0);
   const chart = draw && place !== "closed" && (
     <BesideChart
       schema={schema}
@@ -188,7 +186,7 @@ function WorkList({
               schema={schema}
               type={type}
               brief={plain(shown)}
-              total={total ?? count}
+              total={total}
               chosen={chosen}
               onChoose={setChosen}
               done={done}
@@ -199,7 +197,7 @@ function WorkList({
               answer={grouped ? groups.data : undefined}
               details
               brief={shown}
-              height={`calc(100vh - ${place === "above" ? 560 : 265}px)`}
+              height={`max(220px, 100vh - ${place === "above" ? 560 : 265}px)`}
               onChange={(b) => state.go({ list: { ...state.list, order: b.order, columns: b.columns } })}
               work={work}
             />

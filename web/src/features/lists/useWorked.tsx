@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask, type Brief, type TypeInfo } from "../../api/client";
 import { type Cell, type Chosen, noneChosen, type Work } from "../../table/work";
@@ -18,6 +18,8 @@ export function useWorked(type: TypeInfo | undefined, from: Brief | undefined) {
   const [chosen, setChosen] = useState<Chosen>(noneChosen);
   const [at, setAt] = useState<Cell>();
   const [editing, setEditing] = useState(false);
+  const now = useRef(at);
+  now.current = at;
   const fieldOf = useCallback(
     (column: { field: string }) =>
       type?.written ? type.fields.find((f) => f.key === column.field && f.written) : undefined,
@@ -53,14 +55,17 @@ export function useWorked(type: TypeInfo | undefined, from: Brief | undefined) {
         if (!field || !type) return undefined;
         return (
           <CellEditor
+            key={`${row.id} ${field.key}`}
             type={type}
             field={field}
             id={row.id}
             shown={row.cells[at?.column ?? 0]?.text ?? ""}
             onDone={(edit) => {
-              setEditing(false);
-              // The list has the keys again.
-              document.querySelector<HTMLElement>("[role=grid]")?.focus();
+              // One may be in another cell by now: then that one is left alone.
+              if (now.current === at) {
+                setEditing(false);
+                document.querySelector<HTMLElement>("[role=grid]")?.focus();
+              }
               if (edit?.changed.length)
                 done({
                   words: `${field.label} of ${row.cells[0]?.text || `number ${row.id}`} set${edit.words ? ` to ${edit.words}` : ""}`,
@@ -88,9 +93,9 @@ export function useWorked(type: TypeInfo | undefined, from: Brief | undefined) {
     }),
     [chosen, at, editing, fieldOf, type, done, go, from, paste],
   );
-  /** Lets everything go, as for another list. */
-  const calm = useCallback((but?: "chosen") => {
-    if (but !== "chosen") setChosen(noneChosen);
+  /** Lets everything go, as for another list: what is not seen is not chosen. */
+  const calm = useCallback(() => {
+    setChosen(noneChosen);
     setAt(undefined);
     setEditing(false);
   }, []);

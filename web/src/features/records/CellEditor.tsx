@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, ask, type FieldInfo, Refused, type Schemas, type TypeInfo } from "../../api/client";
 import { useRecordsNamed } from "../../api/hooks";
+import { tell } from "../../ui/tell";
 import { asEdited } from "./conflict";
 
 type Changed = Schemas["ChangedBody"];
@@ -34,6 +35,13 @@ export function CellEditor({
   });
   const [wrong, setWrong] = useState<Wrong>();
   const [busy, setBusy] = useState(false);
+  const there = useRef(true);
+  useEffect(() => {
+    there.current = true;
+    return () => {
+      there.current = false;
+    };
+  }, []);
   if (kept.error) return <Bubble words={(kept.error as Error).message} />;
   if (!kept.data) return <span className="text-ink2">{shown}</span>;
   const was = kept.data.values[field.key] ?? "";
@@ -58,6 +66,8 @@ export function CellEditor({
       const other = e instanceof Refused && e.status === 412 ? e.problem.now?.values[field.key] : undefined;
       // Another field of it was changed: that is not in the way.
       if (e instanceof Refused && e.status === 412 && (other ?? "") === was) return save(now, words, true);
+      // Who has gone on to another cell is told, all the same.
+      if (!there.current) return tell(e as Error);
       setWrong(
         e instanceof Refused && e.status === 412
           ? { words: `Someone else set it to “${other || "nothing"}” meanwhile.`, again: now }

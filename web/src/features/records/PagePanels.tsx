@@ -110,7 +110,7 @@ export function PagePanels({
           {admin && (
             <div className="mb-0.5 flex justify-end">
               <Menu
-                label={`Lay out ${p.heading || p.title}`}
+                label={`${p.words}: lay out ${p.heading || p.title}`}
                 className="link text-[12px]"
                 text={`${p.words} ▾`}
                 width={270}
