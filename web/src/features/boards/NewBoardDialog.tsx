@@ -4,13 +4,15 @@ import { useForm } from "react-hook-form";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
-import { useBoards, useFolders } from "../../api/hooks";
+import { useBoards, useFolders, useSchema, useSubjects } from "../../api/hooks";
 import { anew } from "../../api/keys";
+import type { Filters } from "../../api/panels";
 import { FolderField } from "../../ui/FolderField";
 import { FormEnd } from "../../ui/FormEnd";
 import { TextField, useSend } from "../../ui/form";
 import { JSONFile } from "../../ui/JSONFile";
 import { Modal } from "../../ui/Modal";
+import { otherwise } from "./otherwise";
 
 type Whole = Schemas["WholeBody"];
 
@@ -30,6 +32,12 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
   const title = form.watch("title");
   const [source, setSource] = useState(from ? `board ${from}` : "nothing");
   const [whole, setWhole] = useState<Whole>();
+  // The same for other people, or in another period.
+  const [whose, setWhose] = useState("");
+  const [within, setWithin] = useState("");
+  const subjects = useSubjects();
+  const schema = useSchema();
+  const copied = boards.find((b) => source === `board ${b.id}`);
   const set = sets.find((s) => source === `set ${s.key}`);
 
   const { submit, busy } = useSend(
@@ -46,8 +54,8 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
                 body: {
                   title,
                   folder: into,
-                  panels: boards.find((b) => kind === "board" && String(b.id) === id)?.panels ?? [],
-                  filters: boards.find((b) => kind === "board" && String(b.id) === id)?.filters ?? {},
+                  panels: copied?.panels ?? [],
+                  filters: otherwise((copied?.filters ?? {}) as Filters, whose, within),
                 },
               }),
             );
@@ -112,6 +120,33 @@ export function NewBoardDialog({ onClose, from }: { onClose: () => void; from?: 
               </option>
             ))}
           </select>
+        )}
+        {copied && (
+          <div className="mb-3 grid grid-cols-2 gap-3">
+            <label>
+              Of
+              <select className="input mt-1" value={whose} onChange={(e) => setWhose(e.target.value)}>
+                <option value="">those it is of</option>
+                <option value="everyone">everyone</option>
+                {subjects.map((s) => (
+                  <option key={`${s.kind} ${s.id}`} value={`${s.kind} ${s.id}`}>
+                    {s.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label>
+              In
+              <select className="input mt-1" value={within} onChange={(e) => setWithin(e.target.value)}>
+                <option value="">its own period</option>
+                {schema?.periods.map((p) => (
+                  <option key={p.word} value={p.word}>
+                    {p.label}
+                  </option>
+                ))}
+              </select>
+            </label>
+          </div>
         )}
         {set && (
           <p className="mb-3 text-[13px] text-ink2">
