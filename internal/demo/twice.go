@@ -47,6 +47,7 @@ func again(r, of store.Record, typ string, i int) {
 			r[field] = of[field]
 		}
 	}
+	r["created"] = max(r["created"], of["created"]) // not before what it belongs to
 	r["name"] = otherwise(of["name"], typ == "contacts", chance)
 }
 

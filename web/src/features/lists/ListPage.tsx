@@ -166,7 +166,7 @@ function WorkList({
         <Sentence
           schema={schema}
           brief={said}
-          clauses={grouped ? answer.data.sentence : answer.data.sentence.filter((c) => c.key !== "summaries")}
+          clauses={answer.data.sentence.filter((c) => c.key !== "chart" && (grouped || c.key !== "summaries"))}
           only={clauses}
           after={fromChart}
           onChange={edit}

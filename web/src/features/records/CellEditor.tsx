@@ -190,7 +190,7 @@ function Control(p: ControlProps) {
 /** A link in its cell: records are found by their names. */
 function LinkControl({ field: f, was, shown, busy, onSave, onLeave }: ControlProps) {
   const [search, setSearch] = useState("");
-  const [at, setAt] = useState(0);
+  const [at, setAt] = useState(-1);
   const found = useRecordsNamed(f.to ?? "", search);
   const list = [
     ...(was && !f.required ? [{ id: "", name: "nothing" }] : []),
@@ -219,7 +219,7 @@ function LinkControl({ field: f, was, shown, busy, onSave, onLeave }: ControlPro
         onKeyDown={(e) => {
           if (e.key === "ArrowDown") setAt(Math.min(list.length - 1, at + 1));
           else if (e.key === "ArrowUp") setAt(Math.max(0, at - 1));
-          else if (e.key === "Enter") pick(search ? list[at] : undefined);
+          else if (e.key === "Enter") pick(list[at]);
           else if (e.key === "Escape") onLeave();
           else return;
           e.preventDefault();

@@ -127,13 +127,7 @@ function Record({
         className={`grid items-start gap-3 ${beside ? "min-[1100px]:grid-cols-[minmax(0,264px)_minmax(0,1fr)_minmax(0,330px)]" : "min-[900px]:grid-cols-[minmax(0,300px)_minmax(0,1fr)]"}`}
       >
         <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-3">
-          <About
-            type={type}
-            id={id}
-            fields={r.fields}
-            without={[...staged, ...facts.filter((k) => k !== type.owner)]}
-            done={done}
-          />
+          <About type={type} id={id} fields={r.fields} without={[...staged, ...facts]} done={done} />
           {logged && backs.map((b) => <Linked key={b.key} schema={schema} back={b} id={id} name={name} />)}
         </div>
         <div className="min-w-0 max-[900px]:order-first">
