@@ -153,3 +153,41 @@ func TestEnteredTwice(t *testing.T) {
 	p.sees("They are one")
 	p.await(`document.querySelectorAll("[aria-label=Pairs] li").length === ` + js(before-1) + ` ? "one less" : null`)
 }
+
+// An administrator lays out the page of every customer beside one of them, which shows it at once; undone, saved, seen by
+// others, and taken back among the settings.
+func TestPageIsLaidOut(t *testing.T) {
+	url := open(t)
+	p := browse(t, url)
+	p.signIn("Osric Jarrow")
+	p.visit("/records/customers/1")
+	p.find("list", "Entries")
+	p.press("button", "More of Cormorbay Marina")
+	p.press("menuitem", "Lay out the page of every customer")
+	p.find("dialog", "The page of a customer")
+	p.press("button", "Another section")
+	p.fill("textbox", "Heading of the section", "Where it is")
+	p.choose("Add to: Fields of Where it is", "city")
+	p.choose("Add to: Fields of Where it is", "country")
+	p.find("heading", "Where it is")
+	p.press("button", "Remove Size")
+	p.await(`[...document.querySelectorAll("main dl.sheet dt")].some(d => d.innerText === "Size") ? null : "gone"`)
+	p.shot("laying-out")
+	p.press("button", "Undo")
+	p.await(`[...document.querySelectorAll("main dl.sheet dt")].some(d => d.innerText === "Size") ? "there" : null`)
+	p.press("button", "Save for every customer")
+	p.gone()
+	p.sees("The page of every customer is laid out")
+
+	other := browse(t, url)
+	other.signIn("Maite Corrie")
+	other.visit("/records/customers/2")
+	other.find("heading", "Where it is")
+	p.visit("/settings")
+	p.sees("The page of a customer")
+	p.shot("laid-out-settings")
+	p.press("button", "Take back")
+	p.visit("/records/customers/2")
+	p.find("heading", "About")
+	p.await(`[...document.querySelectorAll("main h2")].some(h => h.innerText === "Where it is") ? null : "as it came"`)
+}

@@ -59,7 +59,7 @@ func TestScreens(t *testing.T) {
 	p.escape()
 	p.press("button", "Design: €")
 	p.find("heading", "Behind Design: €")
-	p.find("cell", "Design")
+	p.find("gridcell", "Design")
 	p.shot("behind")
 	customer := p.await(`document.querySelector("section[aria-label=Behind] a[href^='/records/customers/']")?.pathname`)
 	p.escape()

@@ -116,6 +116,17 @@ func titleOf(v *answers.View, name string) string {
 	if t := titles[pref]; t != "" {
 		return t
 	}
+	if typ, ok := strings.CutPrefix(pref, pageLayouts); ok {
+		typ, team, _ := strings.Cut(typ, " team ")
+		if t := v.Snap.Schema.Type(typ); t != nil {
+			typ = t.One
+		}
+		if team != "" {
+			readers := v.Snap.Schema.Readers()
+			team = ", for " + v.Snap.NameOf(readers.Field(readers.Team).To, team, nil)
+		}
+		return "The page of a " + typ + team
+	}
 	if strings.Contains(pref, "style") {
 		return "How charts look"
 	}

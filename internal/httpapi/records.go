@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/schema"
+	"uzzel/internal/admin"
 	"uzzel/internal/boards"
 	"uzzel/internal/library"
 )
@@ -33,6 +34,13 @@ type RecordBody struct {
 	Name   string            `json:"name"`
 	Fields []RecordFieldBody `json:"fields"`
 	Panels []RecordPanel     `json:"panels"`
+	Layout *admin.PageLayout `json:"layout,omitempty" doc:"How its page is laid out for one's team; as it comes where there is none"`
+}
+
+// PageLayoutBody is how the pages of a record type are laid out.
+type PageLayoutBody struct {
+	Layout  *admin.PageLayout `json:"layout,omitempty" doc:"Left out: as it comes"`
+	Version int               `json:"version"`
 }
 
 // RecordPanel is a report on a record's page, narrowed to the record.
@@ -123,7 +131,8 @@ func (a *api) records(g huma.API) {
 					p.Ways,
 				})
 			}
-			return &out[RecordBody]{body}, nil
+			body.Layout, err = a.app.Admin.PageFor(ctx, view(ctx), in.Type)
+			return &out[RecordBody]{body}, a.fail(ctx, err)
 		},
 	)
 	huma.Register(
@@ -159,6 +168,29 @@ func (a *api) records(g huma.API) {
 				list = append(list, ClosedPlaceBody{p.Board, p.Title, p.Pages, p.To, p.Into, p.IntoName})
 			}
 			return &out[[]ClosedPlaceBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/page-layouts/{type}", "page-layout", "How the pages of a record type are laid out"),
+		func(ctx context.Context, in *struct {
+			Type string `path:"type"`
+			Team int64  `query:"team" doc:"0 for all that have none of their own"`
+		}) (*out[PageLayoutBody], error) {
+			l, version, err := a.app.Admin.PageLayout(ctx, in.Type, in.Team)
+			return &out[PageLayoutBody]{PageLayoutBody{l, version}}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/page-layouts/{type}", "set-page-layout", "Lay out the pages of a record type"),
+		func(ctx context.Context, in *struct {
+			Type string `path:"type"`
+			Team int64  `query:"team"`
+			Body PageLayoutBody
+		}) (*struct{}, error) {
+			return nil, a.fail(
+				ctx, a.app.Admin.SetPageLayout(ctx, view(ctx), in.Type, in.Team, in.Body.Layout, in.Body.Version))
 		},
 	)
 	huma.Register(

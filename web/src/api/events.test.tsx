@@ -61,7 +61,7 @@ describe("what the server tells", () => {
     start();
     tell("records");
     act(() => void vi.advanceTimersByTime(1));
-    expect(keys()).toEqual([["answer"], ["panel"], ["list"], ["explain"], ["record"], ["values"]]);
+    expect(keys()).toEqual([["answer"], ["panel"], ["list"], ["explain"], ["record"], ["values"], ["waits"]]);
     asked.mockClear();
     for (let i = 0; i < 20; i++) {
       tell("records");
@@ -69,7 +69,7 @@ describe("what the server tells", () => {
     }
     expect(keys()).toEqual([]);
     act(() => void vi.advanceTimersByTime(3000));
-    expect(keys(), "once for all of them").toHaveLength(6);
+    expect(keys(), "once for all of them").toHaveLength(7);
   });
 
   it("lets go of its connection while the page is put away, and takes up what it missed", () => {

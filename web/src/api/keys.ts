@@ -52,6 +52,7 @@ const ofSettings = [
   "homes",
   "measures",
   "palette",
+  "page layout",
   "policy",
   "points",
   "preview",

@@ -1074,6 +1074,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/page-layouts/{type}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the pages of a record type are laid out */
+        get: operations["page-layout"];
+        /** Lay out the pages of a record type */
+        put: operations["set-page-layout"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/page-order/{type}": {
         parameters: {
             query?: never;
@@ -4041,6 +4059,20 @@ export interface components {
             on: boolean;
             type: string;
         };
+        PageLayout: {
+            /** @description Fields at the head of the page */
+            first?: string[];
+            /** @description Links back whose records are listed; all where none is named */
+            lists?: string[];
+            /** @description Fields under headings; all others come after them */
+            sections?: components["schemas"]["Section"][];
+        };
+        PageLayoutBody: {
+            /** @description Left out: as it comes */
+            layout?: components["schemas"]["PageLayout"];
+            /** Format: int64 */
+            version: number;
+        };
         PairBody: {
             a: components["schemas"]["TwinBody"];
             b: components["schemas"]["TwinBody"];
@@ -4265,6 +4297,8 @@ export interface components {
             fields: components["schemas"]["RecordFieldBody"][];
             id: string;
             label: string;
+            /** @description How its page is laid out for one's team; as it comes where there is none */
+            layout?: components["schemas"]["PageLayout"];
             name: string;
             one: string;
             panels: components["schemas"]["RecordPanel"][];
@@ -4382,6 +4416,10 @@ export interface components {
             readers: string;
             types: components["schemas"]["TypeInfo"][];
             units: string[];
+        };
+        Section: {
+            fields: string[];
+            heading: string;
         };
         SeenRequest: {
             brief: components["schemas"]["Brief"];
@@ -7503,6 +7541,75 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "page-layout": {
+        parameters: {
+            query?: {
+                /** @description 0 for all that have none of their own */
+                team?: number;
+            };
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageLayoutBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-page-layout": {
+        parameters: {
+            query?: {
+                team?: number;
+            };
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageLayoutBody"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

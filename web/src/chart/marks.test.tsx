@@ -123,7 +123,7 @@ describe("the marks of a picture", () => {
     await waitFor(() => expect(stage.draw).toHaveBeenCalledOnce());
     const next = drawing({ kind: "bar" });
     rerender(<Chart drawing={next} height={300} share onMark={open} />);
-    expect(stage.draw).toHaveBeenLastCalledWith(next, true);
+    expect(stage.draw).toHaveBeenLastCalledWith(next, true, undefined);
     expect(stage.made).toHaveBeenCalledOnce();
     // A mark that is pressed in the picture is that of the picture which is there now.
     stage.made.mock.lastCall?.[0](0, 1, false);

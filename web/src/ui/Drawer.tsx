@@ -28,6 +28,11 @@ export function Drawer({
           className={`fixed inset-y-0 right-0 z-30 flex ${narrow ? "w-[440px]" : beside ? "w-[640px]" : "w-[860px]"} max-w-full flex-col overflow-auto border-line2 border-l bg-paper p-5`}
           data-guide={narrow}
           onInteractOutside={(e) => beside && e.preventDefault()}
+          // The sheet itself has the focus, not its first button: the key that opened it must not press that.
+          onOpenAutoFocus={(e) => {
+            e.preventDefault();
+            (e.currentTarget as HTMLElement).focus();
+          }}
           onEscapeKeyDown={(e) => document.activeElement?.closest("[data-escape]") && e.preventDefault()}
           aria-describedby={undefined}
         >

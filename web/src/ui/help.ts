@@ -16,6 +16,7 @@ export const helpPages = {
   home: "Home",
   lists: "Lists that are worked in",
   pages: "Records and their pages",
+  log: "What was done, and what is next",
   "bring-in": "Bringing records in",
   shape: "Fields and record types",
   people: "People and settings",

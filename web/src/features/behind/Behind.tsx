@@ -14,8 +14,8 @@ import { Drawer } from "../../ui/Drawer";
 import { later } from "../../ui/later";
 import { Seg } from "../../ui/Seg";
 import { takeOut } from "../../ui/takeOut";
-import { ChosenBar } from "../lists/ChosenBar";
-import { useWorked } from "../lists/useWorked";
+import { ChosenBar } from "../work/ChosenBar";
+import { useWorked } from "../work/useWorked";
 
 const TreeEditor = later(() => import("../../brief/TreeEditor").then((m) => m.TreeEditor));
 

@@ -43,7 +43,9 @@ describe("the guide", () => {
     expect(helpOf("/reports/3/edit")).toBe("begin");
     expect(helpOf("/reports/new/deals")).toBe("begin");
     expect(helpOf("/bring-in")).toBe("bring-in");
-    expect(helpOf("/")).toBe("begin");
+    expect(helpOf("/")).toBe("home");
+    expect(helpOf("/records/deals")).toBe("lists");
+    expect(helpOf("/records/deals/7")).toBe("pages");
   });
 
   it("opens beside a “?”, goes on by its links and from page to page, and closes", async () => {

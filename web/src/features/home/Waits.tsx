@@ -7,7 +7,7 @@ import { recordsAnew } from "../../api/keys";
 import { typeOf } from "../../fields/fields";
 import { count } from "../../ui/figures";
 import { useDo } from "../../ui/useDo";
-import { listAt } from "../lists/everything";
+import { listAt } from "../work/everything";
 
 type Waiting = Schemas["WaitingBody"];
 

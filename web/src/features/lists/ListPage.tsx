@@ -11,15 +11,15 @@ import { Table } from "../../table/Table";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
 import { RecordForm } from "../records/RecordForm";
+import { ChosenBar } from "../work/ChosenBar";
+import { everything } from "../work/everything";
+import { useWorked } from "../work/useWorked";
 import { BesideChart } from "./BesideChart";
-import { ChosenBar } from "./ChosenBar";
 import { firstDrawn, type ListChoice } from "./drawing";
-import { everything } from "./everything";
 import { ListTabs } from "./ListTabs";
 import { MoreMenu } from "./MoreMenu";
 import { letGo, notNarrowed, taken } from "./narrowing";
 import { useListState } from "./useListState";
-import { useWorked } from "./useWorked";
 
 /** The records of a type as a list that one works in. */
 export function ListPage() {

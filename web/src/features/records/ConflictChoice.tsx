@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import type { FieldInfo } from "../../api/client";
-import { theirs } from "./conflict";
+import { theirs } from "../work/conflict";
 
 type Values = Record<string, string>;
 

@@ -5,7 +5,7 @@ import type { Brief, SchemaInfo, Schemas, TypeInfo } from "../../api/client";
 import { fetchList } from "../../api/hooks";
 import { typeOf } from "../../fields/fields";
 import { count } from "../../ui/figures";
-import { everything, listAt } from "../lists/everything";
+import { everything, listAt } from "../work/everything";
 import { RecordForm } from "./RecordForm";
 
 /** How many of them are shown. */

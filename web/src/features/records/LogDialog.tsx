@@ -2,9 +2,9 @@ import { useEffect, useState } from "react";
 import { useRecordsNamed, useSchema } from "../../api/hooks";
 import { letterOf } from "../../ui/letters";
 import { Modal } from "../../ui/Modal";
-import { LogLine } from "./LogLine";
-import { diaryOf, isLogged } from "./logging";
-import { useUndo } from "./useUndo";
+import { LogLine } from "../work/LogLine";
+import { diaryOf, isLogged } from "../work/logging";
+import { useUndo } from "../work/useUndo";
 
 type About = { type: string; id: string; name: string };
 

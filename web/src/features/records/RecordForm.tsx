@@ -8,9 +8,9 @@ import { FormEnd } from "../../ui/FormEnd";
 import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
+import { asEdited, merged, written } from "../work/conflict";
+import { ValueField } from "../work/ValueField";
 import { ConflictChoice } from "./ConflictChoice";
-import { asEdited, merged, written } from "./conflict";
-import { ValueField } from "./ValueField";
 
 type Kept = Schemas["ValuesBody"];
 type Values = Record<string, string>;

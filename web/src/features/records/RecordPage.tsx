@@ -12,19 +12,20 @@ import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { PanelBehind } from "../boards/PanelBehind";
 import type { Picked } from "../boards/PanelCard";
+import { LogLine } from "../work/LogLine";
+import { diaryOf, isLogged } from "../work/logging";
+import { useUndo } from "../work/useUndo";
 import { About } from "./About";
 import { Facts, factsOf } from "./Facts";
 import { FollowButton } from "./FollowButton";
 import { InList } from "./InList";
+import { type Layout, LayoutDrawer } from "./LayoutDrawer";
 import { Linked } from "./Linked";
-import { LogLine } from "./LogLine";
-import { diaryOf, isLogged } from "./logging";
 import { MergeDialog } from "./MergeDialog";
 import { PagePanels } from "./PagePanels";
 import { RecordForm } from "./RecordForm";
 import { StageLine } from "./StageLine";
 import { Timeline } from "./Timeline";
-import { useUndo } from "./useUndo";
 
 /** One record: what matters first, its fields, what was done about it, what is linked to it, the reports on its page. */
 export function RecordPage() {
@@ -93,9 +94,15 @@ function Record({
   }, [logged]);
   const beside = r.panels.length > 0 || me?.role === "administrator";
   const name = r.name || `${r.one} ${r.id}`;
-  const facts = factsOf(type, r.fields, id);
+  const [tried, setTried] = useState<Layout>();
+  const [laying, setLaying] = useState(false);
+  const layout = tried ?? r.layout;
+  const facts = layout?.first?.length
+    ? layout.first.filter((k) => r.fields.some((f) => f.key === k && (f.text !== "" || f.hidden)))
+    : factsOf(type, r.fields, id);
   const staged = type.fields.filter((f) => f.stages).map((f) => f.key);
-  const backs = type.backs.filter((b) => b.type !== "changes" && b.type !== diary?.key);
+  const listed = type.backs.filter((b) => b.type !== "changes" && b.type !== diary?.key);
+  const backs = layout?.lists?.length ? layout.lists.flatMap((k) => listed.filter((b) => b.key === k)) : listed;
   return (
     <>
       <p className="text-[13px] text-ink2">
@@ -114,6 +121,9 @@ function Record({
             <Menu label={`More of ${name}`} text="More…">
               <MenuItem label="Merge with another…" onPick={() => setMerging(true)} />
               <MenuItem label="Delete" onPick={() => drop.mutate()} />
+              {me?.role === "administrator" && (
+                <MenuItem label={`Lay out the page of every ${type.one}…`} onPick={() => setLaying(true)} />
+              )}
             </Menu>
             <button type="button" className="btn btn-main" onClick={() => setChanging(true)}>
               Change
@@ -127,7 +137,14 @@ function Record({
         className={`grid items-start gap-3 ${beside ? "min-[1100px]:grid-cols-[minmax(0,264px)_minmax(0,1fr)_minmax(0,330px)]" : "min-[900px]:grid-cols-[minmax(0,300px)_minmax(0,1fr)]"}`}
       >
         <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-3">
-          <About type={type} id={id} fields={r.fields} without={[...staged, ...facts]} done={done} />
+          <About
+            type={type}
+            id={id}
+            fields={r.fields}
+            sections={layout?.sections ?? []}
+            without={[...staged, ...facts]}
+            done={done}
+          />
           {logged && backs.map((b) => <Linked key={b.key} schema={schema} back={b} id={id} name={name} />)}
         </div>
         <div className="min-w-0 max-[900px]:order-first">
@@ -149,6 +166,14 @@ function Record({
         </div>
         {beside && <PagePanels type={type} id={id} panels={r.panels} onPick={setPicked} />}
       </div>
+      {laying && (
+        <LayoutDrawer
+          type={type}
+          now={r.layout ?? { first: facts, sections: [], lists: backs.map((b) => b.key) }}
+          onTry={setTried}
+          onClose={() => setLaying(false)}
+        />
+      )}
       {changing && (
         <RecordForm
           type={type}

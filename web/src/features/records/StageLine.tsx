@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas, type TypeInfo } from "../../api/client";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { useDo } from "../../ui/useDo";
-import { takeBack } from "./takeBack";
-import type { useUndo } from "./useUndo";
+import { takeBack } from "../work/takeBack";
+import type { useUndo } from "../work/useUndo";
 
 type Step = Schemas["WayStepBody"];
 

@@ -7,8 +7,8 @@ import { useSubjects } from "../../api/hooks";
 import { recordsAnew } from "../../api/keys";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
-import { takeBack } from "./takeBack";
-import type { useUndo } from "./useUndo";
+import { takeBack } from "../work/takeBack";
+import type { useUndo } from "../work/useUndo";
 
 type Entry = Schemas["EntryBody"];
 type Narrowed = { kind: string; what: string; person: number; from: string; to: string };

@@ -3,10 +3,10 @@ import { useNavigate } from "react-router";
 import { api, ask, type Brief, type TypeInfo } from "../../api/client";
 import { type Cell, type Chosen, noneChosen, type Work } from "../../table/work";
 import { useDo } from "../../ui/useDo";
-import { CellEditor } from "../records/CellEditor";
-import { takeBack } from "../records/takeBack";
-import { useUndo } from "../records/useUndo";
+import { CellEditor } from "./CellEditor";
 import { cellsOf } from "./cells";
+import { takeBack } from "./takeBack";
+import { useUndo } from "./useUndo";
 
 /**
  * What makes a table of records of a type one that is worked in: which are chosen, where one is, what is edited, and what

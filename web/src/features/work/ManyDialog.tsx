@@ -7,7 +7,7 @@ import { count } from "../../ui/figures";
 import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { useRested } from "../../ui/useRested";
-import { ValueField } from "../records/ValueField";
+import { ValueField } from "./ValueField";
 
 type Values = Record<string, string>;
 type Many = Schemas["ManyBody"];

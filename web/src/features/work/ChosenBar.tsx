@@ -6,11 +6,11 @@ import { count } from "../../ui/figures";
 import { Modal } from "../../ui/Modal";
 import { takeOut } from "../../ui/takeOut";
 import { useDo } from "../../ui/useDo";
-import { LogLine } from "../records/LogLine";
-import { diaryOf, isLogged } from "../records/logging";
-import { takeBack } from "../records/takeBack";
-import type { useUndo } from "../records/useUndo";
+import { LogLine } from "./LogLine";
+import { diaryOf, isLogged } from "./logging";
 import { ManyDialog } from "./ManyDialog";
+import { takeBack } from "./takeBack";
+import type { useUndo } from "./useUndo";
 
 /** What can be done with the records that are chosen in a list. */
 export function ChosenBar({
