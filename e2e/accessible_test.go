@@ -132,7 +132,7 @@ func TestWhatOpensIsAccessible(t *testing.T) {
 		{"/me", "Tokens for programs", [][]string{{"New token"}}},
 		{"/records/deals/7", "Value", [][]string{{"Change"}, {"More of ", "Merge with another…"}}},
 		{"/records/deals", "rows, all of them", [][]string{{"New deal"}, {"More of deals"}}},
-		{"/", "this is waiting", [][]string{{"New…"}, {"Log or plan"}}},
+		{"/", "this is waiting", [][]string{{"New record"}, {"Log or plan"}}},
 		{"/duplicates/customers", "pairs, the likeliest first", [][]string{{"Compare"}}},
 		{"/dashboards", "5 panels", [][]string{{"New dashboard"}}},
 	}

@@ -150,7 +150,7 @@ func measured(t *testing.T, file string) *page {
 	p.fill("textbox", "E-mail", "p1@brinehaven.example")
 	p.fill("textbox", "Password", demo.Password)
 	p.click("button", "Sign in")
-	p.find("heading", "Find")
+	p.find("heading", "this is waiting")
 	return p
 }
 

@@ -152,7 +152,7 @@ func TestFromQuestionToBoard(t *testing.T) {
 	q.find("heading", "Behind Projects: Contract review: €")
 	q.sees("where status is open and customer's segment is Marina, Harbour or Sailing club")
 	q.shot("behind")
-	name := q.await(`document.querySelector("[role=dialog] [role=cell] a")?.textContent`)
+	name := q.await(`document.querySelector("[role=dialog] [role=gridcell] a")?.textContent`)
 	q.click("link", name)
 	q.find("heading", name)
 	q.sees("Likelihood")

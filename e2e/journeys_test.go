@@ -16,6 +16,7 @@ func TestByKeyboardAlone(t *testing.T) {
 	p := browse(t, open(t))
 	p.press("button", "Maite Corrie")
 	p.press("button", "Sign in")
+	p.press("link", "Find")
 	p.press("link", "New report")
 	p.find("heading", "Begin with nothing but the records")
 	p.press("main link", "Deals")

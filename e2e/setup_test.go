@@ -84,7 +84,7 @@ func TestFromAnEmptyFile(t *testing.T) {
 	wila.find("heading", "Welcome, Wila Ness")
 	wila.fill("textbox", "Password", "kettle orchard violin")
 	wila.click("button", "Sign in")
-	wila.find("heading", "Find")
+	wila.find("heading", "this is waiting")
 	wila.click("link", "Wila Ness")
 	wila.find("heading", "Where I am signed in")
 

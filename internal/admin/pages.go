@@ -100,14 +100,24 @@ func (a *Admin) SetPageLayout(
 
 func (l *PageLayout) check(t *schema.Type) error {
 	if len(l.First) > maxFirst || len(l.Sections) > maxSections {
-		return fault.New(fault.Invalid, "/layout", "A page has up to %d fields at its head, and %d sections.", maxFirst, maxSections)
+		return fault.New(
+			fault.Invalid,
+			"/layout",
+			"A page has up to %d fields at its head, and %d sections.",
+			maxFirst,
+			maxSections,
+		)
 	}
 	seen := map[string]bool{}
 	for i := range l.Sections {
 		s := &l.Sections[i]
 		s.Heading = strings.TrimSpace(s.Heading)
 		if s.Heading == "" || utf8.RuneCountInString(s.Heading) > 80 {
-			return fault.New(fault.Invalid, "/layout/sections/"+strconv.Itoa(i)+"/heading", "A section has a heading of up to 80 characters.")
+			return fault.New(
+				fault.Invalid,
+				"/layout/sections/"+strconv.Itoa(i)+"/heading",
+				"A section has a heading of up to 80 characters.",
+			)
 		}
 		for _, f := range s.Fields {
 			if seen[f] {

@@ -216,7 +216,12 @@ function PanelMenu({
 }) {
   const go = useNavigate();
   return (
-    <Menu label={`More of ${title}`} className="btn btn-quiet !h-6 shrink-0 !px-2" text="…" width={224}>
+    <Menu
+      label={`More of ${title}`}
+      className="btn btn-quiet !h-[26px] min-w-[26px] shrink-0 !px-2"
+      text="…"
+      width={224}
+    >
       {onEnlarge && <MenuItem label="Enlarge" onPick={onEnlarge} />}
       <MenuItem label="Open with this reading" onPick={() => go(reading)} />
       <MenuItem label="Refresh now" onPick={onRefresh} />

@@ -84,7 +84,15 @@ export function BesideChart({
       <p className="mb-1 text-[12px] text-ink2">follows the list{step > 0 && ", of what was picked before"}</p>
       <Trouble error={answer.error} />
       <div className={answer.isPlaceholderData ? "stale" : ""} aria-busy={answer.isPlaceholderData}>
-        {a && <Chart drawing={a.drawing} share={false} height={above ? 190 : 330} onMark={(marks) => pick(marks)} />}
+        {a && (
+          <Chart
+            drawing={a.drawing}
+            share={false}
+            height={above ? 190 : 330}
+            lit={chosen && narrowing.marks}
+            onMark={(marks) => pick(marks)}
+          />
+        )}
       </div>
       {chosen && (
         <div className="mt-2 border-line border-t pt-2 text-[13px]">

@@ -224,11 +224,12 @@ function WorkList({
 /** What is looked for, as it is typed; where the address comes to have another, that. */
 function Search({ label, value, onChange }: { label: string; value: string; onChange: (text: string) => void }) {
   const [text, setText] = useState(value);
-  const sent = useRef(value);
+  // What was typed comes back from the address later, one key after another: only what was not typed here is another text.
+  const sent = useRef([value]);
   useEffect(() => {
-    if (value === sent.current) return;
-    sent.current = value;
-    setText(value);
+    const at = sent.current.lastIndexOf(value);
+    if (at < 0) setText(value);
+    sent.current = at < 0 ? [value] : sent.current.slice(at);
   }, [value]);
   return (
     <input
@@ -238,7 +239,7 @@ function Search({ label, value, onChange }: { label: string; value: string; onCh
       placeholder="Find in all texts"
       value={text}
       onChange={(e) => {
-        sent.current = e.target.value;
+        sent.current.push(e.target.value);
         setText(e.target.value);
         onChange(e.target.value);
       }}

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { useSearchParams } from "react-router";
 import { api, ask, type Brief, type Report } from "../../api/client";
 import { setCondition } from "../../brief/edits";
@@ -32,7 +33,8 @@ export function useListState(type: string, everything: Brief, lists: Report[], f
   const kept = named === all ? undefined : lists.find((r) => r.id === (named ? Number(named) : first));
   const was = kept?.brief ?? everything;
   const list = held(changedBy(was, fromAddress(params.get("as"))), kept);
-  const narrowing = (fromAddress(params.get("marks")) as Narrowing | undefined) ?? notNarrowed;
+  const marks = params.get("marks");
+  const narrowing = useMemo(() => (fromAddress(marks) as Narrowing | undefined) ?? notNarrowed, [marks]);
   const search = params.get("q") ?? "";
   const said = narrowedBy(list, narrowing);
   const words = useQuery({
