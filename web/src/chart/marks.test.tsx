@@ -124,7 +124,7 @@ describe("the marks of a picture", () => {
     const next = drawing({ kind: "bar" });
     rerender(<Chart drawing={next} height={300} share onMark={open} />);
     expect(stage.draw).toHaveBeenLastCalledWith(next, true, undefined);
-    rerender(<Chart drawing={next} share height={100} lit={[{ rows: ["=Design"], across: [] }]} />);
+    rerender(<Chart drawing={next} share height={300} lit={[{ rows: ["=Design"], across: [] }]} onMark={open} />);
     expect(stage.draw).toHaveBeenLastCalledWith(next, true, [{ rows: ["=Design"], across: [] }]);
     expect(stage.made).toHaveBeenCalledOnce();
     // A mark that is pressed in the picture is that of the picture which is there now.
