@@ -41,18 +41,29 @@ const (
 	tallest  = 1200
 )
 
-// PutOnPage puts a report on the pages of a record type, linked over the path from its records to them.
-func (bs *Boards) PutOnPage(ctx context.Context, v *answers.View, typ string, report int64) error {
+// layable is a report and a record type, on whose pages a person lays it out.
+func (bs *Boards) layable(
+	ctx context.Context, v *answers.View, typ string, report int64,
+) (library.Report, *schema.Type, error) {
 	if v.Who.Role != people.Administrator {
-		return fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
+		return library.Report{}, nil, fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
 	}
 	r, err := bs.lib.Report(ctx, v, report)
 	if err != nil {
-		return err
+		return r, nil, err
 	}
 	t := v.Snap.Schema.Type(typ)
 	if t == nil {
-		return fault.New(fault.NotFound, "", "There is no record type “%s”.", typ)
+		err = fault.New(fault.NotFound, "", "There is no record type “%s”.", typ)
+	}
+	return r, t, err
+}
+
+// PutOnPage puts a report on the pages of a record type, linked over the path from its records to them.
+func (bs *Boards) PutOnPage(ctx context.Context, v *answers.View, typ string, report int64) error {
+	r, t, err := bs.layable(ctx, v, typ, report)
+	if err != nil {
+		return err
 	}
 	ways := library.WaysTo(v, r.Brief.Brief(), typ)
 	if len(ways) == 0 {
@@ -87,16 +98,9 @@ type Look struct {
 
 // SetLook changes how a report stands on the pages of a record type.
 func (bs *Boards) SetLook(ctx context.Context, v *answers.View, typ string, report int64, l Look) error {
-	if v.Who.Role != people.Administrator {
-		return fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
-	}
-	r, err := bs.lib.Report(ctx, v, report)
+	r, t, err := bs.layable(ctx, v, typ, report)
 	if err != nil {
 		return err
-	}
-	t := v.Snap.Schema.Type(typ)
-	if t == nil {
-		return fault.New(fault.NotFound, "", "There is no record type “%s”.", typ)
 	}
 	ways := library.WaysTo(v, r.Brief.Brief(), typ)
 	switch {

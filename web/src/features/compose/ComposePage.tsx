@@ -24,6 +24,7 @@ import { Sentence } from "../../brief/Sentence";
 import { typeOf } from "../../fields/fields";
 import { later } from "../../ui/later";
 import { Trouble } from "../../ui/Say";
+import { UndoRedo } from "../../ui/UndoRedo";
 import { same, useSteps } from "../../ui/useSteps";
 import { AskedFirst } from "./AskedFirst";
 import { Export } from "./Export";
@@ -102,28 +103,7 @@ function Compose({ report, draft, first }: { report?: Report; draft?: Draft; fir
       trouble={saved.trouble}
       drop={saved.drop}
       composing
-      tools={
-        <>
-          <button
-            type="button"
-            className="btn btn-quiet"
-            disabled={!edits.canUndo}
-            title="Ctrl+Z"
-            onClick={() => edits.dispatch({ do: "undo" })}
-          >
-            Undo
-          </button>
-          <button
-            type="button"
-            className="btn btn-quiet"
-            disabled={!edits.canRedo}
-            title="Ctrl+Shift+Z"
-            onClick={() => edits.dispatch({ do: "redo" })}
-          >
-            Redo
-          </button>
-        </>
-      }
+      tools={<UndoRedo edits={edits} />}
     />
   );
 }

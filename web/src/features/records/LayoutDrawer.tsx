@@ -9,6 +9,7 @@ import { useSubjects } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { moved } from "../../brief/edits";
 import { Drawer } from "../../ui/Drawer";
+import { UndoRedo } from "../../ui/UndoRedo";
 import { useDo } from "../../ui/useDo";
 import { useSorting } from "../../ui/useSorting";
 import { useSteps } from "../../ui/useSteps";
@@ -75,7 +76,7 @@ export function LayoutDrawer({
   const lists = type.backs.filter((b) => b.type !== "changes");
   return (
     <Drawer open beside onClose={leave} title={`The page of a ${type.one}`}>
-      <div className="mb-3 flex flex-wrap items-center gap-2">
+      <div className="mb-3 flex flex-wrap items-center gap-2" data-steps>
         <label className="mr-auto flex items-center gap-2">
           For
           <select className="input !w-44" value={team} onChange={(e) => setTeam(Number(e.target.value))}>
@@ -87,22 +88,7 @@ export function LayoutDrawer({
             ))}
           </select>
         </label>
-        <button
-          type="button"
-          className="btn btn-quiet"
-          disabled={!edits.canUndo}
-          onClick={() => edits.dispatch({ do: "undo" })}
-        >
-          Undo
-        </button>
-        <button
-          type="button"
-          className="btn btn-quiet"
-          disabled={!edits.canRedo}
-          onClick={() => edits.dispatch({ do: "redo" })}
-        >
-          Redo
-        </button>
+        <UndoRedo edits={edits} />
       </div>
       <Keys
         title="What matters first"

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas, type TypeInfo } from "../../api/client";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { useDo } from "../../ui/useDo";
+import { changesOf } from "../work/changes";
 import { takeBack } from "../work/takeBack";
 import type { useUndo } from "../work/useUndo";
 
@@ -30,9 +31,7 @@ export function StageLine({ type, id, done }: { type: TypeInfo; id: string; done
       return { before: before.values, after: after.values, to };
     },
     ({ before, after, to }) => {
-      const changed = [...new Set([...Object.keys(before), ...Object.keys(after)])]
-        .map((f) => ({ id: Number(id), field: f, from: before[f] ?? "", to: after[f] ?? "" }))
-        .filter((c) => c.from !== c.to && type.fields.some((f) => f.key === c.field && f.written));
+      const changed = changesOf(type, Number(id), before, after);
       if (changed.length) done({ words: `Moved to ${to}`, back: () => takeBack(type.key, changed) });
     },
   );

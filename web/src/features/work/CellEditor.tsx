@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, ask, type FieldInfo, Refused, type Schemas, type TypeInfo } from "../../api/client";
+import { api, ask, type FieldInfo, Refused, type TypeInfo } from "../../api/client";
 import { useRecordsNamed } from "../../api/hooks";
 import { tell } from "../../ui/tell";
+import { type Changed, changesOf } from "./changes";
 import { asEdited } from "./conflict";
 
-type Changed = Schemas["ChangedBody"];
 type Wrong = { words: string; again?: string };
 
 /**
@@ -57,10 +57,7 @@ export function CellEditor({
         }),
       );
       // What else changed with it, as the day that a deal is closed on, is taken back with it.
-      const before = kept.data.values;
-      const changed = [...new Set([...Object.keys(before), ...Object.keys(after.values)])]
-        .map((key) => ({ id: after.id, field: key, from: before[key] ?? "", to: after.values[key] ?? "" }))
-        .filter((c) => c.from !== c.to && type.fields.some((f) => f.key === c.field && f.written));
+      const changed = changesOf(type, after.id, kept.data.values, after.values);
       onDone({ changed, words });
     } catch (e) {
       const other = e instanceof Refused && e.status === 412 ? e.problem.now?.values[field.key] : undefined;

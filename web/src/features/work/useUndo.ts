@@ -29,6 +29,8 @@ export function useUndo() {
     const key = (e: KeyboardEvent) => {
       if (!(e.ctrlKey || e.metaKey) || e.shiftKey || e.key.toLowerCase() !== "z") return;
       if ((e.target as HTMLElement).closest?.("input:not([type=checkbox]),textarea,select,[role=dialog]")) return;
+      // What is being laid out has steps of its own.
+      if (document.querySelector("[data-steps]")) return;
       e.preventDefault();
       void undo();
     };
