@@ -237,7 +237,7 @@ var routes = []struct{ method, path, body, want string }{
 	{"DELETE", "/api/targets/site_visits", "", "401 403 403 403 403 204"},
 	{"GET", "/api/home", "", "401 200 200 200 200 200"},
 	{"GET", "/api/settings/homes", "", "401 200 200 200 200 200"},
-	{"PUT", "/api/settings/homes/2", `{"board":$B}`, "401 403 403 403 403 204"},
+	{"PUT", "/api/settings/homes/2", `{"board":$B,"version":1}`, "401 403 403 403 403 204"},
 	{"GET", "/api/settings/style", "", "401 200 200 200 200 200"},
 	{"POST", "/api/settings/palette", `{"palette":["#1F7A72","#E0930C"]}`, "401 200 200 200 200 200"},
 	{"GET", "/api/styles", "", "401 200 200 200 200 200"},
