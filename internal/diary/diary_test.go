@@ -238,6 +238,11 @@ func TestNews(t *testing.T) {
 		require.NoError(t, err)
 		require.Empty(t, news)
 	}
+	v := demotest.View(t, a, 7)
+	for id := int64(1); id <= 100; id++ {
+		require.NoError(t, a.Diary.Follow(ctx, v, diary.Ref{Type: "contacts", ID: id}, true))
+	}
+	require.True(t, fault.Is(a.Diary.Follow(ctx, v, diary.Ref{Type: "contacts", ID: 101}, true), fault.Invalid))
 	require.NoError(t, a.Diary.Follow(ctx, demotest.View(t, a, 5), deal, false))
 	news, err = a.Diary.News(ctx, demotest.View(t, a, 5))
 	require.NoError(t, err)

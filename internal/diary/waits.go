@@ -9,6 +9,7 @@ import (
 	"uzzel/core/period"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
+	"uzzel/internal/fault"
 	"uzzel/internal/store"
 )
 
@@ -155,11 +156,21 @@ func columns(t *schema.Type, keys ...string) []brief.Column {
 	return list
 }
 
+// maxFollowed is how many records a person follows at most: the news of each are read whenever Home is opened.
+const maxFollowed = 100
+
 // Follow has a person follow a record that they see, or no longer.
 func (d *Diary) Follow(ctx context.Context, v *answers.View, ref Ref, on bool) error {
 	if on {
 		if _, _, _, err := seen(v, ref.Type, strconv.FormatInt(ref.ID, 10)); err != nil {
 			return err
+		}
+		list, err := d.store.Follows(ctx, v.Who.ID)
+		if err != nil {
+			return err
+		}
+		if len(list) >= maxFollowed {
+			return fault.New(fault.Invalid, "", "You follow %d records, which is the most. Let one go first.", maxFollowed)
 		}
 	}
 	return d.store.SetFollow(ctx, v.Who.ID, store.Followed{RecordType: ref.Type, Record: ref.ID}, on)

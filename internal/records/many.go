@@ -131,14 +131,67 @@ func (r *Records) TakeBack(ctx context.Context, v *answers.View, typ string, cha
 		return 0, fault.New(fault.Invalid, "/changed", "There is nothing to take back, or more than was changed at once.")
 	}
 	var wrong Refusals
+	back, is := map[int64]Values{}, map[int64]Values{}
 	for i, c := range changed {
 		if err := sees(v, t, c.ID); err != nil {
 			return 0, err
 		}
-		r.check(v, t, Values{c.Field: c.From}, fmt.Sprintf("/changed/%d", i), &wrong)
+		if back[c.ID] == nil {
+			back[c.ID], is[c.ID] = Values{}, Values{}
+		}
+		for key, text := range r.check(v, t, Values{c.Field: c.From}, fmt.Sprintf("/changed/%d", i), &wrong) {
+			back[c.ID][key], is[c.ID][key] = text, c.To
+		}
 	}
 	if len(wrong) > 0 {
 		return 0, wrong.sorted()
 	}
-	return r.Undo(ctx, v, typ, Done{Changed: changed}, func(context.Context) error { return nil })
+	left := 0
+	err = r.store.Write(ctx, func(w *store.Writer) error {
+		w.Person = v.Who.ID
+		taken := claims{}
+		for _, id := range slices.Sorted(maps.Keys(back)) {
+			did, err := r.backOne(w, t, id, back[id], is[id], taken)
+			if err != nil {
+				return err
+			}
+			if !did {
+				left++
+			}
+		}
+		return nil
+	})
+	if err == nil && left < len(back) {
+		r.tell()
+	}
+	return left, err
+}
+
+// backOne makes fields of a record what they were, where they are still what they came to be; all of them were where it
+// says so.
+func (r *Records) backOne(
+	w *store.Writer, t *schema.Type, id int64, was, is Values, taken claims,
+) (all bool, err error) {
+	now, err := w.Read(t.Key, id)
+	if errors.Is(err, store.ErrNotFound) {
+		return true, nil // deleted since: there is nothing to take back
+	}
+	if err != nil {
+		return false, err
+	}
+	to, all := store.Record{}, true
+	for key, text := range was {
+		if now[key] == is[key] {
+			to[key] = text
+		} else {
+			all = false
+		}
+	}
+	if len(to) == 0 {
+		return all, nil
+	}
+	if err := r.together(w, t, id, Values(to), "", taken); err != nil {
+		return false, err
+	}
+	return all, w.Change(t.Key, id, to)
 }

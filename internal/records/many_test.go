@@ -75,6 +75,16 @@ func TestManyRefused(t *testing.T) {
 	require.True(t, fault.Is(err, fault.Invalid))
 	_, err = a.Records.TakeBack(ctx, v, "deals", []records.ChangedField{{ID: 1, Field: "changed", From: "", To: ""}})
 	require.ErrorAs(t, err, new(records.Refusals), "nothing else is written by taking back")
+	_, err = a.Records.TakeBack(ctx, v, "deals", []records.ChangedField{{ID: 1, Field: "value", From: "much", To: ""}})
+	require.ErrorAs(t, err, new(records.Refusals), "nor what no change can have been from")
+	kept, err := a.Records.Read(ctx, v, "deals", 1)
+	require.NoError(t, err)
+	left, err := a.Records.TakeBack(ctx, v, "deals", []records.ChangedField{{ID: 1, Field: "value", From: "7.5", To: kept.Values["value"]}})
+	require.NoError(t, err)
+	require.Zero(t, left)
+	now, err := a.Records.Read(ctx, v, "deals", 1)
+	require.NoError(t, err)
+	require.Equal(t, "7.50", now.Values["value"], "in the form that amounts are kept in")
 }
 
 // The words of a search are in the texts of a record, or in the names of what it links to, in any order and case.

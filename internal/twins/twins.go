@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"unicode"
 
 	"uzzel/core/alike"
@@ -20,10 +21,13 @@ import (
 )
 
 // Twins finds records that were entered twice.
-type Twins struct{ store *store.Store }
+type Twins struct {
+	store *store.Store
+	one   sync.Mutex // one comparison at a time: it holds all texts of a type
+}
 
 // New finds those of a store.
-func New(s *store.Store) *Twins { return &Twins{s} }
+func New(s *store.Store) *Twins { return &Twins{store: s} }
 
 // Pair is two records that are likely the same; A has the lower number. Why says in words what they have in common.
 type Pair struct {
@@ -42,6 +46,8 @@ const (
 	manyLinked = 200 // records that link to one, above which they are not compared with one another
 	// Most is how many pairs are told.
 	Most = 500
+	// maxCompared is how many records are compared at most.
+	maxCompared = 500_000
 )
 
 // Find gives the likely pairs of a type that a person sees, those that are most alike first.
@@ -52,6 +58,19 @@ func (tw *Twins) Find(ctx context.Context, v *answers.View, typ string) ([]Pair,
 	}
 	if t.Name == "" {
 		return nil, fault.New(fault.Invalid, "", "%s have no names to go by.", t.Label)
+	}
+	table, err := v.Snap.Table(typ)
+	if err != nil {
+		return nil, err
+	}
+	if table.N > maxCompared {
+		return nil, fault.New(
+			fault.Invalid, "", "These are more than %d %s, which are not compared here.", maxCompared, strings.ToLower(t.Label))
+	}
+	tw.one.Lock()
+	defer tw.one.Unlock()
+	if ctx.Err() != nil {
+		return nil, ctx.Err()
 	}
 	apart, err := tw.store.Apart(ctx, typ)
 	if err != nil {
@@ -175,16 +194,19 @@ func (f *finder) each(key string, do func(row int32, text string)) error {
 
 // shared meets records that have the same text, where few have it.
 func (f *finder) shared(of *schema.Field) error {
+	own := of.Format == "email" || of.Format == "phone"
 	values, by := map[int32]string{}, map[string][]int32{}
 	err := f.each(of.Key, func(row int32, text string) {
 		key := plain(of, text)
 		if len(key) < 3 {
 			return
 		}
-		values[row] = key
+		if own {
+			values[row] = key
+		}
 		by[key] = append(by[key], row)
 	})
-	if of.Format == "email" || of.Format == "phone" {
+	if own {
 		f.own = append(f.own, field{of, values})
 	}
 	f.meet(by, "the same "+strings.ToLower(of.Label), few)
