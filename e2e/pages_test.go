@@ -29,6 +29,14 @@ func TestRecordAtWork(t *testing.T) {
 	p.sees("3 of 416")
 	require.NotEqual(t, first, p.await(`document.querySelector("h1").innerText`))
 
+	// Back is the list, at the place that was left.
+	eval[any](p, `void history.back()`)
+	p.onList()
+	p.await(`document.querySelector("#cell-at") ? "there" : null`)
+	p.key(kb.ArrowDown)
+	p.do(chromedp.KeyEvent("\r", chromedp.KeyModifiers(chromedp.ModifierCtrl)))
+	p.sees("3 of 416")
+
 	p.key("l")
 	p.types("call 15 min reached about the piles, then site visit tomorrow 10")
 	p.sees("Understood: Call, done today")

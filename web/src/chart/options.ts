@@ -316,7 +316,7 @@ function funnel(d: Drawing, share: boolean, t: Tokens, width: number): EChartsCo
   const points = d.series[0]?.points ?? [];
   const most = d.ticks[d.ticks.length - 1]?.value || 1;
   // Where there is little room, names have less of it, and values beside the stages have theirs.
-  const left = Math.round(Math.min(150, Math.max(92, width * 0.36)));
+  const left = Math.round(Math.min(150, Math.max(112, width * 0.36)));
   let right = 20;
   for (let i = 0; i < 4; i++) {
     const room = Math.max(60, width - left - right);

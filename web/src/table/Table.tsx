@@ -94,6 +94,13 @@ export const Table = memo(function Table({
     for (let i = row; i < lineCount; i++) if (lineAt(list, i)?.record === row) return i;
     return row;
   };
+  // A list that begins with a place shows it.
+  const begun = useRef(work?.at);
+  const there = !!first;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when its first page is there
+  useEffect(() => {
+    if (there && begun.current) rows.scrollToIndex(lineOf(begun.current.row), { align: "center" });
+  }, [there]);
   const worked = useWork(work, {
     rows: first?.total ?? 0,
     columns,

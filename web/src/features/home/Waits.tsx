@@ -24,34 +24,36 @@ export function WaitingList({ schema, waiting: w }: { schema: SchemaInfo; waitin
   });
   if (!type || !list.data) return null;
   const { rows, total } = list.data;
+  // What is not there takes no room.
+  if (total === 0)
+    return (
+      <section aria-label={w.title}>
+        <h2 className="sr-only">{w.title}</h2>
+        <p className="px-4 text-[13px] text-ink2">{w.empty}</p>
+      </section>
+    );
   return (
     <section className="sheet px-4 py-2.5" aria-label={w.title}>
       <h2 className="title flex items-baseline gap-2 text-[15px]">
         {w.title}
-        {total > 0 && (
-          <span className={`font-normal text-[13px] ${w.key === "overdue" ? "text-rust" : "text-ink2"}`}>
-            {count(total)}
-          </span>
-        )}
+        <span className={`font-normal text-[13px] ${w.key === "overdue" ? "text-rust" : "text-ink2"}`}>
+          {count(total)}
+        </span>
         {total > few && (
           <Link className="link ml-auto font-normal text-[13px]" to={listAt(type, brief)}>
             All of them
           </Link>
         )}
       </h2>
-      {total === 0 ? (
-        <p className="py-1 text-[13px] text-ink2">{w.empty}</p>
-      ) : (
-        <ul>
-          {rows.map((r) =>
-            type.diary ? (
-              <Planned key={r.id} row={r} page={list.data} done={type.diary.done} late={w.key === "overdue"} />
-            ) : (
-              <Waits key={r.id} row={r} page={list.data} />
-            ),
-          )}
-        </ul>
-      )}
+      <ul>
+        {rows.map((r) =>
+          type.diary ? (
+            <Planned key={r.id} row={r} page={list.data} done={type.diary.done} late={w.key === "overdue"} />
+          ) : (
+            <Waits key={r.id} row={r} page={list.data} />
+          ),
+        )}
+      </ul>
     </section>
   );
 }

@@ -1,5 +1,5 @@
 import { useCallback, useMemo, useRef, useState } from "react";
-import { useNavigate } from "react-router";
+import { useNavigate, useNavigationType } from "react-router";
 import { api, ask, type Brief, type TypeInfo } from "../../api/client";
 import { type Cell, type Chosen, noneChosen, type Work } from "../../table/work";
 import { useDo } from "../../ui/useDo";
@@ -16,7 +16,10 @@ export function useWorked(type: TypeInfo | undefined, from: Brief | undefined) {
   const go = useNavigate();
   const done = useUndo();
   const [chosen, setChosen] = useState<Chosen>(noneChosen);
-  const [at, setAt] = useState<Cell>();
+  // Who comes back to a list comes back to the place that they left.
+  const kept = `at ${location.pathname}${location.search}`;
+  const again = useNavigationType() === "POP" && !!from;
+  const [at, setAt] = useState<Cell | undefined>(() => (again ? placeAt(kept) : undefined));
   const [editing, setEditing] = useState(false);
   const now = useRef(at);
   now.current = at;
@@ -42,6 +45,7 @@ export function useWorked(type: TypeInfo | undefined, from: Brief | undefined) {
       onAt: (next) => {
         setEditing(false);
         setAt(next);
+        if (next && from) sessionStorage.setItem(`at ${location.pathname}${location.search}`, JSON.stringify(next));
       },
       editing,
       onEdit: (cell, _, column) => {
@@ -100,4 +104,14 @@ export function useWorked(type: TypeInfo | undefined, from: Brief | undefined) {
     setEditing(false);
   }, []);
   return { work, chosen, setChosen, done, calm };
+}
+
+/** The cell that was left, nothing where that cannot be read. */
+function placeAt(key: string): Cell | undefined {
+  try {
+    const at = JSON.parse(sessionStorage.getItem(key) ?? "null") as Cell | null;
+    return at && Number.isInteger(at.row) && Number.isInteger(at.column) ? at : undefined;
+  } catch {
+    return undefined;
+  }
 }
