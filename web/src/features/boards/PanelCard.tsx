@@ -82,19 +82,19 @@ export function PanelCard({
     >
       <div className="flex items-start gap-2">
         <h2
-          className="title mr-auto min-w-0 truncate text-[15px]"
+          className="title mr-auto flex min-w-0 text-[15px]"
           title={[title, kept?.description].filter(Boolean).join(": ")}
         >
           {options.link?.startsWith("https://") ? (
-            <a href={options.link} rel="noopener noreferrer" className="hover:underline">
+            <a href={options.link} rel="noopener noreferrer" className="min-w-0 truncate hover:underline">
               {title ?? "…"}
             </a>
           ) : (
-            <Link to={options.link ?? `/reports/${report}`} className="hover:underline">
+            <Link to={options.link ?? `/reports/${report}`} className="min-w-0 truncate hover:underline">
               {title ?? (missing ? "Missing" : "…")}
             </Link>
           )}
-          {words && <span className="ml-2 font-normal text-[13px] text-ink2">{words}</span>}
+          {words && <span className="ml-2 min-w-0 shrink-[3] truncate font-normal text-[13px] text-ink2">{words}</span>}
         </h2>
         {handle}
         {asked && a && !handle && (

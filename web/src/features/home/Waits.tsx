@@ -83,19 +83,19 @@ function Planned({ row, page, done, late }: { row: Row; page: ListPage; done: st
       <span className={`w-[124px] max-sm:w-full shrink-0 truncate text-[12.5px] ${late ? "text-rust" : "text-ink2"}`}>
         {when?.text}
       </span>
-      <span className="min-w-0 flex-1 truncate" title={[kind?.text, about?.text].join(": ")}>
-        <Link className="font-semibold hover:underline" to={`/records/${page.type}/${row.id}`}>
+      <span className="flex min-w-0 flex-1 gap-1.5" title={[kind?.text, about?.text].join(": ")}>
+        <Link className="shrink-0 font-semibold hover:underline" to={`/records/${page.type}/${row.id}`}>
           {kind?.text || "Activity"}
-        </Link>{" "}
-        {about?.text}
+        </Link>
+        <span className="max-w-[48%] shrink-0 truncate">{about?.text}</span>
         {links.map((l) => (
-          <span key={l.to} className="text-ink2">
-            {" "}
-            ·{" "}
-            <Link className="hover:underline" to={`/records/${l.to}/${l.id}`}>
-              {l.text}
-            </Link>
-          </span>
+          <Link
+            key={l.to}
+            className="min-w-0 truncate text-ink2 before:mr-1.5 before:content-['·'] hover:underline"
+            to={`/records/${l.to}/${l.id}`}
+          >
+            {l.text}
+          </Link>
         ))}
       </span>
       <button
