@@ -169,6 +169,27 @@ func (t *Type) Field(key string) *Field {
 	return nil
 }
 
+// Links are the links to one that people set, in the order of the fields.
+func (t *Type) Links() []*Field {
+	var list []*Field
+	for i := range t.Fields {
+		if f := &t.Fields[i]; f.Kind == Link && f.Written() {
+			list = append(list, f)
+		}
+	}
+	return list
+}
+
+// Above is the link to the record of the same type that one is below, nil where a type has none.
+func (t *Type) Above() *Field {
+	for _, f := range t.Links() {
+		if f.To == t.Key {
+			return f
+		}
+	}
+	return nil
+}
+
 // Back finds a link to many by key, nil where there is none.
 func (t *Type) Back(key string) *Back {
 	if i, ok := t.backs[key]; ok {

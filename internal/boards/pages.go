@@ -13,7 +13,6 @@ import (
 	"uzzel/internal/fault"
 	"uzzel/internal/library"
 	"uzzel/internal/lookup"
-	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
 
@@ -41,12 +40,20 @@ const (
 	tallest  = 1200
 )
 
+// mayLayOut says whether a person lays out record pages.
+func mayLayOut(v *answers.View) error {
+	if v.Who.Administers() {
+		return nil
+	}
+	return fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
+}
+
 // layable is a report and a record type, on whose pages a person lays it out.
 func (bs *Boards) layable(
 	ctx context.Context, v *answers.View, typ string, report int64,
 ) (library.Report, *schema.Type, error) {
-	if v.Who.Role != people.Administrator {
-		return library.Report{}, nil, fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
+	if err := mayLayOut(v); err != nil {
+		return library.Report{}, nil, err
 	}
 	r, err := bs.lib.Report(ctx, v, report)
 	if err != nil {
@@ -119,8 +126,8 @@ func (bs *Boards) SetLook(ctx context.Context, v *answers.View, typ string, repo
 
 // OrderPage has the reports on the pages of a record type stand in an order.
 func (bs *Boards) OrderPage(ctx context.Context, v *answers.View, typ string, reports []int64) error {
-	if v.Who.Role != people.Administrator {
-		return fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
+	if err := mayLayOut(v); err != nil {
+		return err
 	}
 	return bs.store.OrderPagePanels(ctx, typ, reports)
 }
@@ -134,8 +141,8 @@ type Placeable struct {
 
 // Placeables are the reports that one may open, those first that can stand on the pages of a record type and do not.
 func (bs *Boards) Placeables(ctx context.Context, v *answers.View, typ string) ([]Placeable, error) {
-	if v.Who.Role != people.Administrator {
-		return nil, fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
+	if err := mayLayOut(v); err != nil {
+		return nil, err
 	}
 	t := v.Snap.Schema.Type(typ)
 	if t == nil {
@@ -163,19 +170,9 @@ func (bs *Boards) Placeables(ctx context.Context, v *answers.View, typ string) (
 	return append(can, cannot...), nil
 }
 
-// above is the link of a type to the record that one of its records is below, nil where there is none.
-func above(t *schema.Type) *schema.Field {
-	for i := range t.Fields {
-		if f := &t.Fields[i]; f.Kind == schema.Link && f.Written() && f.To == t.Key {
-			return f
-		}
-	}
-	return nil
-}
-
 // lightsOf are the lights in which a report can stand on the pages of a type.
 func lightsOf(t *schema.Type) []string {
-	if above(t) == nil {
+	if t.Above() == nil {
 		return []string{"", LightAll}
 	}
 	return []string{"", LightBelow, LightParent, LightAll}
@@ -183,8 +180,8 @@ func lightsOf(t *schema.Type) []string {
 
 // TakeOffPage takes a report off the pages of a record type.
 func (bs *Boards) TakeOffPage(ctx context.Context, v *answers.View, typ string, report int64) error {
-	if v.Who.Role != people.Administrator {
-		return fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
+	if err := mayLayOut(v); err != nil {
+		return err
 	}
 	return fault.FromStore(bs.store.RemovePagePanel(ctx, typ, report), "report on these pages")
 }
@@ -254,7 +251,7 @@ func (p PagePanel) of(v *answers.View, t *schema.Type, id string) (*brief.Brief,
 // lit are the records that a light falls on: the record itself, those below it, or the one above it, as far as the person
 // sees them.
 func lit(v *answers.View, t *schema.Type, id, light string) ([]string, error) {
-	up := above(t)
+	up := t.Above()
 	if light == "" || up == nil {
 		return []string{id}, nil
 	}

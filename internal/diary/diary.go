@@ -43,24 +43,6 @@ func diaryType(v *answers.View) (*schema.Type, error) {
 	return nil, fault.New(fault.NotFound, "", "Nothing is kept of what people do.")
 }
 
-// seen is the row of a record that the person may see: NotFound where there is none.
-func seen(v *answers.View, typ, id string) (*schema.Type, *column.Table, int32, error) {
-	t := v.Snap.Schema.Type(typ)
-	missing := fault.New(fault.NotFound, "", "There is no such record.")
-	if t == nil {
-		return nil, nil, 0, missing
-	}
-	table, err := v.Snap.Table(typ)
-	if err != nil {
-		return nil, nil, 0, err
-	}
-	row := table.IDs.Row(id)
-	if row < 0 || !v.Sight.Sees(typ, row) {
-		return nil, nil, 0, missing
-	}
-	return t, table, row, nil
-}
-
 // when says a moment for people.
 func when(v *answers.View, at int64) string {
 	day := v.PlainWriter().Inner(schema.Date, column.Format(schema.Date, int64(v.Snap.Cal.DayOf(at)), nil), nil)

@@ -1,12 +1,16 @@
 package diary
 
 import (
+	"cmp"
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"uzzel/core/jot"
+	"uzzel/core/period"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
@@ -115,7 +119,7 @@ func (d *Diary) understand(
 	}
 	put(t.Diary.Kind, l.Kind)
 	put(t.Diary.Outcome, l.Outcome)
-	put(t.Diary.About, firstNot(l.About, l.Kind))
+	put(t.Diary.About, cmp.Or(l.About, l.Kind))
 	put(t.Diary.When, v.Snap.Cal.FormatInstant(at))
 	put(t.Diary.Done, strconv.FormatBool(!u.Planned))
 	u.Said = strings.Join(words, ", ")
@@ -125,29 +129,10 @@ func (d *Diary) understand(
 	return u, nil
 }
 
-func firstNot(texts ...string) string {
-	for _, t := range texts {
-		if t != "" {
-			return t
-		}
-	}
-	return ""
-}
-
+// atMinute is the moment at which the clocks show a minute of a day.
 func atMinute(v *answers.View, day int32, minute int) int64 {
-	at := v.Snap.Cal.StartOf(day) + int64(minute)*60
-	// Where the clocks are changed, the time of the day is what was meant.
-	if off := int64(minute)*60 - (secondsOf(v, at)); off != 0 && v.Snap.Cal.DayOf(at+off) == day {
-		at += off
-	}
-	return at
-}
-
-func secondsOf(v *answers.View, at int64) int64 {
-	text := v.Snap.Cal.FormatInstant(at) // 2026-03-09T10:00:00+00:00
-	h, _ := strconv.Atoi(text[11:13])
-	m, _ := strconv.Atoi(text[14:16])
-	return int64(h*3600 + m*60)
+	y, m, d := period.Civil(day)
+	return time.Date(y, m, d, 0, minute, 0, 0, v.Snap.Cal.Zone).Unix()
 }
 
 // with finds the one whom a name is of: among those of the same record first.
@@ -184,19 +169,13 @@ func (d *Diary) with(
 
 // linksOf are the links that a record of what people do has to what it is about.
 func linksOf(t *schema.Type) []*schema.Field {
-	var list []*schema.Field
-	for i := range t.Fields {
-		if f := &t.Fields[i]; f.Kind == schema.Link && f.Written() && f.Key != t.Owner {
-			list = append(list, f)
-		}
-	}
-	return list
+	return slices.DeleteFunc(t.Links(), func(f *schema.Field) bool { return f.Key == t.Owner })
 }
 
 // linkTo is the first link of a type to another.
 func linkTo(t *schema.Type, to string) *schema.Field {
-	for i := range t.Fields {
-		if f := &t.Fields[i]; f.Kind == schema.Link && f.Written() && f.To == to && f.Key != t.Owner {
+	for _, f := range linksOf(t) {
+		if f.To == to {
 			return f
 		}
 	}
@@ -205,7 +184,7 @@ func linkTo(t *schema.Type, to string) *schema.Field {
 
 // linked is what a record links to by a field, where the person sees that; "" for nothing.
 func linked(v *answers.View, t *schema.Type, f *schema.Field, id string) (string, error) {
-	_, table, row, err := seen(v, t.Key, id)
+	_, table, row, err := lookup.Seen(v, t.Key, id)
 	if err != nil {
 		return "", err
 	}
@@ -223,7 +202,7 @@ func linked(v *answers.View, t *schema.Type, f *schema.Field, id string) (string
 // linksTo are the links of what is done about a record: to it, and to what it belongs to.
 func linksTo(v *answers.View, t *schema.Type, about Ref) (records.Values, error) {
 	id := strconv.FormatInt(about.ID, 10)
-	of, _, _, err := seen(v, about.Type, id)
+	of, _, _, err := lookup.Seen(v, about.Type, id)
 	if err != nil {
 		return nil, err
 	}

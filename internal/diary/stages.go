@@ -8,6 +8,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
+	"uzzel/internal/lookup"
 	"uzzel/internal/store"
 )
 
@@ -28,7 +29,7 @@ type Way struct {
 
 // Stages tells the way of a record through its stages.
 func (d *Diary) Stages(ctx context.Context, v *answers.View, about Ref) (Way, error) {
-	t, table, row, err := seen(v, about.Type, strconv.FormatInt(about.ID, 10))
+	t, table, row, err := lookup.Seen(v, about.Type, strconv.FormatInt(about.ID, 10))
 	if err != nil {
 		return Way{}, err
 	}
@@ -46,7 +47,7 @@ func (d *Diary) Stages(ctx context.Context, v *answers.View, about Ref) (Way, er
 	if err != nil {
 		return Way{}, err
 	}
-	rows, err := d.store.ChangesOf(ctx, t.Key, about.ID, 0, maxChanges)
+	rows, err := d.store.ChangesOf(ctx, t.Key, about.ID, maxChanges)
 	if err != nil {
 		return Way{}, err
 	}

@@ -1,6 +1,7 @@
 package diary
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"strconv"
@@ -8,6 +9,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
+	"uzzel/internal/lookup"
 )
 
 // What an entry of a time line is.
@@ -83,7 +85,7 @@ const (
 // Read tells the time line of a record.
 func (d *Diary) Read(ctx context.Context, v *answers.View, about Ref, asked Asked) (Line, error) {
 	id := strconv.FormatInt(about.ID, 10)
-	t, table, row, err := seen(v, about.Type, id)
+	t, table, row, err := lookup.Seen(v, about.Type, id)
 	if err != nil {
 		return Line{}, err
 	}
@@ -108,14 +110,7 @@ func (d *Diary) Read(ctx context.Context, v *answers.View, about Ref, asked Aske
 	all = append(all, changes...)
 	cal := v.Snap.Cal
 	all = slices.DeleteFunc(all, func(e Entry) bool { return !asked.keeps(e, cal.DayOf(e.At)) })
-	slices.SortStableFunc(all, func(a, b Entry) int {
-		switch {
-		case a.At != b.At:
-			return int(min(1, max(-1, b.At-a.At)))
-		default:
-			return int(min(1, max(-1, b.ID-a.ID)))
-		}
-	})
+	slices.SortStableFunc(all, func(a, b Entry) int { return cmp.Or(cmp.Compare(b.At, a.At), cmp.Compare(b.ID, a.ID)) })
 	n := min(len(all), pageOf)
 	for n < len(all) && n > 0 && all[n].At == all[n-1].At { // those of one moment stay together
 		n++
@@ -221,7 +216,7 @@ func (r *reader) entry(row int32, now int64) (e Entry, err error) {
 
 // changes is how a record was changed. What a link was or is that the person may not see is said as that.
 func (d *Diary) changes(ctx context.Context, v *answers.View, t *schema.Type, id int64) ([]Entry, error) {
-	rows, err := d.store.ChangesOf(ctx, t.Key, id, 0, maxChanges)
+	rows, err := d.store.ChangesOf(ctx, t.Key, id, maxChanges)
 	if err != nil {
 		return nil, err
 	}

@@ -10,6 +10,7 @@ import (
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
+	"uzzel/internal/lookup"
 	"uzzel/internal/store"
 )
 
@@ -140,8 +141,8 @@ func key(f *schema.Field) string {
 
 // first is the first link of a type to what its records belong to.
 func first(t *schema.Type) string {
-	for _, f := range linksOf(t) {
-		return f.Key
+	if list := linksOf(t); len(list) > 0 {
+		return list[0].Key
 	}
 	return ""
 }
@@ -162,7 +163,7 @@ const maxFollowed = 100
 // Follow has a person follow a record that they see, or no longer.
 func (d *Diary) Follow(ctx context.Context, v *answers.View, ref Ref, on bool) error {
 	if on {
-		if _, _, _, err := seen(v, ref.Type, strconv.FormatInt(ref.ID, 10)); err != nil {
+		if _, _, _, err := lookup.Seen(v, ref.Type, strconv.FormatInt(ref.ID, 10)); err != nil {
 			return err
 		}
 		list, err := d.store.Follows(ctx, v.Who.ID)

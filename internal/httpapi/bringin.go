@@ -106,7 +106,7 @@ func importBody(i store.Import, by string) ImportBody {
 	return ImportBody{i.ID, i.RecordType, i.File, by, i.At, i.Made, i.Changed, i.Refused, i.Undone != nil}
 }
 
-// LeftBody says what of an import stays though it was taken back.
+// LeftBody says what stays though an import, or a change of many records, was taken back.
 type LeftBody struct {
 	Left int `json:"left" doc:"Records that were changed since, and stay"`
 }

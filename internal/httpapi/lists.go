@@ -207,19 +207,13 @@ func (a *api) lists(g huma.API) {
 			Body struct {
 				Changed []ChangedBody `json:"changed"`
 			}
-		}) (*out[struct {
-			Left int `json:"left" doc:"How many records were left as they are"`
-		}], error) {
+		}) (*out[LeftBody], error) {
 			var list []records.ChangedField
 			for _, c := range in.Body.Changed {
 				list = append(list, records.ChangedField(c))
 			}
 			left, err := a.app.Records.TakeBack(ctx, view(ctx), in.Type, list)
-			res := &out[struct {
-				Left int `json:"left" doc:"How many records were left as they are"`
-			}]{}
-			res.Body.Left = left
-			return res, a.fail(ctx, err)
+			return &out[LeftBody]{LeftBody{left}}, a.fail(ctx, err)
 		},
 	)
 	huma.Register(

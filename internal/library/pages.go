@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"uzzel/core/brief"
-	"uzzel/core/schema"
 	"uzzel/internal/answers"
 )
 
@@ -25,7 +24,7 @@ func WaysTo(v *answers.View, b *brief.Brief, typ string) []Way {
 	}
 	var list []Way
 	many := strings.ToLower(t.Label)
-	links := pageLinks(t)
+	links := t.Links()
 	for _, f := range links {
 		if f.To == typ {
 			list = append(list, Way{f.Key, many + " of this " + to.One})
@@ -45,21 +44,10 @@ func WaysTo(v *answers.View, b *brief.Brief, typ string) []Way {
 		if f.To == typ || f.To == t.Key || over == nil || over.Readers {
 			continue
 		}
-		for _, g := range pageLinks(over) {
+		for _, g := range over.Links() {
 			if g.To == typ {
 				list = append(list, Way{f.Key + "." + g.Key, many + " of " + strings.ToLower(over.Label) + " of this " + to.One})
 			}
-		}
-	}
-	return list
-}
-
-// pageLinks are the links of a type by which its records belong to others.
-func pageLinks(t *schema.Type) []*schema.Field {
-	var list []*schema.Field
-	for i := range t.Fields {
-		if f := &t.Fields[i]; f.Kind == schema.Link && f.Written() {
-			list = append(list, f)
 		}
 	}
 	return list

@@ -30,18 +30,11 @@ type Drawn struct {
 	Kind    string        `json:"kind"`
 }
 
-// Places of a chart: beside the list, above it, or nowhere.
-const (
-	Beside = "beside"
-	Above  = "above"
-	Closed = "closed"
-)
-
 // Choice is how a person has the lists of a record type before them. First is the list that opens, 0 for all records.
 type Choice struct {
 	First int64  `json:"first,omitempty"`
 	Chart *Drawn `json:"chart,omitempty"`
-	Place string `json:"place,omitempty"`
+	Place string `json:"place,omitempty" enum:"beside,above,closed" doc:"Where the chart stands"`
 }
 
 // Of are the lists of a record type that a person may open, by title: their own first.

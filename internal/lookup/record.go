@@ -26,24 +26,30 @@ type RecordField struct {
 	Hidden bool
 }
 
+// Seen is the row of a record that the person may see: NotFound where there is none.
+func Seen(v *answers.View, typ, id string) (*schema.Type, *column.Table, int32, error) {
+	t := v.Snap.Schema.Type(typ)
+	missing := fault.New(fault.NotFound, "", "There is no such record.")
+	if t == nil {
+		return nil, nil, 0, missing
+	}
+	table, err := v.Snap.Table(typ)
+	if err != nil {
+		return nil, nil, 0, err
+	}
+	row := table.IDs.Row(id)
+	if row < 0 || !v.Sight.Sees(typ, row) {
+		return nil, nil, 0, missing
+	}
+	return t, table, row, nil
+}
+
 // Open opens a record: NotFound for one that the person may not see.
 func Open(v *answers.View, typ, id string) (*Record, error) {
 	snap := v.Snap
-	t := snap.Schema.Type(typ)
-	missing := fault.New(fault.NotFound, "", "There is no such record.")
-	if t == nil {
-		return nil, missing
-	}
-	table, err := snap.Table(typ)
+	t, table, row, err := Seen(v, typ, id)
 	if err != nil {
 		return nil, err
-	}
-	row := table.IDs.Row(id)
-	if row < 0 {
-		return nil, missing
-	}
-	if !v.Sight.Sees(typ, row) {
-		return nil, missing
 	}
 	rec := &Record{Type: t, ID: id, Name: snap.Name(typ, row)}
 	w := v.PlainWriter()

@@ -53,7 +53,7 @@ func (r *Records) ChangeMany(
 		return Many{}, wrong.sorted()
 	}
 	for _, id := range ids {
-		if err := sees(v, t, id); err != nil {
+		if err := Sees(v, t, id); err != nil {
 			return Many{}, err
 		}
 	}
@@ -133,7 +133,7 @@ func (r *Records) TakeBack(ctx context.Context, v *answers.View, typ string, cha
 	var wrong Refusals
 	back, is := map[int64]Values{}, map[int64]Values{}
 	for i, c := range changed {
-		if err := sees(v, t, c.ID); err != nil {
+		if err := Sees(v, t, c.ID); err != nil {
 			return 0, err
 		}
 		if back[c.ID] == nil {

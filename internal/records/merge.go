@@ -51,7 +51,7 @@ func (r *Records) Merge(
 	}
 	names := map[int64]string{}
 	for _, id := range append([]int64{keep}, drop...) {
-		if err := sees(v, t, id); err != nil {
+		if err := Sees(v, t, id); err != nil {
 			return 0, err
 		}
 		names[id] = v.Snap.NameOf(typ, strconv.FormatInt(id, 10), nil)

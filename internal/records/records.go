@@ -86,8 +86,8 @@ func Writable(v *answers.View, typ string) (*schema.Type, error) {
 	return t, nil
 }
 
-// sees says whether the person may see a record, which is what lets them change it: NotFound where not.
-func sees(v *answers.View, t *schema.Type, id int64) error {
+// Sees says whether the person may see a record, which is what lets them change it: NotFound where not.
+func Sees(v *answers.View, t *schema.Type, id int64) error {
 	table, err := v.Snap.Table(t.Key)
 	if err != nil {
 		return err
@@ -105,7 +105,7 @@ func (r *Records) Read(ctx context.Context, v *answers.View, typ string, id int6
 	if err != nil {
 		return Record{}, err
 	}
-	if err := sees(v, t, id); err != nil {
+	if err := Sees(v, t, id); err != nil {
 		return Record{}, err
 	}
 	values, err := r.store.ReadRecord(ctx, typ, id)
@@ -261,7 +261,7 @@ func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list 
 	var wrong Refusals
 	checked := make([]Values, len(list))
 	for i, e := range list {
-		if err := sees(v, t, e.ID); err != nil {
+		if err := Sees(v, t, e.ID); err != nil {
 			return nil, err
 		}
 		checked[i] = r.check(v, t, e.Values, at(i), &wrong)
@@ -323,7 +323,7 @@ func (r *Records) Delete(ctx context.Context, v *answers.View, typ string, ids [
 	}
 	names := map[int64]string{}
 	for _, id := range ids {
-		if err := sees(v, t, id); err != nil {
+		if err := Sees(v, t, id); err != nil {
 			return err
 		}
 		names[id] = v.Snap.NameOf(typ, strconv.FormatInt(id, 10), nil)

@@ -59,14 +59,11 @@ type Change struct {
 	Person int64
 }
 
-// ChangesOf lists the changes of a record, the latest first, those before a time where before is not 0.
-func (s *Store) ChangesOf(ctx context.Context, typ string, id, before int64, most int) ([]Change, error) {
+// ChangesOf lists the changes of a record, the latest first.
+func (s *Store) ChangesOf(ctx context.Context, typ string, id int64, most int) ([]Change, error) {
 	var list []Change
-	db := s.reader(ctx).Table("changes").
+	return list, s.reader(ctx).Table("changes").
 		Select(`id, field, coalesce("from", '') AS "from", coalesce("to", '') AS "to", at, coalesce(person, 0) AS person`).
-		Where("record_type = ? AND record = ?", typ, id)
-	if before != 0 {
-		db = db.Where("at < ?", before)
-	}
-	return list, db.Order("at DESC, id DESC").Limit(most).Find(&list).Error
+		Where("record_type = ? AND record = ?", typ, id).
+		Order("at DESC, id DESC").Limit(most).Find(&list).Error
 }

@@ -111,14 +111,9 @@ func (tw *Twins) Apart(ctx context.Context, v *answers.View, typ string, a, b in
 	if err != nil {
 		return err
 	}
-	table, err := v.Snap.Table(typ)
-	if err != nil {
-		return err
-	}
 	for _, id := range []int64{a, b} {
-		row := table.IDs.Row(strconv.FormatInt(id, 10))
-		if row < 0 || !v.Sight.Sees(typ, row) {
-			return fault.New(fault.NotFound, "", "There is no such %s, or it is not yours to see.", t.One)
+		if err := records.Sees(v, t, id); err != nil {
+			return err
 		}
 	}
 	if a == b {

@@ -2944,7 +2944,11 @@ export interface components {
             chart?: components["schemas"]["Drawn"];
             /** Format: int64 */
             first?: number;
-            place?: string;
+            /**
+             * @description Where the chart stands
+             * @enum {string}
+             */
+            place?: "beside" | "above" | "closed";
         };
         ChoiceBody: {
             name: string;
@@ -4001,13 +4005,6 @@ export interface components {
         };
         "Order-pageRequest": {
             reports: number[];
-        };
-        "OutStruct { Left int \"json:\\\"left\\\" doc:\\\"How many records were left as they are\\\"\" }Body": {
-            /**
-             * Format: int64
-             * @description How many records were left as they are
-             */
-            left: number;
         };
         OutcomeBody: {
             /** Format: int64 */
@@ -8295,7 +8292,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OutStruct { Left int \"json:\\\"left\\\" doc:\\\"How many records were left as they are\\\"\" }Body"];
+                    "application/json": components["schemas"]["LeftBody"];
                 };
             };
             /** @description Error */
