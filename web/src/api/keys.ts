@@ -7,7 +7,6 @@ const ofRecords = [
   "list",
   "list begun",
   "list search",
-  "linked",
   "lists",
   "exceptions",
   "duplicates",

@@ -11,6 +11,7 @@ import { useHelp } from "../ui/help";
 import { later } from "../ui/later";
 import { useArrival } from "../ui/useArrival";
 import { Caught } from "./Caught";
+import { Log } from "./Log";
 import { Palette } from "./Palette";
 import { Rail } from "./Rail";
 
@@ -27,7 +28,6 @@ const RecordPage = later(() => import("../features/records/RecordPage").then((m)
 
 const HomePage = later(() => import("../features/home/HomePage").then((m) => m.HomePage));
 const TwinsPage = later(() => import("../features/twins/TwinsPage").then((m) => m.TwinsPage));
-const LogDialog = later(() => import("../features/records/LogDialog").then((m) => m.LogDialog));
 const BeginPage = later(() => import("../features/setup/BeginPage").then((m) => m.BeginPage));
 const KeyPage = later(() => import("../features/setup/KeyPage").then((m) => m.KeyPage));
 const PeoplePage = later(() => import("../features/people/PeoplePage").then((m) => m.PeoplePage));
@@ -92,7 +92,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
       {seenAs() && <SeenAs name={me.name} />}
       <Rail me={me} />
       <Palette me={me} />
-      <LogDialog />
+      <Log />
       {help && <Help page={help} />}
       <main id="content" tabIndex={-1} className="min-w-0 flex-1 px-6 py-4 max-md:px-3">
         <Caught key={place}>

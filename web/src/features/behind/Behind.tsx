@@ -3,7 +3,7 @@ import { Popover } from "radix-ui";
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Brief, type Mark, type Report, type Schemas } from "../../api/client";
-import { fetchList, useMe, useSchema } from "../../api/hooks";
+import { useMe, useSchema } from "../../api/hooks";
 import { ColumnsEditor } from "../../brief/ColumnsEditor";
 import { conditions, setCondition } from "../../brief/edits";
 import { partOf } from "../../brief/parts";
@@ -68,11 +68,6 @@ export function BehindList(props: Props) {
   const why = own.error ? (own.error as Error).message : undefined;
   const narrowed = more && own.data ? setCondition(own.data as Brief, -1, more) : undefined;
   const kept = narrowed ?? (own.data as Brief | undefined);
-  const total = useQuery({
-    queryKey: ["list", kept, "count"],
-    enabled: !!kept && chosen.all,
-    queryFn: ({ signal }) => fetchList(kept as Brief, undefined, 0, 1, signal),
-  }).data?.total;
   const alone = parts.length > 0 ? partOf(brief, Number(part)) : brief;
   const seen = useSeen(schema, alone);
   if (!schema || !seen) return null;
@@ -153,7 +148,6 @@ export function BehindList(props: Props) {
           schema={schema}
           type={type}
           brief={{ ...(kept ?? asked), columns: asked.columns, order: asked.order }}
-          total={total}
           chosen={chosen}
           onChoose={setChosen}
           done={done}

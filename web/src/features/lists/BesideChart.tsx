@@ -3,7 +3,7 @@ import { Popover } from "radix-ui";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, ask, type Brief, type Mark, type SchemaInfo, type TypeInfo } from "../../api/client";
+import { api, ask, type Brief, type Mark, Refused, type SchemaInfo, type TypeInfo } from "../../api/client";
 import { useAnswer, useBoards, useFolders, useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { conditions } from "../../brief/edits";
@@ -293,7 +293,7 @@ async function keepTitled(brief: Brief, title: string, folder: number) {
         }),
       );
     } catch (e) {
-      if (n >= 9 || (e as { status?: number }).status !== 409) throw e;
+      if (n >= 9 || !(e instanceof Refused) || e.status !== 409) throw e;
     }
   }
 }

@@ -1,8 +1,8 @@
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { api, ask, type Brief, type Clause, type SchemaInfo, type TypeInfo } from "../../api/client";
-import { fetchList, useAnswer, useMe, useSchema } from "../../api/hooks";
+import { useAnswer, useMe, useSchema } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { conditionAt, conditions } from "../../brief/edits";
 import { Sentence } from "../../brief/Sentence";
@@ -68,13 +68,6 @@ function WorkList({
   const asked = grouped ? "" : JSON.stringify(shown);
   const from = useMemo(() => (asked ? (JSON.parse(asked) as Brief) : undefined), [asked]);
   const { work, chosen, setChosen, done, calm } = useWorked(type, from);
-  // How many there are is that of the table, whose first page it is.
-  const total = useQuery({
-    queryKey: ["list", shown, "count"],
-    queryFn: ({ signal }) => fetchList(plain(shown), undefined, 0, 1, signal),
-    placeholderData: keepPreviousData,
-    enabled: chosen.all,
-  }).data?.total;
   const [choose] = useDo(
     (c: ListChoice) => ask(api.PUT("/api/lists/{type}/mine", { params: { path: { type: type.key } }, body: c })),
     () => anew(client, "lists"),
@@ -186,7 +179,6 @@ function WorkList({
               schema={schema}
               type={type}
               brief={plain(shown)}
-              total={total}
               chosen={chosen}
               onChoose={setChosen}
               done={done}

@@ -1,6 +1,5 @@
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useRecordsNamed, useSchema } from "../../api/hooks";
-import { letterOf } from "../../ui/letters";
 import { Modal } from "../../ui/Modal";
 import { LogLine } from "../work/LogLine";
 import { diaryOf, isLogged } from "../work/logging";
@@ -8,35 +7,16 @@ import { useUndo } from "../work/useUndo";
 
 type About = { type: string; id: string; name: string };
 
-/** Writes down what was done about a record, from any screen: the letter L, then the record's name, then the line. */
-export function LogDialog() {
+/** Writes down what was done about a record, from any screen: the record's name, then the line. */
+export function LogDialog({ onClose }: { onClose: () => void }) {
   const schema = useSchema();
-  const [open, setOpen] = useState(false);
   const [about, setAbout] = useState<About>();
   const [search, setSearch] = useState("");
   const [at, setAt] = useState(0);
   const done = useUndo();
   const found = useRecordsNamed("", search);
-  useEffect(() => {
-    const key = (e: KeyboardEvent) => {
-      // A page with a line of its own takes the letter.
-      if (letterOf(e) === "l" && !document.querySelector("[data-log],[data-letters]")) setOpen(true);
-    };
-    const asked = () => setOpen(true);
-    window.addEventListener("keyup", key);
-    window.addEventListener("log", asked);
-    return () => {
-      window.removeEventListener("keyup", key);
-      window.removeEventListener("log", asked);
-    };
-  }, []);
   const diary = schema && diaryOf(schema);
-  if (!open || !schema || !diary) return null;
-  const close = () => {
-    setOpen(false);
-    setAbout(undefined);
-    setSearch("");
-  };
+  if (!schema || !diary) return null;
   const list = (found.data ?? [])
     .flatMap((r) => {
       const type = schema.types.find((t) => t.key === r.type);
@@ -44,7 +24,7 @@ export function LogDialog() {
     })
     .slice(0, 8);
   return (
-    <Modal title="Log or plan" width={560} onClose={close}>
+    <Modal title="Log or plan" width={560} onClose={onClose}>
       {about ? (
         <>
           <p className="mb-2">
@@ -58,7 +38,7 @@ export function LogDialog() {
             diary={diary.key}
             done={done}
             focused
-            onDone={close}
+            onDone={onClose}
           />
         </>
       ) : (

@@ -1,9 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas, type TypeInfo } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
+import { FormEnd } from "../../ui/FormEnd";
+import { TextField } from "../../ui/form";
 import { Menu, MenuItem, MenuLabel, MenuTick } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { useDo } from "../../ui/useDo";
@@ -163,32 +166,43 @@ export function PagePanels({
       )}
       {placing && <PlaceHere type={type} onClose={() => setPlacing(false)} onPlaced={after} />}
       {heading && (
-        <Modal title="Heading" width={420} onClose={() => setHeading(undefined)}>
-          <form
-            onSubmit={(e) => {
-              e.preventDefault();
-              look({ panel: heading, to: { heading: String(new FormData(e.currentTarget).get("heading") ?? "") } });
-            }}
-          >
-            <label className="block">
-              <span className="mb-1 block font-semibold">Over the chart, on every {type.one}’s page</span>
-              <input
-                className="input"
-                name="heading"
-                maxLength={200}
-                placeholder={heading.title}
-                defaultValue={heading.heading}
-              />
-            </label>
-            <div className="mt-4 flex justify-end">
-              <button type="submit" className="btn btn-main">
-                Set heading
-              </button>
-            </div>
-          </form>
-        </Modal>
+        <HeadingDialog
+          type={type}
+          panel={heading}
+          onSet={(text) => look({ panel: heading, to: { heading: text } })}
+          onClose={() => setHeading(undefined)}
+        />
       )}
     </div>
+  );
+}
+
+/** What stands over a report on the pages of a type, in place of its title. */
+function HeadingDialog({
+  type,
+  panel,
+  onSet,
+  onClose,
+}: {
+  type: TypeInfo;
+  panel: Panel;
+  onSet: (heading: string) => void;
+  onClose: () => void;
+}) {
+  const form = useForm({ defaultValues: { heading: panel.heading ?? "" } });
+  return (
+    <Modal title="Heading" width={420} onClose={onClose}>
+      <form onSubmit={form.handleSubmit(({ heading }) => onSet(heading))}>
+        <TextField
+          form={form}
+          name="heading"
+          label={`Over the chart, on every ${type.one}’s page`}
+          maxLength={200}
+          placeholder={panel.title}
+        />
+        <FormEnd form={form} action="Set heading" />
+      </form>
+    </Modal>
   );
 }
 

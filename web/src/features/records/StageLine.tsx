@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas, type TypeInfo } from "../../api/client";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { useDo } from "../../ui/useDo";
-import { changesOf } from "../work/changes";
+import { setValues } from "../work/setValues";
 import { takeBack } from "../work/takeBack";
 import type { useUndo } from "../work/useUndo";
 
@@ -13,25 +13,15 @@ type Step = Schemas["WayStepBody"];
  * A press moves it there; the ends at which nothing comes of it stand in a menu.
  */
 export function StageLine({ type, id, done }: { type: TypeInfo; id: string; done: ReturnType<typeof useUndo> }) {
-  const at = { path: { type: type.key, id: Number(id) } };
   const way = useQuery({
     queryKey: ["record", type.key, id, "stages"],
-    queryFn: () => ask(api.GET("/api/records/{type}/{id}/stages", { params: at })),
+    queryFn: () =>
+      ask(api.GET("/api/records/{type}/{id}/stages", { params: { path: { type: type.key, id: Number(id) } } })),
   }).data;
   const field = way?.field ?? "";
   const [move] = useDo(
-    async (to: string) => {
-      const before = await ask(api.GET("/api/records/{type}/{id}/values", { params: at }));
-      const after = await ask(
-        api.PATCH("/api/records/{type}/{id}", {
-          params: { ...at, header: { "If-Match": `"${before.version}"` } },
-          body: { values: { [field]: to } },
-        }),
-      );
-      return { before: before.values, after: after.values, to };
-    },
-    ({ before, after, to }) => {
-      const changed = changesOf(type, Number(id), before, after);
+    async (to: string) => ({ to, changed: await setValues(type, Number(id), { [field]: to }) }),
+    ({ to, changed }) => {
       if (changed.length) done({ words: `Moved to ${to}`, back: () => takeBack(type.key, changed) });
     },
   );

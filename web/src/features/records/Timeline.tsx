@@ -7,6 +7,7 @@ import { useSubjects } from "../../api/hooks";
 import { recordsAnew } from "../../api/keys";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
+import { setValues } from "../work/setValues";
 import { takeBack } from "../work/takeBack";
 import type { useUndo } from "../work/useUndo";
 
@@ -155,17 +156,7 @@ function Line({
   const client = useQueryClient();
   const [moving, setMoving] = useState(false);
   const [set] = useDo(
-    async (values: Record<string, string>) => {
-      const at = { path: { type: diary?.key ?? "", id: e.id } };
-      const before = await ask(api.GET("/api/records/{type}/{id}/values", { params: at }));
-      const after = await ask(api.PATCH("/api/records/{type}/{id}", { params: at, body: { values } }));
-      return Object.keys(values).map((f) => ({
-        id: e.id,
-        field: f,
-        from: before.values[f] ?? "",
-        to: after.values[f] ?? "",
-      }));
-    },
+    (values: Record<string, string>) => setValues(diary as TypeInfo, e.id, values),
     (changed) => {
       setMoving(false);
       const words = diary?.diary && changed[0]?.field === diary.diary.done ? "Marked done" : "Moved";

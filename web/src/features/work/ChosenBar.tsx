@@ -1,6 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Brief, type SchemaInfo, type TypeInfo } from "../../api/client";
-import { useMe } from "../../api/hooks";
+import { fetchList, useMe } from "../../api/hooks";
 import { type Chosen, countChosen, noneChosen } from "../../table/work";
 import { count } from "../../ui/figures";
 import { Modal } from "../../ui/Modal";
@@ -17,7 +18,6 @@ export function ChosenBar({
   schema,
   type,
   brief,
-  total,
   chosen,
   onChoose,
   done,
@@ -26,8 +26,6 @@ export function ChosenBar({
   type: TypeInfo;
   /** The list as it is shown. */
   brief: Brief;
-  /** How many records there are; undefined while that is not known yet. */
-  total: number | undefined;
   chosen: Chosen;
   onChoose: (next: Chosen) => void;
   done: ReturnType<typeof useUndo>;
@@ -36,6 +34,12 @@ export function ChosenBar({
   const [field, setField] = useState<string>();
   const [planning, setPlanning] = useState(false);
   const diary = diaryOf(schema);
+  // How many there are of all; not known at once.
+  const total = useQuery({
+    queryKey: ["list", brief, "count"],
+    enabled: chosen.all,
+    queryFn: ({ signal }) => fetchList(brief, undefined, 0, 1, signal),
+  }).data?.total;
   const n = countChosen(chosen, total ?? 0);
   const ids = [...chosen.ids].map(Number);
   const which = chosen.all ? { brief, ...(ids.length ? { but: ids } : {}) } : { ids };

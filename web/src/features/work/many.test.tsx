@@ -16,6 +16,7 @@ function bar(chosen: Parameters<typeof ChosenBar>[0]["chosen"], more: object = {
   const onChoose = vi.fn();
   const asked = serving({
     "GET /api/me": { mayCompose: true },
+    "POST /api/list": { total: 4 },
     "POST /api/records/deals/many": ({ body }: { body: unknown }) => ({
       records: 2,
       same: 1,
@@ -25,9 +26,7 @@ function bar(chosen: Parameters<typeof ChosenBar>[0]["chosen"], more: object = {
     }),
     ...more,
   });
-  show(
-    <ChosenBar schema={schema} type={type} brief={brief} total={4} chosen={chosen} onChoose={onChoose} done={done} />,
-  );
+  show(<ChosenBar schema={schema} type={type} brief={brief} chosen={chosen} onChoose={onChoose} done={done} />);
   return { done, onChoose, asked };
 }
 
@@ -55,7 +54,7 @@ it("says before what would be changed and what cannot, changes it, and takes it 
 
 it("names all but some by the list, and deletes only what was chosen one by one", async () => {
   const { asked } = bar({ all: true, ids: new Set(["4"]) });
-  expect(screen.getByText("3 chosen")).toBeTruthy();
+  expect(await screen.findByText("3 chosen")).toBeTruthy();
   expect(screen.getByRole<HTMLButtonElement>("button", { name: "Delete" }).disabled).toBe(true);
   await userEvent.click(screen.getByRole("button", { name: "Change a field…" }));
   await userEvent.selectOptions(await screen.findByRole("combobox", { name: "Field" }), "source");

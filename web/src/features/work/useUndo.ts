@@ -4,6 +4,9 @@ import { toast } from "sonner";
 import { recordsAnew } from "../../api/keys";
 import { tell } from "../../ui/tell";
 
+/** Those that hear Ctrl+Z, of which only the one that came last does: a drawer's before its page's. */
+const hearing: object[] = [];
+
 type Step = { words: string; back: () => Promise<string | undefined> };
 
 /** What was done in a list and can be taken back, the last one first: by its message, and by Ctrl+Z. */
@@ -26,7 +29,10 @@ export function useUndo() {
     [client],
   );
   useEffect(() => {
+    const me = {};
+    hearing.push(me);
     const key = (e: KeyboardEvent) => {
+      if (hearing.at(-1) !== me) return;
       if (!(e.ctrlKey || e.metaKey) || e.shiftKey || e.key.toLowerCase() !== "z") return;
       if ((e.target as HTMLElement).closest?.("input:not([type=checkbox]),textarea,select,[role=dialog]")) return;
       // What is being laid out has steps of its own.
@@ -35,7 +41,10 @@ export function useUndo() {
       void undo();
     };
     window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
+    return () => {
+      hearing.splice(hearing.indexOf(me), 1);
+      window.removeEventListener("keydown", key);
+    };
   }, [undo]);
   /** Notes something that was done, and says so. */
   return useCallback(
