@@ -57,6 +57,13 @@ func TestRecordsAreShaped(t *testing.T) {
 	p.find("heading", "Deals by hull")
 	p.visit("/shape")
 	p.click("button", "Take away Hull")
+	p.sees("is retired first")
+	p.click("button", "Retire Hull")
+	p.find("dialog", "Retire “Hull”?")
+	p.sees("It is used by Deals by hull")
+	p.click("button", "Retire it")
+	p.sees("Hull is retired")
+	p.click("button", "Take away Hull")
 	p.sees("is used by “Deals by hull”")
 }
 

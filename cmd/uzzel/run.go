@@ -173,16 +173,22 @@ func openRecords(ctx context.Context, f runFlags) (*column.Snapshot, map[string]
 		if err != nil {
 			return nil, nil, nil, err
 		}
-		sees := map[string]engine.Sees{}
+		sees, snap := map[string]engine.Sees{}, s.Snapshot()
 		if f.as != "" {
 			kept, err := answers.ReadSees(ctx, s)
 			if err != nil {
 				return nil, nil, nil, errors.Join(err, s.Close())
 			}
 			id, _ := strconv.ParseInt(f.as, 10, 64)
-			sees = kept.Of(people.Person{ID: id, TeamID: people.TeamOf(s.Snapshot(), id)})
+			who := people.Person{ID: id, TeamID: people.TeamOf(snap, id)}
+			account, err := s.Account(ctx, id)
+			if err != nil && !errors.Is(err, store.ErrNotFound) {
+				return nil, nil, nil, errors.Join(err, s.Close())
+			}
+			who.Role = account.Role
+			sees, snap = kept.Of(who), snap.For(who.Rank())
 		}
-		return s.Snapshot(), sees, s.Close, nil
+		return snap, sees, s.Close, nil
 	}
 	folder := exchange.Folder{Dir: f.data}
 	set, err := folder.Settings()

@@ -53,6 +53,7 @@ func Find(ctx context.Context, in Input) ([]Warning, error) {
 			return nil, err
 		}
 	}
+	a.retired()
 	a.overlap()
 	a.cut()
 	if err := a.fewRecords(); err != nil {
@@ -75,6 +76,14 @@ func (a *adviser) part() *brief.BoundPart { return a.Bound.Parts[0] }
 
 // records says a number of the starting records: "1 deal", "1,240 deals".
 func (a *adviser) records(n int64) string { return brief.Counted(a.part().Start(), n) }
+
+// retired says which fields are offered no more.
+func (a *adviser) retired() {
+	for _, f := range a.Bound.Retired {
+		a.add("retired "+f.Key, "", nil, false,
+			"%s is retired: it is kept as long as reports read it, and not filled in any more.", f.Label)
+	}
+}
 
 // nothing names the condition that leaves no record.
 func (a *adviser) nothing() {

@@ -2,6 +2,7 @@ package brief
 
 import (
 	"regexp"
+	"slices"
 	"strconv"
 	"unicode/utf8"
 
@@ -21,6 +22,13 @@ type checker struct {
 	schema   *schema.Schema
 	cal      *period.Calendar
 	problems Problems
+	old      []*schema.Field // retired ones that are read
+}
+
+func (c *checker) retired(f *schema.Field) {
+	if !slices.Contains(c.old, f) {
+		c.old = append(c.old, f)
+	}
 }
 
 func (c *checker) add(at, format string, args ...any) { c.problems.add(at, format, args...) }
@@ -52,6 +60,7 @@ func Bind(b *Brief, s *schema.Schema) (*Bound, error) {
 	if len(c.problems) > 0 {
 		return nil, c.problems
 	}
+	bound.Retired = c.old
 	return bound, nil
 }
 
@@ -132,7 +141,7 @@ func (c *checker) part(p *Part, at string) (*BoundPart, *scope) {
 		return nil, nil
 	}
 	bp := &BoundPart{Part: p, At: at, Levels: []*Level{{Type: t, Keep: true}}}
-	s := &scope{schema: c.schema, levels: bp.Levels, own: map[string]*Value{}, open: map[string]bool{}}
+	s := &scope{schema: c.schema, levels: bp.Levels, own: map[string]*Value{}, open: map[string]bool{}, retired: c.retired}
 	c.bring(p.Bring, s, at+"/bring")
 	bp.Levels = s.levels
 	bp.Own = c.owns(p.Own, s, at)

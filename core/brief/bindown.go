@@ -92,18 +92,7 @@ func (c *checker) own(o *Own, s *scope, at string) *Value {
 }
 
 func (c *checker) ownFormula(o *Own, v *Value, s *scope, at string) bool {
-	refs := []*Value{}
-	f, err := ParseFormula(o.Formula, func(name string) (Sort, error) {
-		ref, err := s.value(name)
-		if err != nil {
-			return 0, err
-		}
-		if ref.Brought {
-			return 0, fmt.Errorf("%q is a brought link, not a field", name)
-		}
-		refs = append(refs, ref)
-		return sortOf(ref.Kind)
-	})
+	f, refs, err := s.formula(o.Formula)
 	if err != nil {
 		c.add(at+"/formula", "%s", err)
 		return false

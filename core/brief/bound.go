@@ -22,6 +22,8 @@ type Bound struct {
 	// Target is the amount aimed at. Where the brief names a measure it is nil until it is looked up, and stays nil
 	// where none is set.
 	Target *exact.Num
+	// Retired are the fields that it reads and that are offered no more.
+	Retired []*schema.Field
 }
 
 // BoundPart is the question about one record type.
@@ -76,6 +78,8 @@ type Value struct {
 	Field *schema.Field
 
 	Own *BoundOwn
+	// Worked is the formula of a field that the organisation has worked out, with what it reads; nil of other fields.
+	Worked *BoundOwn
 
 	Brought bool // a brought path itself, for count
 }

@@ -219,10 +219,11 @@ func (s *sayer) val(v *Value, text string) string {
 	case schema.Link, schema.ID:
 		return s.name(v.To, text)
 	case schema.YesNo:
-		if text == "true" {
-			return "yes"
+		word := v.Field.Word(text == "true")
+		if v.Field == nil || (v.Field.Yes == "" && v.Field.No == "") {
+			return word
 		}
-		return "no"
+		return quoted(word)
 	case schema.Money, schema.Percent, schema.Number:
 		return s.amount(v.Kind, text)
 	case schema.Date:

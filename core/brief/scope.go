@@ -17,6 +17,9 @@ type scope struct {
 	levels []*Level
 	own    map[string]*Value
 	open   map[string]bool // own fields there are, checked or not yet
+	deep   int             // how many formulas of fields it stands in
+	// retired notes the retired fields that are read; nil where nobody asks.
+	retired func(f *schema.Field)
 }
 
 func (s *scope) start() *schema.Type { return s.levels[0].Type }
@@ -86,7 +89,10 @@ func (s *scope) follow(v *Value, t *schema.Type, segments []string, labels []str
 			if len(v.Hops) > MaxHops {
 				return fmt.Errorf("a path follows four links at most")
 			}
-			return nil
+			if f.Retired && s.retired != nil {
+				s.retired(f)
+			}
+			return s.worked(v)
 		}
 		if f.Kind != schema.Link {
 			return fmt.Errorf(
@@ -115,6 +121,9 @@ func (s *scope) noField(t *schema.Type, seg string, segments []string, i int, at
 	known := make([]string, 0, len(t.Fields))
 	for _, f := range t.Fields {
 		known = append(known, f.Key)
+	}
+	if s.schema.Hides(t.Key, seg) {
+		return fmt.Errorf("the field %q of %s is not yours to see", seg, strings.ToLower(t.Label))
 	}
 	return fmt.Errorf("%s have no field %q%s", strings.ToLower(t.Label), seg, near(seg, known))
 }
@@ -150,5 +159,5 @@ func (s *scope) many(path string) (hops []Hop, from *schema.Type, back *schema.B
 
 // inside is the scope of a where, of or by on linked records: paths start at them, own fields are not seen.
 func (s *scope) inside(t *schema.Type) *scope {
-	return &scope{schema: s.schema, levels: []*Level{{Type: t, Keep: true}}}
+	return &scope{schema: s.schema, levels: []*Level{{Type: t, Keep: true}}, retired: s.retired}
 }

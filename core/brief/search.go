@@ -15,9 +15,9 @@ func Holding(s *schema.Schema, t *schema.Type, text string) *Tree {
 	var paths []string
 	for i := range t.Fields {
 		switch f := &t.Fields[i]; {
-		case f.Kind == schema.Text && f.Written():
+		case f.Kind == schema.Text && f.Entered():
 			paths = append(paths, f.Key)
-		case f.Kind == schema.Link && f.Written():
+		case f.Kind == schema.Link && f.Entered():
 			if to := s.Type(f.To); to != nil && to.Name != "" {
 				paths = append(paths, f.Key+"."+to.Name)
 			}

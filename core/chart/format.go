@@ -110,12 +110,18 @@ func (w Writer) Inner(k schema.Kind, text string, f *brief.Format) string {
 			return text
 		}
 		return w.day(k, v, f)
-	case k == schema.YesNo && text == "true":
-		return "yes"
 	case k == schema.YesNo:
-		return "no"
+		return (*schema.Field)(nil).Word(text == "true")
 	}
 	return text
+}
+
+// Field is Inner for a value of a field, which is nil where the value is worked out for a report alone.
+func (w Writer) Field(k schema.Kind, field *schema.Field, text string, f *brief.Format) string {
+	if k == schema.YesNo && text != "" {
+		return field.Word(text == "true")
+	}
+	return w.Inner(k, text, f)
 }
 
 // Short writes a value in few characters for a label on a picture: €1.16 M.
@@ -155,11 +161,8 @@ func (w Writer) Label(g *brief.BoundGroup, m result.Member) string {
 			return name // with its number where others have the same
 		}
 	}
-	if g.Values[0].Kind == schema.YesNo {
-		if m.Label == "true" {
-			return "yes"
-		}
-		return "no"
+	if v := g.Values[0]; v.Kind == schema.YesNo {
+		return v.Field.Word(m.Label == "true")
 	}
 	switch g.Group.By {
 	case period.ByMonth:

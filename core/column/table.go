@@ -161,6 +161,8 @@ type Snapshot struct {
 	source Source
 	mu     sync.Mutex
 	tables map[string]*loading
+	whole  *Snapshot                        // that this one shows a part of the fields of; nil where it is whole
+	seen   [schema.Administrators]*Snapshot // by rank, once asked for
 }
 
 // Source gives the records of a type; a folder of CSV files or the application's database.
@@ -179,8 +181,33 @@ func NewSnapshot(s *schema.Schema, source Source) *Snapshot {
 		tables: map[string]*loading{}}
 }
 
+// For is the snapshot as a rank sees it: the same records, with the fields that the rank may see (schema.For).
+func (s *Snapshot) For(r schema.Rank) *Snapshot {
+	seen := s.Schema.For(r)
+	if seen == s.Schema {
+		return s
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if s.seen[r] == nil {
+		s.seen[r] = &Snapshot{Schema: seen, Cal: s.Cal, whole: s}
+	}
+	return s.seen[r]
+}
+
+// Whole is the snapshot with all fields.
+func (s *Snapshot) Whole() *Snapshot {
+	if s.whole != nil {
+		return s.whole
+	}
+	return s
+}
+
 // Table is the records of a type, loaded if they are not yet.
 func (s *Snapshot) Table(key string) (*Table, error) {
+	if s.whole != nil {
+		return s.whole.Table(key)
+	}
 	s.mu.Lock()
 	l := s.tables[key]
 	if l == nil {
@@ -220,6 +247,9 @@ func (s *Snapshot) shared() *Snapshot {
 
 // Column is the values of a field of a type.
 func (s *Snapshot) Column(typ, field string) (*Column, error) {
+	if s.whole != nil {
+		return s.whole.Column(typ, field)
+	}
 	t, err := s.Table(typ)
 	if err != nil {
 		return nil, err

@@ -8,7 +8,9 @@ import (
 )
 
 // TodayDependent says whether a worked-out field changes from day to day; such a field is worked out in each run.
-func TodayDependent(f *schema.Field) bool { return f.Worked != nil && f.Worked.As == "days_to_today" }
+func TodayDependent(f *schema.Field) bool {
+	return f.Worked != nil && (f.Worked.As == "days_to_today" || f.Worked.As == schema.ByFormula)
+}
 
 // work makes the column of a worked-out field.
 func (s *Snapshot) work(t *Table, f *schema.Field) (*Column, error) {
@@ -133,7 +135,7 @@ func (s *Snapshot) latestChange(h *schema.Back, field string, latest []int64) er
 		return err
 	}
 	var cols [3]*Column
-	for i, key := range []string{h.Via, "field", "at"} {
+	for i, key := range []string{h.Via, schema.HistoryField, "at"} {
 		if cols[i], err = s.Column(h.Type, key); err != nil {
 			return err
 		}

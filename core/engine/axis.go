@@ -200,7 +200,8 @@ func (a *answer) under(x *axis, parent, d int, m result.Member) bool {
 	}
 	for n := parent; n > 0; n = x.nodes[n].Parent {
 		up := a.b.Groups[x.first+x.nodes[n].Depth-1].Values[0]
-		if up.Field == nil || up.Field.Worked == nil || up.Type != v.Type || len(up.Hops) != len(v.Hops) ||
+		if up.Field == nil || up.Field.Worked == nil || len(up.Field.Worked.Of) == 0 || up.Type != v.Type ||
+			len(up.Hops) != len(v.Hops) ||
 			up.Field.Worked.Of[0] != v.Field.Key {
 			continue
 		}

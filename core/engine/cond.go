@@ -79,7 +79,7 @@ func (r *run) onField(c *brief.Cond) (*cond, error) {
 		return nil, err
 	}
 	out := &cond{level: n.level, cost: 1 + 2*len(c.Value.Hops), hidden: n.hidden}
-	if c.Value.Own != nil {
+	if c.Value.Own != nil || c.Value.Worked != nil {
 		out.cost = 20
 	}
 	switch {

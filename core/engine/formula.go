@@ -4,11 +4,12 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/exact"
+	"uzzel/core/schema"
 )
 
-// ownFormula plans a formula over the fields of a row.
-func (r *run) ownFormula(v *brief.Value) (*node, error) {
-	o := v.Own
+// formula plans a formula over the fields of a row: that of an own field, or of a field of a record that the row has or
+// leads to.
+func (r *run) formula(v *brief.Value, o *brief.BoundOwn) (*node, error) {
 	refs := make([]*node, len(o.Refs))
 	zero := make([]bool, len(o.Refs))
 	for i, ref := range o.Refs {
@@ -22,18 +23,28 @@ func (r *run) ownFormula(v *brief.Value) (*node, error) {
 		refs[i] = n
 		zero[i] = ref.Own != nil && ref.Own.Linked != nil && ref.Own.Linked.Fn == "sum"
 	}
-	level := v.Level
+	at, err := r.hops(v.Level, v.Hops)
+	if err != nil {
+		return nil, err
+	}
+	scale := v.Scale
+	if v.Kind == schema.Percent {
+		scale *= 100 // 0.1 is 10 %
+	}
 	n := &node{eval: func(b *batch, out []int64) {
 		f := formulaBatch{b: b, run: r, refs: refs, zero: zero}
 		nums := f.eval(o.Formula.Root)
+		rows := take(&b.pool.rows, b.n)
+		at(b, rows)
 		for i := range out[:b.n] {
 			out[i] = column.Null
-			if nums[i].ok && b.rows[level][i] >= 0 {
-				if w, ok := nums[i].num.Scaled(column.Micro); ok {
+			if nums[i].ok && rows[i] >= 0 {
+				if w, ok := nums[i].num.Scaled(scale); ok {
 					out[i] = w
 				}
 			}
 		}
+		give(&b.pool.rows, rows)
 		give(&b.pool.nums, nums)
 	}}
 	var reads func(b *batch, out []bool)

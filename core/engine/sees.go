@@ -56,6 +56,9 @@ func (s *Sight) limited(typ string, over map[string]bool) bool {
 	if t.Owner != "" {
 		return s.sees[typ] != SeesAll
 	}
+	if t.History && s.snap.Schema.HidesAny() {
+		return true
+	}
 	for _, to := range s.snap.Schema.BelongsTo(t) {
 		if s.limited(to, over) {
 			return true
@@ -159,7 +162,7 @@ func (s *Sight) belonging(t *column.Table) ([]bool, error) {
 	return seen, nil
 }
 
-// changes are seen where the record that was changed is seen.
+// changes are seen where the record that was changed is seen, and the field of it.
 func (s *Sight) changes(t *column.Table) ([]bool, error) {
 	types, err := s.snap.Column(t.Type.Key, schema.HistoryType)
 	if err != nil {
@@ -169,9 +172,14 @@ func (s *Sight) changes(t *column.Table) ([]bool, error) {
 	if err != nil {
 		return nil, err
 	}
+	fields, err := s.snap.Column(t.Type.Key, schema.HistoryField)
+	if err != nil {
+		return nil, err
+	}
 	type of struct {
-		table *column.Table
-		seen  []bool
+		table  *column.Table
+		seen   []bool
+		hidden []bool // by code of the field
 	}
 	names, ids := types.Dict.Values(), records.Dict.Values()
 	kinds := make([]of, len(names))
@@ -185,16 +193,20 @@ func (s *Sight) changes(t *column.Table) ([]bool, error) {
 		if kinds[i].seen, err = s.rowsOf(name); err != nil {
 			return nil, err
 		}
+		for _, field := range fields.Dict.Values() {
+			kinds[i].hidden = append(kinds[i].hidden, s.snap.Schema.Hides(name, field))
+		}
 	}
 	seen := make([]bool, t.N)
-	kind := make([]int64, t.N)
+	kind, field := make([]int64, t.N), make([]int64, t.N)
 	types.Run(0, kind)
+	fields.Run(0, field)
 	mark(t.N, records, seen, func(row int, id int64) bool {
 		if kind[row] == column.Null || id == column.Null {
 			return false
 		}
 		k := kinds[kind[row]]
-		if k.table == nil {
+		if k.table == nil || (field[row] != column.Null && k.hidden[field[row]]) {
 			return false
 		}
 		at := k.table.IDs.Row(ids[id])

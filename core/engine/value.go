@@ -48,10 +48,12 @@ func (r *run) value(v *brief.Value) (*node, error) {
 	var n *node
 	var err error
 	switch {
+	case v.Worked != nil:
+		n, err = r.formula(v, v.Worked)
 	case v.Own == nil:
 		n, err = r.field(v)
 	case v.Own.Formula != nil:
-		n, err = r.ownFormula(v)
+		n, err = r.formula(v, v.Own)
 	case v.Own.Linked != nil:
 		n, err = r.ownLinked(v)
 	case v.Own.Bands != nil:
@@ -63,7 +65,7 @@ func (r *run) value(v *brief.Value) (*node, error) {
 		return nil, err
 	}
 	n.kind, n.to, n.scale, n.level = v.Kind, v.To, v.Scale, v.Level
-	if v.Own != nil {
+	if v.Own != nil || v.Worked != nil {
 		n.once()
 	}
 	r.nodes[v] = n

@@ -54,10 +54,15 @@ func (k Kind) Words() string {
 
 // Worked says how a worked-out field comes from others of its record.
 type Worked struct {
-	// As is one of topmost, stage_pipeline, stage_status, product, days, since, days_to_today.
+	// As is one of topmost, stage_pipeline, stage_status, product, days, since, days_to_today, formula.
 	As string   `json:"as"`
 	Of []string `json:"of"`
+	// Formula works it out as an own field of a brief is (docs/brief.md, "Own fields").
+	Formula string `json:"formula,omitempty"`
 }
+
+// ByFormula is how a field is worked out in each run, by a formula of the organisation's own.
+const ByFormula = "formula"
 
 // Field is one field of a record type.
 type Field struct {
@@ -88,6 +93,13 @@ type Field struct {
 	// Closes names the field of stages whose end the date is: it is set where the stage comes to be won or lost, and
 	// emptied where it is open again.
 	Closes string `json:"closes,omitempty"`
+	// Yes and No are what the two values of a yes/no field are called; "" for yes and no.
+	Yes string `json:"yes,omitempty"`
+	No  string `json:"no,omitempty"`
+	// Retired fields are there for what uses them, and offered no more.
+	Retired bool `json:"retired,omitempty"`
+	// Locked fields are seen and not changed by whoever the schema is for.
+	Locked bool `json:"locked,omitempty"`
 }
 
 // Audited says whether a field says when and by whom a record was made or changed, which the program keeps itself.
@@ -95,8 +107,32 @@ func (f *Field) Audited() bool { return audited[f.Key] }
 
 var audited = map[string]bool{"created": true, "changed": true, "created_by": true, "changed_by": true}
 
-// Written says whether people write a field: it is neither worked out, nor kept by the program itself.
-func (f *Field) Written() bool { return f.Worked == nil && !f.Audited() && f.Kind != ID }
+// Entered says whether people write a field: it is neither worked out, nor kept by the program itself.
+func (f *Field) Entered() bool { return f.Worked == nil && !f.Audited() && f.Kind != ID }
+
+// Written says whether whoever the schema is for may write a field.
+func (f *Field) Written() bool { return f.Entered() && !f.Locked }
+
+// Formula is what works the field out, "" where no formula does.
+func (f *Field) Formula() string {
+	if f.Worked == nil {
+		return ""
+	}
+	return f.Worked.Formula
+}
+
+// Word is what a value of a yes/no field is called, nil being such a field in general.
+func (f *Field) Word(yes bool) string {
+	switch {
+	case yes && f != nil && f.Yes != "":
+		return f.Yes
+	case !yes && f != nil && f.No != "":
+		return f.No
+	case yes:
+		return "yes"
+	}
+	return "no"
+}
 
 // GroupedBy says a group of dates by a unit: "month created". A field that brings no phrase of its own is said by its
 // label: "month of delivery".
@@ -173,7 +209,7 @@ func (t *Type) Field(key string) *Field {
 func (t *Type) Links() []*Field {
 	var list []*Field
 	for i := range t.Fields {
-		if f := &t.Fields[i]; f.Kind == Link && f.Written() {
+		if f := &t.Fields[i]; f.Kind == Link && f.Entered() {
 			list = append(list, f)
 		}
 	}
@@ -216,6 +252,8 @@ type Settings struct {
 	Choices     map[string][]string `json:"choices"`
 	Ordered     []string            `json:"ordered,omitempty"`
 	Types       map[string]Addition `json:"types,omitempty"`
+	// Limits say who sees and who changes a field, by "type.field".
+	Limits map[string]Limit `json:"limits,omitempty"`
 }
 
 // Addition is a record type that settings add, or fields added to one that there is. Label and One rename one that there is.
@@ -244,6 +282,10 @@ type AdditionField struct {
 	Least       string `json:"least,omitempty"`
 	Most        string `json:"most,omitempty"`
 	Default     string `json:"default,omitempty"`
+	Formula     string `json:"formula,omitempty"`
+	Yes         string `json:"yes,omitempty"`
+	No          string `json:"no,omitempty"`
+	Retired     bool   `json:"retired,omitempty"`
 }
 
 // UnmarshalJSON reads {"fields": {…}} and, shorter, the fields themselves.
@@ -266,6 +308,10 @@ type Schema struct {
 	Zone     *time.Location
 
 	types map[string]*Type
+
+	seen   [Administrators]*Schema // by rank; nil where the rank sees and changes all
+	hidden map[string]bool         // "type.field" that it is without
+	whole  *Schema                 // that it is cut from
 }
 
 // Readers is the record type of those who read reports.
@@ -281,10 +327,11 @@ func (s *Schema) Readers() *Type {
 // Type finds a record type by key, nil where there is none.
 func (s *Schema) Type(key string) *Type { return s.types[key] }
 
-// Fields of the type of changes that say which record was changed.
+// Fields of the type of changes that say which record was changed, and which field of it.
 const (
 	HistoryType   = "record_type"
 	HistoryRecord = "record"
+	HistoryField  = "field"
 )
 
 // Belongs lists the links of a type without owner to the records that its records belong to: those that the type names,
@@ -371,7 +418,7 @@ func New(set Settings) (*Schema, error) {
 		return nil, err
 	}
 	s.choices()
-	return s, nil
+	return s, s.limit()
 }
 
 func (t *Type) index() {
@@ -466,6 +513,14 @@ func (s *Schema) addField(t *Type, key string, add AdditionField) error {
 	default:
 		return fmt.Errorf("settings: types: %s.%s has the unknown kind %q", t.Key, key, add.Kind)
 	}
+	if add.Formula != "" && !add.Kind.Numeric() {
+		return fmt.Errorf("settings: types: %s.%s is %s; a formula gives a number, money or a percent",
+			t.Key, key, add.Kind.Words())
+	}
+	var worked *Worked
+	if add.Formula != "" {
+		worked = &Worked{As: ByFormula, Formula: add.Formula}
+	}
 	t.Fields = append(
 		t.Fields,
 		Field{
@@ -484,6 +539,10 @@ func (s *Schema) addField(t *Type, key string, add AdditionField) error {
 			Least:       add.Least,
 			Most:        add.Most,
 			Default:     add.Default,
+			Worked:      worked,
+			Yes:         add.Yes,
+			No:          add.No,
+			Retired:     add.Retired,
 		},
 	)
 	if t.Added && t.Name == "" && (key == "name" || key == "subject") {

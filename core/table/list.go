@@ -72,7 +72,7 @@ func row(cols []*brief.Value, w chart.Writer, b *brief.Brief, p *engine.Page, i 
 	out := Row{ID: p.IDs[i], Cells: make([]TextCell, 0, len(cols))}
 	for c, text := range p.Texts[i] {
 		v := cols[c]
-		cell := TextCell{Text: w.Inner(v.Kind, text, format(b, c))}
+		cell := TextCell{Text: w.Field(v.Kind, v.Field, text, format(b, c))}
 		switch {
 		case p.HiddenAt(i, c):
 			cell = TextCell{Hidden: true}

@@ -19,7 +19,8 @@ type hit struct {
 	kind    schema.Kind
 	to      string
 	choices []string
-	link    bool // a brought link itself
+	flag    *schema.Field // of a yes/no field
+	link    bool          // a brought link itself
 	next    int
 }
 
@@ -50,6 +51,9 @@ func (r *reader) field(s scope, at int) (hit, bool) {
 
 func (h *hit) of(f *schema.Field) {
 	h.kind, h.to, h.choices = f.Kind, f.To, f.Choices
+	if f.Kind == schema.YesNo {
+		h.flag = f
+	}
 }
 
 // direct reads a field of a record type, or one behind its links.

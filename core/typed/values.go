@@ -1,6 +1,7 @@
 package typed
 
 import (
+	"strconv"
 	"strings"
 
 	"uzzel/core/schema"
@@ -95,6 +96,13 @@ func (r *reader) value(h hit, to bool) (string, bool) {
 	case h.kind == schema.Date:
 		return r.day()
 	case h.kind == schema.YesNo:
+		if h.flag != nil {
+			yes, no := h.flag.Word(true), h.flag.Word(false)
+			if word, next := r.choice([]string{yes, no}, r.at); next > 0 {
+				r.at = next
+				return strconv.FormatBool(word == yes), true
+			}
+		}
 		for word, v := range map[string]string{"yes": "true", "true": "true", "no": "false", "false": "false"} {
 			if r.take(word) {
 				return v, true

@@ -15,6 +15,7 @@ import (
 	"uzzel/core/column"
 	"uzzel/core/engine"
 	"uzzel/core/figures"
+	"uzzel/core/schema"
 	"uzzel/internal/aims"
 	"uzzel/internal/inforce"
 	"uzzel/internal/memo"
@@ -61,7 +62,7 @@ type Answers struct {
 // New answers over a store's records. today is the organisation's day; log is written to.
 func New(s *store.Store, today func() int32, log *slog.Logger, in InForce) *Answers {
 	a := &Answers{store: s, today: today, log: log, in: in, gate: turns.New(runtime.GOMAXPROCS(0))}
-	a.memo = memo.New(cacheBytes, QuestionTime, func(q question) bool { return q.snap != s.Snapshot() })
+	a.memo = memo.New(cacheBytes, QuestionTime, func(q question) bool { return q.snap.Whole() != s.Snapshot() })
 	return a
 }
 
@@ -87,7 +88,7 @@ type View struct {
 func (a *Answers) View(who people.Person) *View {
 	v := &View{
 		Who:     who,
-		Snap:    a.store.Snapshot(),
+		Snap:    a.store.Snapshot().For(who.Rank()),
 		Day:     a.today(),
 		sees:    a.in.Sees.Now(),
 		Looks:   a.in.Looks.Now(),
@@ -98,7 +99,7 @@ func (a *Answers) View(who people.Person) *View {
 		a:       a,
 	}
 	v.Sees = v.sees.Of(who)
-	if a.latest.Swap(v.Snap) != v.Snap {
+	if whole := v.Snap.Whole(); a.latest.Swap(whole) != whole {
 		a.memo.Forget() // what is kept is of older records
 	}
 	v.Sight = a.sights.of(v)
@@ -117,19 +118,26 @@ type sights struct {
 	mu   sync.Mutex
 	snap *column.Snapshot
 	sees *Sees
-	by   map[int64]*engine.Sight
+	by   map[seer]*engine.Sight
+}
+
+// seer is whoever sees: a person may be of another rank than a moment ago.
+type seer struct {
+	person int64
+	rank   schema.Rank
 }
 
 func (s *sights) of(v *View) *engine.Sight {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if s.snap != v.Snap || s.sees != v.sees || len(s.by) > 500 {
-		s.snap, s.sees, s.by = v.Snap, v.sees, map[int64]*engine.Sight{}
+	if whole := v.Snap.Whole(); s.snap != whole || s.sees != v.sees || len(s.by) > 500 {
+		s.snap, s.sees, s.by = whole, v.sees, map[seer]*engine.Sight{}
 	}
-	if s.by[v.Who.ID] == nil {
-		s.by[v.Who.ID] = engine.NewSight(v.Snap, v.Who.Key(), v.Sees)
+	who := seer{v.Who.ID, v.Who.Rank()}
+	if s.by[who] == nil {
+		s.by[who] = engine.NewSight(v.Snap, v.Who.Key(), v.Sees)
 	}
-	return s.by[v.Who.ID]
+	return s.by[who]
 }
 
 // question is what a result depends on; two questions that are equal have the same answer.

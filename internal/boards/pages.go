@@ -188,7 +188,7 @@ func (bs *Boards) TakeOffPage(ctx context.Context, v *answers.View, typ string, 
 
 // Record opens a record with the reports that are on its page.
 func (bs *Boards) Record(ctx context.Context, v *answers.View, typ, id string) (*lookup.Record, []PagePanel, error) {
-	rec, err := lookup.Open(v, typ, id)
+	rec, err := lookup.Open(ctx, v, typ, id)
 	if err != nil {
 		return nil, nil, err
 	}

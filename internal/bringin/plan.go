@@ -76,7 +76,7 @@ func fields(t *schema.Type) []*schema.Field {
 	var list []*schema.Field
 	for i := range t.Fields {
 		f := &t.Fields[i]
-		if f.Written() || f.Kind == schema.ID || f.Key == "created" {
+		if (f.Written() && !f.Retired) || f.Kind == schema.ID || f.Key == "created" {
 			list = append(list, f)
 		}
 	}

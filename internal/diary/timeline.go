@@ -226,7 +226,7 @@ func (d *Diary) changes(ctx context.Context, v *answers.View, t *schema.Type, id
 		case text == "":
 			return ""
 		case f.Kind != schema.Link:
-			return w.Inner(f.Kind, text, nil)
+			return w.Field(f.Kind, f, text, nil)
 		case names(f.To, text) == "":
 			return "not yours to see"
 		}
@@ -235,7 +235,7 @@ func (d *Diary) changes(ctx context.Context, v *answers.View, t *schema.Type, id
 	var list []Entry
 	for _, c := range rows {
 		f := t.Field(c.Field)
-		if f == nil || !f.Written() {
+		if f == nil || !f.Entered() {
 			continue // a field that there is no more
 		}
 		e := Entry{

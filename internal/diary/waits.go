@@ -74,9 +74,9 @@ func staged(s *schema.Schema, t *schema.Type) []Waiting {
 		switch {
 		case f.Worked != nil && f.Worked.As == "stage_status" && status == nil:
 			status = f
-		case f.Kind == schema.Date && f.Written() && f.Closes == "" && date == nil:
+		case f.Kind == schema.Date && f.Entered() && f.Closes == "" && date == nil:
 			date = f
-		case f.Kind == schema.Money && f.Written() && amount == nil:
+		case f.Kind == schema.Money && f.Entered() && amount == nil:
 			amount = f
 		}
 	}

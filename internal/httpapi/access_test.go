@@ -104,6 +104,8 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/shape/deals/uses", "", "401 403 403 403 403 422"},
 	{"DELETE", "/api/shape/deals", "", "401 403 403 403 403 422"},
 	{"DELETE", "/api/shape/deals/fields/value", "", "401 403 403 403 403 404"},
+	{"GET", "/api/shape/deals/fields/value/uses", "", "401 403 403 403 403 404"},
+	{"PUT", "/api/shape/deals/limits/owner", `{"see":"administrators","change":""}`, "401 403 403 403 403 422"},
 	// Lists are of those who may change their report; how they look is everyone's own.
 	{"GET", "/api/lists/deals", "", "401 200 200 200 200 200"},
 	{"GET", "/api/lists/deals/search?text=pontoon", "", "401 200 200 200 200 200"},

@@ -115,7 +115,7 @@ func (a *api) records(g huma.API) {
 						f.Field.Description,
 						f.Field.Kind,
 						f.Text,
-						f.Field.Worked != nil,
+						f.Field.Worked != nil && f.Field.Formula() == "",
 						f.Field.To,
 						f.To,
 						f.Hidden,

@@ -476,6 +476,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.bringIn(signed)
 	a.shape(signed)
 	a.types(signed)
+	a.limits(signed)
 	a.explaining(signed)
 	a.finding(signed)
 	a.history(signed)

@@ -40,13 +40,23 @@ type FieldEditBody struct {
 	Default     string      `json:"default,omitempty" doc:"What a new record begins with"`
 	Required    bool        `json:"required,omitempty"`
 	Unique      bool        `json:"unique,omitempty" doc:"No two records have the same value"`
+	Formula     string      `json:"formula,omitempty" maxLength:"2000" doc:"What works it out from other fields; empty for one that is filled in"`
+	Yes         string      `json:"yes,omitempty" doc:"What yes is called, of yes or no"`
+	No          string      `json:"no,omitempty" doc:"What no is called, of yes or no"`
+	Retired     bool        `json:"retired,omitempty" doc:"Whether it is offered no more"`
+}
+
+// LimitBody is who sees and who changes a field.
+type LimitBody struct {
+	See    string `json:"see" enum:",composers,administrators" doc:"Empty for everyone"`
+	Change string `json:"change" enum:",composers,administrators" doc:"Empty for everyone who sees it"`
 }
 
 func (b *FieldEditBody) edit(choices []string) shape.FieldEdit {
 	return shape.FieldEdit{
 		Label: b.Label, Kind: b.Kind, To: b.To, Back: b.Back, Description: b.Description, Unit: b.Unit, Phrase: b.Phrase,
 		Format: b.Format, Least: b.Least, Most: b.Most, Default: b.Default, Required: b.Required, Unique: b.Unique,
-		Choices: choices,
+		Formula: b.Formula, Yes: b.Yes, No: b.No, Retired: b.Retired, Choices: choices,
 	}
 }
 
@@ -65,14 +75,21 @@ func fieldEditBody(f *schema.Field, back string) FieldEditBody {
 		f.Default,
 		f.Required,
 		f.Unique,
+		f.Formula(),
+		f.Yes,
+		f.No,
+		f.Retired,
 	}
 }
 
-// ShapedField is a field whose choices can be set, or that was added.
+// ShapedField is a field, with its choices where it has some.
 type ShapedField struct {
 	Key string `json:"key"`
 	FieldEditBody
 	Added   bool         `json:"added"`
+	Worked  bool         `json:"worked" doc:"Whether it is worked out and not filled in"`
+	Limit   LimitBody    `json:"limit"`
+	Needed  bool         `json:"needed" doc:"Whether everyone who sees a record sees it"`
 	Stages  bool         `json:"stages" doc:"Whether its choices are the stages"`
 	Choices []ChoiceBody `json:"choices"`
 }
@@ -129,7 +146,11 @@ func (a *api) shape(g huma.API) {
 			body := ShapeBody{Label: t.Label, One: t.One, Own: t.Added, Fields: []ShapedField{}, Stages: []StageBody{}}
 			for _, f := range fields {
 				back := sch.Settings.Types[in.Type].Fields[f.Field.Key].Back
-				field := ShapedField{f.Field.Key, fieldEditBody(f.Field, back), f.Field.Added, f.Field.Stages, []ChoiceBody{}}
+				field := ShapedField{
+					Key: f.Field.Key, FieldEditBody: fieldEditBody(f.Field, back), Added: f.Field.Added,
+					Worked: f.Field.Worked != nil, Limit: LimitBody(sch.Limited(in.Type, f.Field.Key)),
+					Needed: sch.Needed(t, f.Field), Stages: f.Field.Stages, Choices: []ChoiceBody{},
+				}
 				for _, c := range f.Choices {
 					field.Choices = append(field.Choices, ChoiceBody(c))
 				}
@@ -220,6 +241,35 @@ func (a *api) shape(g huma.API) {
 			Version int    `query:"version" doc:"The one that was read"`
 		}) (*struct{}, error) {
 			return nil, a.fail(ctx, a.app.Shape.DropField(ctx, view(ctx), in.Type, in.Field, in.Version))
+		},
+	)
+}
+
+func (a *api) limits(g huma.API) {
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/shape/{type}/fields/{field}/uses", "field-uses", "What uses a field of one's own"),
+		func(ctx context.Context, in *struct {
+			Type  string `path:"type"`
+			Field string `path:"field"`
+		}) (*out[[]string], error) {
+			titles, err := a.app.Shape.UsedBy(ctx, view(ctx), in.Type, in.Field)
+			return &out[[]string]{append([]string{}, titles...)}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/shape/{type}/limits/{field}", "set-limit", "Say who sees and who changes a field"),
+		func(ctx context.Context, in *struct {
+			Type  string `path:"type"`
+			Field string `path:"field"`
+			Body  struct {
+				LimitBody
+				Version int `json:"version,omitempty" doc:"The one that was read"`
+			}
+		}) (*struct{}, error) {
+			l := schema.Limit(in.Body.LimitBody)
+			return nil, a.fail(ctx, a.app.Shape.SetLimit(ctx, view(ctx), in.Type, in.Field, l, in.Body.Version))
 		},
 	)
 }

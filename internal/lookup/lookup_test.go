@@ -71,7 +71,7 @@ func TestValuesWithinAReport(t *testing.T) {
 func TestWhatIsNotTheirs(t *testing.T) {
 	d, _ := demotest.App(t)
 	ctx := context.Background()
-	deal, err := lookup.Open(demotest.View(t, d, 3), "deals", "7")
+	deal, err := lookup.Open(t.Context(), demotest.View(t, d, 3), "deals", "7")
 	require.NoError(t, err)
 	found, err := lookup.Find(ctx, demotest.View(t, d, 3), "deals", "7")
 	require.NoError(t, err)
@@ -79,14 +79,14 @@ func TestWhatIsNotTheirs(t *testing.T) {
 	require.NoError(t, d.Admin.SetSees(ctx, demotest.View(t, d, 2), "customers", engine.SeesOwn, 0))
 	require.NoError(t, d.Admin.SetSees(ctx, demotest.View(t, d, 2), "deals", engine.SeesOwn, 0))
 	hidden := d.View(people.Person{ID: 999})
-	_, err = lookup.Open(hidden, "deals", "7")
+	_, err = lookup.Open(t.Context(), hidden, "deals", "7")
 	require.True(t, fault.Is(err, fault.NotFound))
 	found, err = lookup.Find(ctx, hidden, "", "a")
 	require.NoError(t, err)
 	for _, f := range found {
 		require.NotContains(t, []string{"customers", "deals"}, f.Type)
 	}
-	activity, err := lookup.Open(hidden, "activities", "1")
+	activity, err := lookup.Open(t.Context(), hidden, "activities", "1")
 	require.NoError(t, err)
 	for _, f := range activity.Fields {
 		if f.Field.Key == "customer" {

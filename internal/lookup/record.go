@@ -3,6 +3,9 @@
 package lookup
 
 import (
+	"context"
+
+	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
@@ -45,7 +48,7 @@ func Seen(v *answers.View, typ, id string) (*schema.Type, *column.Table, int32, 
 }
 
 // Open opens a record: NotFound for one that the person may not see.
-func Open(v *answers.View, typ, id string) (*Record, error) {
+func Open(ctx context.Context, v *answers.View, typ, id string) (*Record, error) {
 	snap := v.Snap
 	t, table, row, err := Seen(v, typ, id)
 	if err != nil {
@@ -53,9 +56,14 @@ func Open(v *answers.View, typ, id string) (*Record, error) {
 	}
 	rec := &Record{Type: t, ID: id, Name: snap.Name(typ, row)}
 	w := v.PlainWriter()
+	worked, err := inRuns(ctx, v, t, id)
+	if err != nil {
+		return nil, err
+	}
 	for i := range t.Fields {
 		f := &t.Fields[i]
 		if column.TodayDependent(f) {
+			rec.Fields = append(rec.Fields, RecordField{Field: f, Text: w.Inner(f.Kind, worked[f.Key], nil)})
 			continue
 		}
 		c, err := snap.Column(typ, f.Key)
@@ -63,7 +71,7 @@ func Open(v *answers.View, typ, id string) (*Record, error) {
 			return nil, err
 		}
 		value := c.At(row)
-		field := RecordField{Field: f, Text: w.Inner(f.Kind, snap.Text(c, value, table), nil)}
+		field := RecordField{Field: f, Text: w.Field(f.Kind, f, snap.Text(c, value, table), nil)}
 		if f.Kind == schema.Link && value != column.Null {
 			seen := v.Sight.Sees(f.To, int32(value))
 			if seen && f.Worked != nil { // as far up as the person sees
@@ -76,4 +84,34 @@ func Open(v *answers.View, typ, id string) (*Record, error) {
 		rec.Fields = append(rec.Fields, field)
 	}
 	return rec, nil
+}
+
+// inRuns are the values of a record's fields that are worked out in each run, by field. A formula that cannot be worked
+// out any more has none.
+func inRuns(ctx context.Context, v *answers.View, t *schema.Type, id string) (map[string]string, error) {
+	b := &brief.Brief{Version: 1, Part: brief.Part{Start: t.Key, Filter: &brief.Tree{
+		Field: "id", Is: "any_of", Values: []string{id},
+	}}}
+	for i := range t.Fields {
+		f := &t.Fields[i]
+		if column.TodayDependent(f) && (f.Formula() == "" || brief.CheckFormula(v.Snap.Schema, t.Key, f.Formula()) == nil) {
+			b.Columns = append(b.Columns, brief.Column{Field: f.Key})
+		}
+	}
+	out := map[string]string{}
+	if len(b.Columns) == 0 {
+		return out, nil
+	}
+	list, err := v.List(ctx, b)
+	if err != nil {
+		return nil, err
+	}
+	page, err := list.Page(ctx, 0, 1)
+	if err != nil || len(page.Texts) == 0 {
+		return out, err
+	}
+	for i, c := range b.Columns {
+		out[c.Field] = page.Texts[0][i]
+	}
+	return out, nil
 }

@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+	"uzzel/core/schema"
 
 	"uzzel/core/column"
 	"uzzel/internal/fault"
@@ -40,6 +41,17 @@ func (p Person) Viewer() store.Viewer {
 // MayCompose says whether a person may change what all share: reports and dashboards in folders that are open to
 // change.
 func (p Person) MayCompose() bool { return p.Role == Administrator || p.Role == Composer }
+
+// Rank is how much of the fields of records a person may see and change.
+func (p Person) Rank() schema.Rank {
+	switch p.Role {
+	case Administrator:
+		return schema.Administrators
+	case Composer:
+		return schema.Composers
+	}
+	return schema.Readers
+}
 
 // Administers says whether a person is an administrator.
 func (p Person) Administers() bool { return p.Role == Administrator }

@@ -82,6 +82,7 @@ func (r *Records) Batch(
 	if err != nil {
 		return done, err
 	}
+	all := whole(v, t)
 	err = r.store.Write(ctx, func(w *store.Writer) error {
 		w.Person = v.Who.ID
 		if err := r.makeNamed(w, v, typ, append(valuesOf(edits), makes...), &done); err != nil {
@@ -94,8 +95,8 @@ func (r *Records) Batch(
 		}
 		list, taken := make([]store.Record, len(makes)), claims{}
 		for i, values := range makes {
-			r.close(t, nil, store.Record(values))
-			if err := taken.all(w, t, next+int64(i), values); err != nil {
+			r.close(all, nil, store.Record(values))
+			if err := taken.all(w, all, next+int64(i), values); err != nil {
 				return err
 			}
 			values["id"] = strconv.FormatInt(next+int64(i), 10)
@@ -122,8 +123,8 @@ func (r *Records) Batch(
 			if err != nil {
 				return fault.FromStore(err, t.One)
 			}
-			r.close(t, Values(was), store.Record(e.Values))
-			if err := taken.all(w, t, e.ID, e.Values); err != nil {
+			r.close(all, Values(was), store.Record(e.Values))
+			if err := taken.all(w, all, e.ID, e.Values); err != nil {
 				return err
 			}
 			if err := w.Change(typ, e.ID, store.Record(e.Values)); err != nil {
@@ -161,7 +162,7 @@ func (r *Records) makeNamed(w *store.Writer, v *answers.View, typ string, list [
 			if !ok {
 				continue
 			}
-			to := v.Snap.Schema.Type(t.Field(key).To)
+			to := whole(v, v.Snap.Schema.Type(t.Field(key).To))
 			at := [2]string{to.Key, column.Fold(name)}
 			if ids[at] == "" {
 				next, err := w.Next(to.Key)
@@ -217,6 +218,9 @@ func (r *Records) Checked(v *answers.View, typ string, values Values, makes bool
 		plain[key] = text
 	}
 	out := r.check(v, t, plain, "", &wrong)
+	if makes {
+		unasked(t, whole(v, t), out)
+	}
 	if created != "" {
 		out["created"] = created
 	}

@@ -58,6 +58,7 @@ func (r *Records) ChangeMany(
 		}
 	}
 	var out Many
+	all := whole(v, t)
 	err = r.store.Write(ctx, func(w *store.Writer) error {
 		w.Person = v.Who.ID
 		taken := claims{}
@@ -71,7 +72,7 @@ func (r *Records) ChangeMany(
 				return err
 			}
 			for _, id := range some {
-				if err := r.changeOne(w, t, id, Values(was[id]), checked, taken, dry, &out); err != nil {
+				if err := r.changeOne(w, t, all, id, Values(was[id]), checked, taken, dry, &out); err != nil {
 					return err
 				}
 			}
@@ -84,9 +85,10 @@ func (r *Records) ChangeMany(
 	return out, err
 }
 
-// changeOne changes one of many records, or notes why it cannot be.
+// changeOne changes one of many records, or notes why it cannot be. t is the type as the person sees it, all that with
+// every field.
 func (r *Records) changeOne(
-	w *store.Writer, t *schema.Type, id int64, was, values Values, taken claims, dry bool, out *Many,
+	w *store.Writer, t, all *schema.Type, id int64, was, values Values, taken claims, dry bool, out *Many,
 ) error {
 	if was == nil {
 		out.Left = append(out.Left, Left{id, fmt.Sprintf("This %s was deleted meanwhile.", t.One)})
@@ -102,9 +104,9 @@ func (r *Records) changeOne(
 		out.Same++
 		return nil
 	}
-	r.close(t, was, to)
+	r.close(all, was, to)
 	var wrong Refusals
-	switch err := r.together(w, t, id, Values(to), "/values", taken); {
+	switch err := r.together(w, all, id, Values(to), "/values", taken); {
 	case errors.As(err, &wrong):
 		out.Left = append(out.Left, Left{id, wrong.Error()})
 		return nil
@@ -112,6 +114,9 @@ func (r *Records) changeOne(
 		return err
 	}
 	for _, key := range slices.Sorted(maps.Keys(to)) {
+		if f := t.Field(key); f == nil || f.Locked {
+			continue // set with what was changed, and not the person's to take back
+		}
 		out.Done.Changed = append(out.Done.Changed, ChangedField{id, key, was[key], to[key]})
 	}
 	if dry {

@@ -61,12 +61,13 @@ func (r *Records) Merge(
 	if len(wrong) > 0 {
 		return 0, wrong.sorted()
 	}
+	all := whole(v, t)
 	m := store.Merge{Person: v.Who.ID, RecordType: typ, Record: keep}
 	err = r.store.Write(ctx, func(w *store.Writer) error {
 		w.Person = v.Who.ID
 		did := merged{History: map[int64][]int64{}}
 		for _, from := range drop {
-			if err := r.absorb(w, t, keep, from, names[from], &did); err != nil {
+			if err := r.absorb(w, all, keep, from, names[from], &did); err != nil {
 				return err
 			}
 		}
@@ -75,7 +76,7 @@ func (r *Records) Merge(
 			return fault.FromStore(err, t.One)
 		}
 		// Afterwards, so that a value that no two may have is free by now.
-		if err := r.together(w, t, keep, checked, "/values", claims{}); err != nil {
+		if err := r.together(w, all, keep, checked, "/values", claims{}); err != nil {
 			return err
 		}
 		if err := w.Change(typ, keep, store.Record(checked)); err != nil {

@@ -163,7 +163,7 @@ func (r *Records) shown(v *answers.View, t *schema.Type, id int64, values Values
 	out := Record{ID: id, Values: Values{}, Version: versionOf(values)}
 	for key, text := range values {
 		f := t.Field(key)
-		if f.Kind == schema.ID || (f.Kind == schema.Link && !linkSeen(v, f, text)) {
+		if f == nil || f.Kind == schema.ID || (f.Kind == schema.Link && !linkSeen(v, f, text)) {
 			continue
 		}
 		out.Values[key] = text
@@ -196,11 +196,12 @@ func (r *Records) Create(ctx context.Context, v *answers.View, typ string, list 
 			len(list),
 		)
 	}
-	checked := make([]store.Record, len(list))
+	checked, all := make([]store.Record, len(list)), whole(v, t)
 	var wrong Refusals
 	for i, values := range list {
 		checked[i] = store.Record(r.check(v, t, begun(v, t, values), fmt.Sprintf("/records/%d", i), &wrong))
-		r.close(t, nil, checked[i])
+		unasked(t, all, Values(checked[i]))
+		r.close(all, nil, checked[i])
 	}
 	if len(wrong) > 0 {
 		return nil, wrong.sorted()
@@ -215,7 +216,7 @@ func (r *Records) Create(ctx context.Context, v *answers.View, typ string, list 
 		taken := claims{}
 		for i, values := range checked {
 			ids[i] = next + int64(i)
-			if err := r.together(w, t, ids[i], Values(values), fmt.Sprintf("/records/%d", i), taken); err != nil {
+			if err := r.together(w, all, ids[i], Values(values), fmt.Sprintf("/records/%d", i), taken); err != nil {
 				return err
 			}
 			values["id"] = strconv.FormatInt(ids[i], 10)
@@ -259,7 +260,7 @@ func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list 
 		return fmt.Sprintf("/records/%d/values", i)
 	}
 	var wrong Refusals
-	checked := make([]Values, len(list))
+	checked, all := make([]Values, len(list)), whole(v, t)
 	for i, e := range list {
 		if err := Sees(v, t, e.ID); err != nil {
 			return nil, err
@@ -282,8 +283,8 @@ func (r *Records) Change(ctx context.Context, v *answers.View, typ string, list 
 				after[i], conflict = Values(was), i
 				return &Conflict{}
 			}
-			r.close(t, Values(was), store.Record(checked[i]))
-			if err := r.together(w, t, e.ID, checked[i], at(i), taken); err != nil {
+			r.close(all, Values(was), store.Record(checked[i]))
+			if err := r.together(w, all, e.ID, checked[i], at(i), taken); err != nil {
 				return err
 			}
 			if err := w.Change(typ, e.ID, store.Record(checked[i])); err != nil {
@@ -387,8 +388,11 @@ func (r *Records) check(v *answers.View, t *schema.Type, values Values, at strin
 		case f == nil:
 			wrong.add(pointer, "%s have no field “%s”.", t.Label, key)
 			continue
-		case !f.Written():
+		case !f.Entered():
 			wrong.add(pointer, "%s is kept by the program.", f.Label)
+			continue
+		case f.Locked:
+			wrong.add(pointer, "%s is not yours to change.", f.Label)
 			continue
 		}
 		written, err := entry.Check(f, text, v.Snap.Cal)
@@ -515,7 +519,7 @@ func (r *Records) open(stage string) bool {
 func begun(v *answers.View, t *schema.Type, values Values) Values {
 	out := Values{}
 	for i := range t.Fields {
-		if f := &t.Fields[i]; f.Required || f.Default != "" {
+		if f := &t.Fields[i]; !f.Locked && (f.Required || f.Default != "") {
 			out[f.Key] = f.Default
 		}
 	}
@@ -525,6 +529,21 @@ func begun(v *answers.View, t *schema.Type, values Values) Values {
 	}
 	return out
 }
+
+// unasked has a new record begin with the defaults of fields that whoever makes it may not write: all is the type with
+// every field.
+func unasked(t, all *schema.Type, values Values) {
+	for i := range all.Fields {
+		f := &all.Fields[i]
+		if seen := t.Field(f.Key); f.Default != "" && (seen == nil || seen.Locked) {
+			values[f.Key] = f.Default
+		}
+	}
+}
+
+// whole is a type with all its fields: what the program sets itself, and what no two may have, is also of fields that
+// the person does not see.
+func whole(v *answers.View, t *schema.Type) *schema.Type { return v.Snap.Schema.Whole().Type(t.Key) }
 
 func (r *Records) tell() { r.feed.Tell(feed.Event{Kind: feed.Records}) }
 

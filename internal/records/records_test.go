@@ -33,7 +33,7 @@ func change(a *app.App, v *answers.View, id int64, version string, values record
 // text is a value of a record as reports have it.
 func text(t *testing.T, v *answers.View, typ string, id int64, field string) string {
 	t.Helper()
-	rec, err := lookup.Open(v, typ, strconv.FormatInt(id, 10))
+	rec, err := lookup.Open(t.Context(), v, typ, strconv.FormatInt(id, 10))
 	require.NoError(t, err)
 	for _, f := range rec.Fields {
 		if f.Field.Key == field {

@@ -36,6 +36,9 @@ type FieldEdit struct {
 	Default     string
 	Required    bool
 	Unique      bool
+	Formula     string   // that works the field out from others of its record
+	Yes, No     string   // what the values of a yes/no field are called; "" for yes and no
+	Retired     bool     // offered no more
 	Choices     []string // of a new field
 }
 
@@ -147,8 +150,15 @@ func (s *Shape) SetField(ctx context.Context, v *answers.View, typ, key string, 
 		return err
 	}
 	field.Order = v.Snap.Schema.Settings.Types[typ].Fields[key].Order
+	if (f.Formula() == "") != (field.Formula == "") {
+		return fault.New(fault.Invalid, "/formula",
+			"A field is either worked out or filled in. Make a new one for the other.")
+	}
+	if err := formulasHold(v, typ, key, field); err != nil {
+		return err
+	}
 	var values map[int64]string
-	if e.Kind != f.Kind {
+	if e.Kind != f.Kind && field.Formula == "" {
 		if values, err = converted(v, t, f, e.Kind); err != nil {
 			return err
 		}
@@ -254,6 +264,7 @@ func checked(
 		Description: naming.Tidy(e.Description),
 		Required:    e.Required,
 		Unique:      e.Unique && e.Kind != schema.YesNo,
+		Retired:     e.Retired,
 	}
 	if utf8.RuneCountInString(out.Description) > mostHelp {
 		return out, fault.New(fault.Invalid, "/description", "Say it in at most %d characters.", mostHelp)
@@ -271,7 +282,23 @@ func checked(
 		}
 		field.Least, field.Most = out.Least, out.Most
 	}
+	if out.Formula = strings.TrimSpace(e.Formula); out.Formula != "" {
+		return out, workedOut(v, t, e, &out)
+	}
 	switch e.Kind {
+	case schema.YesNo:
+		for _, w := range []struct {
+			name, text string
+			to         *string
+		}{{"yes", e.Yes, &out.Yes}, {"no", e.No, &out.No}} {
+			if *w.to = naming.Tidy(w.text); utf8.RuneCountInString(*w.to) > 30 {
+				return out, fault.New(fault.Invalid, "/"+w.name, "Say it in at most 30 characters.")
+			}
+		}
+		says := schema.Field{Yes: out.Yes, No: out.No}
+		if column.Fold(says.Word(true)) == column.Fold(says.Word(false)) {
+			return out, fault.New(fault.Invalid, "/no", "The two are called differently.")
+		}
 	case schema.Number:
 		if out.Unit = naming.Tidy(e.Unit); utf8.RuneCountInString(out.Unit) > 20 {
 			return out, fault.New(fault.Invalid, "/unit", "A unit has at most 20 characters.")
@@ -302,6 +329,74 @@ func checked(
 		)
 	}
 	return out, nil
+}
+
+// workedOut is a field that a formula works out: it is neither filled in nor held to anything.
+func workedOut(v *answers.View, t *schema.Type, e FieldEdit, out *schema.AdditionField) error {
+	if !e.Kind.Numeric() {
+		return fault.New(fault.Invalid, "/kind", "A formula gives a number, an amount of money or a percentage.")
+	}
+	if out.Unit = naming.Tidy(e.Unit); utf8.RuneCountInString(out.Unit) > 20 || e.Kind != schema.Number {
+		out.Unit = ""
+	}
+	out.Least, out.Most, out.Required, out.Unique = "", "", false, false
+	if err := brief.CheckFormula(v.Snap.Schema, t.Key, out.Formula); err != nil {
+		return fault.New(fault.Invalid, "/formula", "%s.", brief.Capital(err.Error()))
+	}
+	return nil
+}
+
+// formulasHold refuses a change of a field that formulas of others could not be worked out with any more.
+func formulasHold(v *answers.View, typ, key string, to schema.AdditionField) error {
+	set := v.Snap.Schema.Settings
+	putField(&set, typ, key, to)
+	now, err := schema.New(set)
+	if err != nil {
+		return fault.New(fault.Invalid, "", "%s.", brief.Capital(strings.TrimPrefix(err.Error(), "settings: ")))
+	}
+	for _, t := range now.Types {
+		for i := range t.Fields {
+			f := &t.Fields[i]
+			if f.Formula() == "" {
+				continue
+			}
+			was := brief.CheckFormula(v.Snap.Schema, t.Key, f.Formula())
+			if err := brief.CheckFormula(now, t.Key, f.Formula()); err != nil && (was == nil || f.Key == key) {
+				pointer := "/kind"
+				if f.Key == key && t.Key == typ {
+					pointer = "/formula"
+				}
+				return fault.New(fault.Invalid, pointer, "The formula of %s: %s.", f.Label, err)
+			}
+		}
+	}
+	return nil
+}
+
+// SetLimit says who sees and who changes a field, of any kind.
+func (s *Shape) SetLimit(
+	ctx context.Context, v *answers.View, typ, key string, l schema.Limit, version int,
+) error {
+	t, err := shaped(v, typ)
+	if err != nil {
+		return err
+	}
+	f := t.Field(key)
+	if f == nil {
+		return fault.New(fault.NotFound, "", "%s have no field “%s”.", t.Label, key)
+	}
+	if l.See != "" && v.Snap.Schema.Needed(t, f) {
+		return fault.New(fault.Invalid, "/see", "%s is seen by everyone who sees the %s.", f.Label, t.One)
+	}
+	return s.reshape(ctx, v, version, func(_ *store.Writer, set *schema.Settings) error {
+		if set.Limits = maps.Clone(set.Limits); set.Limits == nil {
+			set.Limits = map[string]schema.Limit{}
+		}
+		if set.Limits[typ+"."+key] = l; l == (schema.Limit{}) {
+			delete(set.Limits, typ+"."+key)
+		}
+		return nil
+	})
 }
 
 // phraseOf is how a sentence says a date field, which no other date of its type is said by.
@@ -352,6 +447,14 @@ func (s *Shape) DropField(ctx context.Context, v *answers.View, typ, key string,
 			strings.ToLower(t.Label),
 		)
 	}
+	filled, err := filledIn(v, t, f)
+	if err != nil {
+		return err
+	}
+	if !f.Retired && filled {
+		return fault.New(fault.Invalid, "", "“%s” is retired first: it is offered no more, and reports that read it say so.",
+			f.Label)
+	}
 	used, err := s.UsedBy(ctx, v, typ, key)
 	if err != nil {
 		return err
@@ -363,6 +466,15 @@ func (s *Shape) DropField(ctx context.Context, v *answers.View, typ, key string,
 		without(set, typ, key)
 		return nil
 	})
+}
+
+// filledIn says whether any record has a value of a field.
+func filledIn(v *answers.View, t *schema.Type, f *schema.Field) (some bool, err error) {
+	if f.Worked != nil {
+		return false, nil
+	}
+	err = v.Snap.EachText(t.Key, f.Key, func(int32, string, string) { some = true })
+	return some, err
 }
 
 // unused refuses what reports use, with some of their titles.
@@ -397,6 +509,8 @@ func without(set *schema.Settings, typ, key string) {
 	set.Types = types
 	set.Choices = maps.Clone(set.Choices)
 	delete(set.Choices, typ+"."+key)
+	set.Limits = maps.Clone(set.Limits)
+	delete(set.Limits, typ+"."+key)
 }
 
 // UsedBy lists the titles of the reports that use a field of one's own.
@@ -428,6 +542,14 @@ func (s *Shape) usedBy(ctx context.Context, v *answers.View, set schema.Settings
 			titles = append(titles, title)
 		}
 	})
+	for _, t := range bare.Types {
+		for i := range t.Fields {
+			f := &t.Fields[i]
+			if f.Formula() != "" && brief.CheckFormula(bare, t.Key, f.Formula()) != nil {
+				titles = append(titles, "the formula of "+f.Label)
+			}
+		}
+	}
 	return titles, err
 }
 

@@ -51,7 +51,7 @@ type Stage struct {
 	Likelihood float64
 }
 
-// FieldShape is a field that has choices, or that was added.
+// FieldShape is a field with its choices.
 type FieldShape struct {
 	Field   *schema.Field
 	Choices []Choice
@@ -67,8 +67,7 @@ func may(v *answers.View) error {
 	return nil
 }
 
-// Of gives the fields of a type that can be shaped, those with choices and those that were added, with how many records
-// have each choice.
+// Of gives the fields of a type, with how many records have each choice.
 func (s *Shape) Of(v *answers.View, typ string) ([]FieldShape, error) {
 	if err := may(v); err != nil {
 		return nil, err
@@ -80,11 +79,11 @@ func (s *Shape) Of(v *answers.View, typ string) ([]FieldShape, error) {
 	var list []FieldShape
 	for i := range t.Fields {
 		f := &t.Fields[i]
-		if f.Worked != nil || (f.Kind != schema.Choice && !f.Added) {
+		if f.Kind == schema.ID || f.Audited() {
 			continue
 		}
 		shape := FieldShape{Field: f}
-		if f.Kind == schema.Choice {
+		if f.Kind == schema.Choice && f.Worked == nil {
 			uses, err := usesOf(v, t, f)
 			if err != nil {
 				return nil, err

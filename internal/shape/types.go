@@ -139,6 +139,8 @@ func (s *Shape) TypeUsedBy(ctx context.Context, v *answers.View, typ string) (us
 func withoutType(set *schema.Settings, typ string) {
 	set.Types = maps.Clone(set.Types)
 	delete(set.Types, typ)
+	set.Limits = maps.Clone(set.Limits)
+	maps.DeleteFunc(set.Limits, func(at string, _ schema.Limit) bool { return strings.HasPrefix(at, typ+".") })
 	set.Choices = maps.Clone(set.Choices)
 	maps.DeleteFunc(set.Choices, func(key string, _ []string) bool { return strings.HasPrefix(key, typ+".") })
 }

@@ -165,7 +165,7 @@ func (f *finder) read(ctx context.Context) (err error) {
 		}
 		of := &f.t.Fields[i]
 		switch {
-		case !of.Written() || of.Key == f.t.Name || of.Key == f.t.Owner:
+		case !of.Entered() || of.Key == f.t.Name || of.Key == f.t.Owner:
 		case of.Kind == schema.Text:
 			err = f.shared(of)
 		case of.Kind == schema.Link && of.To != f.t.Key:

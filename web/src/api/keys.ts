@@ -63,6 +63,7 @@ const ofSettings = [
   "setting changes",
   "shape",
   "type uses",
+  "field uses",
   "starters",
   "style",
   "styles",

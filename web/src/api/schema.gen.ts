@@ -2217,6 +2217,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shape/{type}/fields/{field}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What uses a field of one's own */
+        get: operations["field-uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shape/{type}/limits/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say who sees and who changes a field */
+        put: operations["set-limit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shape/{type}/uses": {
         parameters: {
             query?: never;
@@ -2608,14 +2642,20 @@ export interface components {
              * @enum {string}
              */
             format?: "email" | "phone" | "page";
+            /** @description What works it out from other fields; empty for one that is filled in */
+            formula?: string;
             /** @enum {string} */
             kind: "text" | "number" | "money" | "percent" | "date" | "time" | "yesno" | "choice" | "link";
             label: string;
             least?: string;
             most?: string;
+            /** @description What no is called, of yes or no */
+            no?: string;
             /** @description How a sentence says a date before a period: due, expected to arrive */
             phrase?: string;
             required?: boolean;
+            /** @description Whether it is offered no more */
+            retired?: boolean;
             /** @description The record type that a link leads to */
             to?: string;
             /** @description No two records have the same value */
@@ -2627,6 +2667,8 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+            /** @description What yes is called, of yes or no */
+            yes?: string;
         };
         "Add-panelRequest": {
             /** Format: int64 */
@@ -3302,11 +3344,14 @@ export interface components {
             kind: string;
             label: string;
             least?: string;
+            locked?: boolean;
             most?: string;
+            no?: string;
             operators: string[];
             ordered?: boolean;
             phrase?: string;
             required?: boolean;
+            retired?: boolean;
             stages?: boolean;
             to?: string;
             unique?: boolean;
@@ -3314,6 +3359,7 @@ export interface components {
             worked?: components["schemas"]["Worked"];
             /** @description Whether people write it */
             written?: boolean;
+            yes?: string;
         };
         FigureWays: {
             example: string;
@@ -3685,6 +3731,18 @@ export interface components {
              * @description Records that were changed since, and stay
              */
             left: number;
+        };
+        LimitBody: {
+            /**
+             * @description Empty for everyone who sees it
+             * @enum {string}
+             */
+            change: "" | "composers" | "administrators";
+            /**
+             * @description Empty for everyone
+             * @enum {string}
+             */
+            see: "" | "composers" | "administrators";
         };
         Linked: {
             by?: string;
@@ -4473,14 +4531,20 @@ export interface components {
              * @enum {string}
              */
             format?: "email" | "phone" | "page";
+            /** @description What works it out from other fields; empty for one that is filled in */
+            formula?: string;
             /** @enum {string} */
             kind: "text" | "number" | "money" | "percent" | "date" | "time" | "yesno" | "choice" | "link";
             label: string;
             least?: string;
             most?: string;
+            /** @description What no is called, of yes or no */
+            no?: string;
             /** @description How a sentence says a date before a period: due, expected to arrive */
             phrase?: string;
             required?: boolean;
+            /** @description Whether it is offered no more */
+            retired?: boolean;
             /** @description The record type that a link leads to */
             to?: string;
             /** @description No two records have the same value */
@@ -4492,6 +4556,8 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+            /** @description What yes is called, of yes or no */
+            yes?: string;
         };
         "Set-homeRequest": {
             /**
@@ -4499,6 +4565,23 @@ export interface components {
              * @description 0 for none
              */
             board: number;
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
+        "Set-limitRequest": {
+            /**
+             * @description Empty for everyone who sees it
+             * @enum {string}
+             */
+            change: "" | "composers" | "administrators";
+            /**
+             * @description Empty for everyone
+             * @enum {string}
+             */
+            see: "" | "composers" | "administrators";
             /**
              * Format: int64
              * @description The one that was read
@@ -4645,15 +4728,24 @@ export interface components {
              * @enum {string}
              */
             format?: "email" | "phone" | "page";
+            /** @description What works it out from other fields; empty for one that is filled in */
+            formula?: string;
             key: string;
             /** @enum {string} */
             kind: "text" | "number" | "money" | "percent" | "date" | "time" | "yesno" | "choice" | "link";
             label: string;
             least?: string;
+            limit: components["schemas"]["LimitBody"];
             most?: string;
+            /** @description Whether everyone who sees a record sees it */
+            needed: boolean;
+            /** @description What no is called, of yes or no */
+            no?: string;
             /** @description How a sentence says a date before a period: due, expected to arrive */
             phrase?: string;
             required?: boolean;
+            /** @description Whether it is offered no more */
+            retired?: boolean;
             /** @description Whether its choices are the stages */
             stages: boolean;
             /** @description The record type that a link leads to */
@@ -4662,6 +4754,10 @@ export interface components {
             unique?: boolean;
             /** @description Of a number */
             unit?: string;
+            /** @description Whether it is worked out and not filled in */
+            worked: boolean;
+            /** @description What yes is called, of yes or no */
+            yes?: string;
         };
         SharesBody: {
             access: components["schemas"]["AccessBody"][];
@@ -5067,6 +5163,7 @@ export interface components {
         };
         Worked: {
             as: string;
+            formula?: string;
             of: string[];
         };
     };
@@ -10325,6 +10422,72 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "field-uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-limit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                field: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-limitRequest"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

@@ -38,7 +38,7 @@ export function reach(schema: SchemaInfo, start: string, depth: number): Found[]
   const out: Found[] = [];
   const walk = (type: TypeInfo, path: string, label: string, left: number, seen: string[]) => {
     for (const f of type.fields) {
-      if (isDoor(f)) continue;
+      if (isDoor(f) || f.retired) continue;
       out.push({
         path: path + f.key,
         label: label + f.label,
@@ -85,6 +85,12 @@ export function manyFrom(schema: SchemaInfo, start: string): { path: string; lab
   });
   return [...own, ...behind];
 }
+
+/** The two values of a yes/no field with what they are called, or neither. */
+export const yesNo = (f: FieldInfo): { value: string; label: string }[] => [
+  { value: "true", label: f.yes || "yes" },
+  { value: "false", label: f.no || "no" },
+];
 
 export const isOwn = (path: string) => path.startsWith("own.");
 

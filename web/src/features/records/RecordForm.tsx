@@ -62,7 +62,7 @@ function Form({
   onDone: (id: string) => void;
 }) {
   const client = useQueryClient();
-  const fields = type.fields.filter((f) => f.written);
+  const fields = type.fields.filter((f) => f.written && !f.retired);
   const edited = (k: Kept) => ({ ...k, values: asEdited(fields, k.values) });
   const [was, setWas] = useState(kept && edited(kept));
   const [conflict, setConflict] = useState<Kept>();

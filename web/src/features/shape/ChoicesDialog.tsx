@@ -54,7 +54,12 @@ export function ChoicesDialog({
     >
       <form onSubmit={submit}>
         <p className="mb-3 text-[13px] text-ink2">
-          Call one as another, and the two become one. What records have stays, under the name that you give it.
+          Call one as another, and the two become one. What records have stays, under the name that you give it. Their
+          colours on charts are chosen under{" "}
+          <a className="link" href="/settings">
+            Settings, house style
+          </a>
+          .
         </p>
         <ol className="mb-3" aria-label={field.stages ? "Stages" : "Choices"}>
           {rows.fields.map((c, i) => (

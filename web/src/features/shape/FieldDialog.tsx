@@ -65,16 +65,28 @@ export function FieldDialog({
       default: field?.default ?? "",
       required: field?.required ?? false,
       unique: field?.unique ?? false,
+      filled: field?.formula ? "formula" : "people",
+      formula: field?.formula ?? "",
+      yes: field?.yes ?? "",
+      no: field?.no ?? "",
       choices: begun?.choices ?? "",
     },
   });
   const kind = form.watch("kind");
   const amounts = kind === "number" || kind === "money" || kind === "percent";
   const days = kind === "date" || kind === "time";
+  const worked = amounts && form.watch("filled") === "formula";
   const { submit, busy } = useSend(
     form,
-    ({ choices, format, ...values }): Promise<{ key?: string } | undefined> => {
-      const body = { ...values, format: (format || undefined) as "email" | undefined, version };
+    ({ choices, format, filled, formula, yes, no, ...values }): Promise<{ key?: string } | undefined> => {
+      const body = {
+        ...values,
+        ...(worked ? { formula, least: "", most: "", default: "", required: false, unique: false } : {}),
+        ...(kind === "yesno" ? { yes, no } : {}),
+        retired: field?.retired ?? false,
+        format: (format || undefined) as "email" | undefined,
+        version,
+      };
       if (field)
         return ask(api.PUT("/api/shape/{type}/fields/{field}", { params: { path: { type, field: field.key } }, body }));
       return ask(
@@ -129,9 +141,40 @@ export function FieldDialog({
             />
           </>
         )}
+        {amounts && !field && (
+          <SelectField
+            form={form}
+            name="filled"
+            label="Its values"
+            options={[
+              { value: "people", label: "are filled in" },
+              { value: "formula", label: "are worked out by a formula" },
+            ]}
+          />
+        )}
+        {worked && (
+          <LongField
+            form={form}
+            name="formula"
+            label="Formula"
+            placeholder="value * 0.35 - first_filled(cost, 0)"
+            help={`From fields by their keys: ${(types.find((t) => t.key === type)?.fields ?? [])
+              .filter((f) => !f.retired && f.kind !== "link" && f.kind !== "id" && f.key !== field?.key)
+              .map((f) => f.key)
+              .join(
+                ", ",
+              )}; of a record it links to as customer.size. Also min, max, abs, round, if, first_filled, days, today.`}
+          />
+        )}
+        {kind === "yesno" && (
+          <div className="grid grid-cols-2 gap-3">
+            <TextField form={form} name="yes" label="Yes is called" maxLength={30} placeholder="yes" />
+            <TextField form={form} name="no" label="No is called" maxLength={30} placeholder="no" />
+          </div>
+        )}
         {kind === "number" && <TextField form={form} name="unit" label="Unit" maxLength={20} placeholder="m" />}
         {kind === "text" && <SelectField form={form} name="format" label="The text is" options={formats} />}
-        {(amounts || days) && (
+        {(amounts || days) && !worked && (
           <div className="grid grid-cols-2 gap-3">
             <TextField form={form} name="least" label="At least" type={kind === "date" ? "date" : "text"} />
             <TextField form={form} name="most" label="At most" type={kind === "date" ? "date" : "text"} />
@@ -147,7 +190,7 @@ export function FieldDialog({
             help="Before a period: “due this month”. Left empty, it is said by its name."
           />
         )}
-        {kind !== "link" && (
+        {kind !== "link" && !worked && (
           <TextField
             form={form}
             name="default"
@@ -157,12 +200,14 @@ export function FieldDialog({
           />
         )}
         <LongField form={form} name="description" label="What it is for" />
-        <p className="flex flex-wrap gap-x-5 gap-y-1">
-          <CheckField form={form} name="required" label="never empty" />
-          {kind !== "yesno" && kind !== "link" && (
-            <CheckField form={form} name="unique" label="no two records have the same" />
-          )}
-        </p>
+        {!worked && (
+          <p className="flex flex-wrap gap-x-5 gap-y-1">
+            <CheckField form={form} name="required" label="never empty" />
+            {kind !== "yesno" && kind !== "link" && (
+              <CheckField form={form} name="unique" label="no two records have the same" />
+            )}
+          </p>
+        )}
         <FormEnd form={form} off={busy} action={field ? "Save" : "Add"} />
       </form>
     </Modal>

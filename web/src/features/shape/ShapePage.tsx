@@ -9,6 +9,8 @@ import { Seg } from "../../ui/Seg";
 import { useDo } from "../../ui/useDo";
 import { ChoicesDialog } from "./ChoicesDialog";
 import { FieldDialog, kindLabel } from "./FieldDialog";
+import { LimitDialog, limitSaid } from "./LimitDialog";
+import { RetireDialog } from "./RetireDialog";
 import { DropTypeDialog, TypeDialog } from "./TypeDialog";
 
 type Field = Schemas["ShapedField"];
@@ -17,6 +19,9 @@ type Field = Schemas["ShapedField"];
 const said = (f: Field, to?: string) =>
   [
     to ? `a link to ${to.toLowerCase()}` : kindLabel(f.kind),
+    f.worked && !f.formula && "worked out by the program",
+    f.formula && `= ${f.formula}`,
+    (f.yes || f.no) && `${f.yes || "yes"} or ${f.no || "no"}`,
     f.unit && `in ${f.unit}`,
     f.required && "never empty",
     f.unique && "no two the same",
@@ -34,6 +39,8 @@ export function ShapePage() {
   const client = useQueryClient();
   const [type, setType] = useState("deals");
   const [editing, setEditing] = useState<Field>();
+  const [limiting, setLimiting] = useState<Field>();
+  const [retiring, setRetiring] = useState<Field>();
   const [open, setOpen] = useState<Field | "field" | "type" | "words" | "drop">();
   const shape = useQuery({
     queryKey: ["shape", type],
@@ -44,6 +51,8 @@ export function ShapePage() {
     setType(next);
     void client.invalidateQueries();
     setEditing(undefined);
+    setLimiting(undefined);
+    setRetiring(undefined);
     setOpen(undefined);
   };
   const [drop, dropping] = useDo(
@@ -103,14 +112,23 @@ export function ShapePage() {
               <span className="block font-semibold">
                 {f.label}
                 {f.added && <span className="ml-2 rounded bg-amber-soft px-1.5 py-0.5 text-xs">your own</span>}
+                {f.retired && <span className="ml-2 rounded bg-line px-1.5 py-0.5 text-xs">retired</span>}
+                {limitSaid(f.limit) && (
+                  <span className="ml-2 font-normal text-[13px] text-rust">{limitSaid(f.limit)}</span>
+                )}
               </span>
               <span className="block truncate text-[13px] text-ink2">
-                {f.kind === "choice"
+                {f.kind === "choice" && !f.worked
                   ? f.choices.map((c) => `${c.name} (${count(c.uses ?? 0)})`).join(" · ") || "no choices yet"
                   : said(f, schema.types.find((t) => t.key === f.to)?.label)}
               </span>
             </span>
-            {f.kind === "choice" && (
+            {!(f.needed && f.worked) && (
+              <button type="button" className="btn btn-quiet" onClick={() => setLimiting(f)}>
+                Who sees it<span className="sr-only">, {f.label}</span>
+              </button>
+            )}
+            {f.kind === "choice" && !f.worked && (
               <button type="button" className="btn" onClick={() => setEditing(f)}>
                 {f.stages ? "Change stages" : "Change choices"}
                 <span className="sr-only"> of {f.label}</span>
@@ -122,18 +140,40 @@ export function ShapePage() {
                   Change<span className="sr-only"> {f.label}</span>
                 </button>
                 {!(shape.data?.own && f.key === schema.types.find((t) => t.key === type)?.name) && (
-                  <button type="button" className="btn btn-quiet" disabled={dropping} onClick={() => drop(f)}>
-                    Take away<span className="sr-only"> {f.label}</span>
-                  </button>
+                  <>
+                    <button type="button" className="btn btn-quiet" onClick={() => setRetiring(f)}>
+                      {f.retired ? "Offer again" : "Retire"}
+                      <span className="sr-only"> {f.label}</span>
+                    </button>
+                    <button type="button" className="btn btn-quiet" disabled={dropping} onClick={() => drop(f)}>
+                      Take away<span className="sr-only"> {f.label}</span>
+                    </button>
+                  </>
                 )}
               </>
             )}
           </li>
         ))}
-        {shape.data && fields.length === 0 && (
-          <li className="px-4 py-3 text-ink2">No choices, and no field of yours.</li>
-        )}
+        {shape.data && fields.length === 0 && <li className="px-4 py-3 text-ink2">No field but a number.</li>}
       </ul>
+      {retiring && shape.data && (
+        <RetireDialog
+          type={type}
+          field={retiring}
+          version={shape.data.version}
+          onClose={() => setRetiring(undefined)}
+          onDone={() => done()}
+        />
+      )}
+      {limiting && shape.data && (
+        <LimitDialog
+          type={type}
+          field={limiting}
+          version={shape.data.version}
+          onClose={() => setLimiting(undefined)}
+          onDone={() => done()}
+        />
+      )}
       {editing && shape.data && (
         <ChoicesDialog
           type={type}

@@ -11,6 +11,9 @@ const kind: Schemas["ShapedField"] = {
   label: "Kind",
   kind: "choice",
   added: false,
+  worked: false,
+  limit: { see: "", change: "" },
+  needed: true,
   stages: false,
   choices: [
     { name: "Call", was: "Call", uses: 3 },

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, ask, type FieldInfo, Refused, type TypeInfo } from "../../api/client";
 import { useRecordsNamed } from "../../api/hooks";
+import { yesNo } from "../../fields/fields";
 import { tell } from "../../ui/tell";
 import { type Changed, changesOf } from "./changes";
 import { asEdited } from "./conflict";
@@ -121,10 +122,7 @@ function Control(p: ControlProps) {
   const label = `${f.label}, edited`;
   const choices =
     f.kind === "yesno"
-      ? [
-          ["true", "yes"],
-          ["false", "no"],
-        ]
+      ? yesNo(f).map((o) => [o.value, o.label])
       : f.kind === "choice" && f.choices?.length
         ? f.choices.map((c) => [c, c])
         : undefined;

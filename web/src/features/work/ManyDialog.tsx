@@ -31,7 +31,7 @@ export function ManyDialog({
   onClose: () => void;
   onDone: (done: Many, words: string) => void;
 }) {
-  const fields = type.fields.filter((f) => f.written && !f.unique);
+  const fields = type.fields.filter((f) => f.written && !f.unique && !f.retired);
   const form = useForm<Values>({ defaultValues: { field: field ?? fields[0]?.key ?? "" } });
   const now = form.watch();
   const f = fields.find((f) => f.key === now.field);

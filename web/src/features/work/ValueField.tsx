@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { UseFormReturn } from "react-hook-form";
 import type { FieldInfo } from "../../api/client";
 import { useRecordsNamed } from "../../api/hooks";
+import { yesNo } from "../../fields/fields";
 import { LongField, SelectField, TextField } from "../../ui/form";
 
 type Values = Record<string, string>;
@@ -20,16 +21,7 @@ export function ValueField({ form, field: f, name }: { form: UseFormReturn<Value
         );
       return <TextField {...of} />;
     case "yesno":
-      return (
-        <SelectField
-          {...of}
-          options={[
-            { value: "", label: "–" },
-            { value: "true", label: "yes" },
-            { value: "false", label: "no" },
-          ]}
-        />
-      );
+      return <SelectField {...of} options={[{ value: "", label: "–" }, ...yesNo(f)]} />;
     case "date":
       return <TextField {...of} type="date" />;
     case "time":
