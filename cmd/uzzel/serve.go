@@ -19,13 +19,14 @@ import (
 	"uzzel/internal/app"
 	"uzzel/internal/demo"
 	"uzzel/internal/httpapi"
+	"uzzel/internal/nightly"
 	"uzzel/internal/store"
 	"uzzel/web"
 )
 
 type serveFlags struct {
-	addr, db, today, metrics, proxy string
-	secure, reset                   bool
+	addr, db, today, metrics, proxy, watch string
+	secure, reset                          bool
 }
 
 func (f *serveFlags) bind(c *cobra.Command, db string) {
@@ -43,6 +44,12 @@ func (f *serveFlags) bind(c *cobra.Command, db string) {
 		"metrics",
 		env("METRICS", ""),
 		"address to serve /metrics on, for those who look after the server; off unless set (or METRICS)",
+	)
+	c.Flags().StringVar(
+		&f.watch,
+		"watch",
+		env("WATCH", ""),
+		"folder whose files are brought in as they come, each as the last with its columns was (or WATCH)",
 	)
 	c.Flags().StringVar(
 		&f.proxy,
@@ -220,6 +227,12 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	}, func(err error) { log.Error("data file", "error", err) })
 	go tidy(ctx, s, log)
 	go a.Watch(ctx, 2*time.Second)
+	if f.watch != "" {
+		if _, err := nightly.Names(f.watch); err != nil {
+			return fmt.Errorf("--watch: %w", err)
+		}
+		go nightly.Watch(ctx, a, f.watch, 10*time.Second, log)
+	}
 	go func() {
 		if err := s.Warm(ctx); err != nil && ctx.Err() == nil {
 			log.Error("loading records", "error", err)

@@ -4,7 +4,9 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
 
+	"uzzel/core/schema"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/records"
@@ -91,4 +93,9 @@ func (b *BringIn) Again(ctx context.Context, v *answers.View, k Known) (store.Im
 		)
 	}
 	return b.Do(ctx, v, k.sheet, k.plan, func(string, int, int) error { return ctx.Err() })
+}
+
+// Place is where records of a type come among others that are brought in together: after those that they link to.
+func (b *BringIn) Place(typ string) int {
+	return slices.IndexFunc(b.store.Schema().Types, func(t *schema.Type) bool { return t.Key == typ })
 }
