@@ -92,18 +92,49 @@ func (a *Admin) SetPolicy(ctx context.Context, v *answers.View, p people.Policy,
 	return a.set(ctx, people.PolicySetting, string(text), version, a.in.Policy)
 }
 
+// Everyones is how figures are written for everyone, and how the person has chosen, nil where as everyone.
+func (a *Admin) Everyones(v *answers.View) (all, own *answers.Figures) {
+	all = a.in.Figures.Now()
+	return all, all.Own(v.Who.ID)
+}
+
+// SetOwnFigures sets how figures are written for the person alone; a tag of "" has them as everyone's.
+func (a *Admin) SetOwnFigures(ctx context.Context, v *answers.View, tag, days string) error {
+	way := ""
+	if tag != "" {
+		form, err := formOf(tag, days)
+		if err != nil {
+			return err
+		}
+		way = tag + " " + form.Way()
+	}
+	if err := a.store.SetPersonFigures(ctx, store.PersonFigures{Person: v.Who.ID, Way: way}); err != nil {
+		return err
+	}
+	a.settings.Changed(ctx, a.in.Figures)
+	return nil
+}
+
+func formOf(tag, days string) (figures.Form, error) {
+	form, err := figures.Of(tag)
+	if err != nil {
+		return form, fault.New(fault.Invalid, "/tag", "%s.", brief.Capital(err.Error()))
+	}
+	if form, err = form.WithDays(days); err != nil {
+		return form, fault.New(fault.Invalid, "/days", "%s.", brief.Capital(err.Error()))
+	}
+	return form, nil
+}
+
 // SetFigures sets how figures are written for everyone: a tag of figures.Tags and one of figures.Days; version is the
 // one that was read.
 func (a *Admin) SetFigures(ctx context.Context, v *answers.View, tag, days string, version int) error {
 	if !v.Who.Administers() {
 		return fault.New(fault.Forbidden, "", "Only administrators say how figures are written.")
 	}
-	form, err := figures.Of(tag)
+	form, err := formOf(tag, days)
 	if err != nil {
-		return fault.New(fault.Invalid, "/tag", "%s.", brief.Capital(err.Error()))
-	}
-	if form, err = form.WithDays(days); err != nil {
-		return fault.New(fault.Invalid, "/days", "%s.", brief.Capital(err.Error()))
+		return err
 	}
 	return a.set(ctx, answers.FiguresSetting, tag+" "+form.Way(), version, a.in.Figures)
 }

@@ -95,7 +95,7 @@ func (a *Answers) View(who people.Person) *View {
 		Aims:    a.in.Aims.Now(),
 		Policy:  a.in.Policy.Now(),
 		Words:   a.in.Words.Now(),
-		Figures: a.in.Figures.Now(),
+		Figures: a.in.Figures.Now().For(who.ID),
 		a:       a,
 	}
 	v.Sees = v.sees.Of(who)

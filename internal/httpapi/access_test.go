@@ -228,6 +228,7 @@ var routes = []struct{ method, path, body, want string }{
 	{"GET", "/api/settings/words", "", "401 200 200 200 200 200"},
 	{"PUT", "/api/settings/words", `{"words":[{"name":"quick ones","brief":{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["open"]}}}],"version":1}`, "401 403 403 403 403 204"},
 	{"GET", "/api/settings/figures", "", "401 200 200 200 200 200"},
+	{"PUT", "/api/me/figures", `{"tag":""}`, "401 204 204 204 204 204"},
 	{"PUT", "/api/settings/figures", `{"tag":"de","days":"dots"}`, "401 403 403 403 403 204"},
 	{"PUT", "/api/settings/people", `{"readersKeep":true}`, "401 403 403 403 403 204"},
 

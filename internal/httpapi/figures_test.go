@@ -37,3 +37,29 @@ func TestFiguresAndDaysOfAnOrganisation(t *testing.T) {
 	status, _ = admin.call("PUT", "/api/settings/figures", `{"tag":"nl","days":"moons","version":1}`)
 	require.Equal(t, http.StatusUnprocessableEntity, status)
 }
+
+// One person has figures written otherwise, and nobody else; an empty choice is that of everyone.
+func TestFiguresOfOnesOwn(t *testing.T) {
+	server := serve(t)
+	aldo, osric := signIn(t, server, 3), signIn(t, server, 2)
+	total := func(c *client) string {
+		_, out := c.call("POST", "/api/answer", `{"brief":{"version":1,"start":"deals","summaries":[{"key":"t","fn":"sum","of":"value"}]}}`)
+		return mustJSON(t, out["drawing"])
+	}
+	same := total(aldo)
+	status, _ := aldo.call("PUT", "/api/me/figures", `{"tag":"de","days":"dots"}`)
+	require.Equal(t, 204, status)
+	require.NotEqual(t, same, total(aldo))
+	_, schema := aldo.call("GET", "/api/schema", "")
+	require.Equal(t, "de", schema["figures"])
+	_, schema = osric.call("GET", "/api/schema", "")
+	require.NotEqual(t, "de", schema["figures"])
+	_, ways := aldo.call("GET", "/api/settings/figures", "")
+	require.Equal(t, "de", ways["own"])
+	require.NotEqual(t, "de", ways["tag"])
+	status, _ = aldo.call("PUT", "/api/me/figures", `{"tag":"elvish"}`)
+	require.Equal(t, 422, status)
+	status, _ = aldo.call("PUT", "/api/me/figures", `{"tag":""}`)
+	require.Equal(t, 204, status)
+	require.Equal(t, same, total(aldo))
+}

@@ -490,6 +490,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.cards(signed)
 	a.words(signed)
 	a.figures(signed)
+	a.ownFigures(signed)
 	a.shares(signed)
 	return doc
 }

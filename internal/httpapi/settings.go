@@ -237,6 +237,8 @@ type FiguresBody struct {
 	Tag     string       `json:"tag" doc:"The language whose marks are used"`
 	Days    string       `json:"days,omitempty" doc:"How a day is written; the first of the ways where it is empty"`
 	Version int          `json:"version,omitempty" doc:"The one that was read"`
+	Own     string       `json:"own,omitempty" doc:"The language that the person has chosen; empty for that of everyone"`
+	OwnDays string       `json:"ownDays,omitempty"`
 	Ways    []FigureWays `json:"ways,omitempty"`
 	DayWays []FigureWays `json:"dayWays,omitempty" doc:"The ways to write a day"`
 }
@@ -253,7 +255,11 @@ func (a *api) figures(g huma.API) {
 		op(http.MethodGet, "/api/settings/figures", "figures", "How figures are written"),
 		func(ctx context.Context, _ *none) (*out[FiguresBody], error) {
 			v := view(ctx)
-			body := FiguresBody{Tag: v.Figures.Tag, Days: v.Figures.Form.Way(), Version: v.Figures.Version}
+			all, own := a.app.Admin.Everyones(v)
+			body := FiguresBody{Tag: all.Tag, Days: all.Form.Way(), Version: all.Version}
+			if own != nil {
+				body.Own, body.OwnDays = own.Tag, own.Form.Way()
+			}
 			var err error
 			body.Ways, body.DayWays, err = figureWays(v.Snap.Schema.Settings.Currency, v.Day)
 			return &out[FiguresBody]{body}, a.fail(ctx, err)
@@ -264,6 +270,21 @@ func (a *api) figures(g huma.API) {
 		op(http.MethodPut, "/api/settings/figures", "set-figures", "Say how figures are written"),
 		func(ctx context.Context, in *struct{ Body FiguresBody }) (*struct{}, error) {
 			return nil, a.fail(ctx, a.app.Admin.SetFigures(ctx, view(ctx), in.Body.Tag, in.Body.Days, in.Body.Version))
+		},
+	)
+}
+
+func (a *api) ownFigures(g huma.API) {
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/me/figures", "set-own-figures", "Say how figures are written for oneself"),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Tag  string `json:"tag" doc:"Empty for that of everyone"`
+				Days string `json:"days,omitempty"`
+			}
+		}) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Admin.SetOwnFigures(ctx, view(ctx), in.Body.Tag, in.Body.Days))
 		},
 	)
 }

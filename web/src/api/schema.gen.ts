@@ -950,6 +950,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say how figures are written for oneself */
+        put: operations["set-own-figures"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/password": {
         parameters: {
             query?: never;
@@ -3371,6 +3388,9 @@ export interface components {
             dayWays?: components["schemas"]["FigureWays"][];
             /** @description How a day is written; the first of the ways where it is empty */
             days?: string;
+            /** @description The language that the person has chosen; empty for that of everyone */
+            own?: string;
+            ownDays?: string;
             /** @description The language whose marks are used */
             tag: string;
             /**
@@ -4607,6 +4627,11 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+        };
+        "Set-own-figuresRequest": {
+            days?: string;
+            /** @description Empty for that of everyone */
+            tag: string;
         };
         "Set-passwordRequest": {
             password: string;
@@ -7279,6 +7304,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Me"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-own-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-own-figuresRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

@@ -4,10 +4,12 @@ import { toast } from "sonner";
 import { api, ask } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
+import { FigureChoices } from "../../ui/FigureChoices";
 import { moment } from "../../ui/figures";
 import { FormTrouble, NewPasswordField, TextField, useSend } from "../../ui/form";
 import { Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
+import { useDo } from "../../ui/useDo";
 import { browserOf } from "./browserOf";
 import { CalendarAddress } from "./CalendarAddress";
 import { SecondFactor } from "./SecondFactor";
@@ -31,6 +33,8 @@ export function MePage() {
           <SecondFactor />
         </>
       )}
+      <h2 className="title mt-6 mb-2 text-[17px]">How figures and days are written for me</h2>
+      <OwnFigures />
       <h2 className="title mt-6 mb-2 text-[17px]">Where I am signed in</h2>
       <Sessions />
       <h2 className="title mt-6 mb-2 text-[17px]">In my calendar and address book</h2>
@@ -65,6 +69,33 @@ function Password() {
         Change password
       </button>
     </form>
+  );
+}
+
+/** How numbers, amounts and days are written for oneself, where that is not as for everyone. */
+function OwnFigures() {
+  const client = useQueryClient();
+  const figures = useQuery({ queryKey: ["figures"], queryFn: () => ask(api.GET("/api/settings/figures")) });
+  const { tag = "", days = "", own = "", ownDays = "", ways = [], dayWays = [] } = figures.data ?? {};
+  const [set] = useDo(
+    (to: { tag: string; days: string }) => ask(api.PUT("/api/me/figures", { body: to })),
+    () => {
+      toast("Saved");
+      void client.invalidateQueries();
+    },
+  );
+  if (!figures.data) return <Trouble error={figures.error} />;
+  return (
+    <div className="flex flex-wrap items-center gap-3">
+      <FigureChoices
+        ways={ways}
+        dayWays={dayWays}
+        tag={own}
+        days={ownDays}
+        everyones={{ tag, days }}
+        onChange={(to) => set({ tag: to.tag ?? own, days: to.days ?? (ownDays || days) })}
+      />
+    </div>
   );
 }
 

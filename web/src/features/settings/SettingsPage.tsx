@@ -4,6 +4,7 @@ import { api, ask } from "../../api/client";
 import { useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { KeptStyles } from "../../looks/KeptStyles";
+import { FigureChoices } from "../../ui/FigureChoices";
 import { count, moment } from "../../ui/figures";
 import { HelpButton } from "../../ui/HelpButton";
 import type { HelpPage } from "../../ui/help";
@@ -193,32 +194,10 @@ function FigureSettings() {
   if (!figures.data) return <Trouble error={figures.error} />;
   return (
     <div className="flex flex-wrap items-center gap-3">
-      <select
-        className="input !w-48"
-        aria-label="How figures are written"
-        value={tag}
-        onChange={(e) => set({ tag: e.target.value })}
-      >
-        {ways.map((w) => (
-          <option key={w.tag} value={w.tag}>
-            {w.example}
-          </option>
-        ))}
-      </select>
-      <select
-        className="input !w-48"
-        aria-label="How days are written"
-        value={days}
-        onChange={(e) => set({ days: e.target.value })}
-      >
-        {dayWays.map((w) => (
-          <option key={w.tag} value={w.tag}>
-            {w.example}
-          </option>
-        ))}
-      </select>
+      <FigureChoices ways={ways} dayWays={dayWays} tag={tag} days={days} onChange={set} />
       <span className="text-ink2 text-[13px]">
-        in tables, charts, lists and files; a sentence is typed, and reads the same for everyone
+        in tables, charts, lists and files, for whoever has not chosen otherwise; a sentence is typed, and reads the
+        same for everyone
       </span>
     </div>
   );
