@@ -44,7 +44,7 @@ func runCommand() *cobra.Command {
 	c.Flags().StringVar(&f.db, "db", "", "the application's data file, instead of a folder")
 	c.Flags().StringVar(&f.today, "today", "", "the day to run on, 2026-05-14; the real one by default")
 	c.Flags().StringVar(&f.as, "as", "", "id of the person who reads")
-	c.Flags().StringVar(&f.view, "view", "summary", "records, summary or totals")
+	c.Flags().StringVar(&f.view, "view", "summary", "records, summary, totals or moves")
 	c.Flags().StringVar(&f.format, "format", "csv", "csv, json or xlsx")
 	c.Flags().BoolVar(&f.check, "check", false, "only check the brief")
 	c.Flags().BoolVar(&f.say, "say", false, "only say the brief as a sentence")
@@ -65,8 +65,8 @@ func (s *stats) step(name string) {
 }
 
 func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (err error) {
-	if f.view != "records" && f.view != "summary" && f.view != "totals" {
-		return fmt.Errorf("--view is records, summary or totals, not %q", f.view)
+	if f.view != "records" && f.view != "summary" && f.view != "totals" && f.view != "moves" {
+		return fmt.Errorf("--view is records, summary, totals or moves, not %q", f.view)
 	}
 	if f.format != "csv" && f.format != "json" && f.format != "xlsx" {
 		return fmt.Errorf("--format is csv, json or xlsx, not %q", f.format)
@@ -209,6 +209,16 @@ func view(
 	opts engine.Options,
 	view string,
 ) (result.Lines, error) {
+	if _, _, err := b.Days(opts.Today); err != nil {
+		return result.Lines{}, err
+	}
+	if view == "moves" {
+		m, err := engine.RunMoves(ctx, snap, b, opts)
+		if err != nil {
+			return result.Lines{}, err
+		}
+		return m.Lines(), nil
+	}
 	if view == "records" {
 		if len(b.Parts) > 1 {
 			return result.Lines{}, fmt.Errorf("a report of several parts has no list of records")

@@ -57,6 +57,7 @@ func Bind(b *Brief, s *schema.Schema) (*Bound, error) {
 		c.list(b, bound, scopes[0])
 	}
 	c.whole(b, bound)
+	c.moments(b, bound)
 	if len(c.problems) > 0 {
 		return nil, c.problems
 	}

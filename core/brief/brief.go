@@ -28,6 +28,11 @@ type Brief struct {
 	Target     string   `json:"target,omitempty"`
 	TargetOf   string   `json:"targetOf,omitempty"`
 	Chart      *Chart   `json:"chart,omitempty"`
+	// AsOf has the brief answered by the records of a day, Since tells what moved from a day on, and Periods says whose
+	// relative periods are meant: today's, or, where it is Then, those of the day (docs/brief.md, "Over time").
+	AsOf    *Moment `json:"asOf,omitempty"`
+	Since   *Moment `json:"since,omitempty"`
+	Periods string  `json:"periods,omitempty"`
 }
 
 // Part is the question about one record type.

@@ -129,6 +129,9 @@ func escape(s string) string {
 
 func (r *reader) into(node any, to reflect.Value, at string) {
 	switch to.Interface().(type) {
+	case Moment:
+		r.moment(node, to.Addr().Interface().(*Moment), at)
+		return
 	case Whose:
 		r.whose(node, to.Addr().Interface().(*Whose), at)
 		return

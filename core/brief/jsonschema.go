@@ -86,6 +86,7 @@ func tighten(name string, o object) {
 					1,
 				),
 				"target":    amountText,
+				"periods":   among(Then),
 				"targetOf":  keyText,
 				"columns":   list(ref("Column"), 0, MaxColumns),
 				"order":     list(ref("Order"), 0, MaxColumns),
@@ -107,6 +108,7 @@ func tighten(name string, o object) {
 				"order",
 				"limit",
 				"targetOf",
+				"since",
 			),
 		}
 		o["allOf"] = []any{
@@ -302,6 +304,13 @@ func unitNames(list []period.Unit) []string {
 
 func (g *schemaMaker) of(t reflect.Type) map[string]any {
 	switch t {
+	case reflect.TypeFor[Moment]():
+		return object{"oneOf": []any{
+			object{"enum": momentWords},
+			object{"type": "string", "format": "date", "pattern": `^[0-9]{4}-[0-9]{2}-[0-9]{2}$`},
+			object{"type": "object", "additionalProperties": false, "required": []string{"ago", "unit"}, "properties": object{
+				"ago": span(0, maxAgo), "unit": object{"enum": agoUnits}}},
+		}}
 	case reflect.TypeFor[Whose]():
 		ids := map[string]any{"type": "array", "items": map[string]any{"type": "string"}}
 		return map[string]any{"oneOf": []any{

@@ -11,7 +11,7 @@ import (
 // Clause is one part of the sentence, which the interface edits in place.
 type Clause struct {
 	// Key is the clause: records, bring, whose, period, filter, part, groups, across, summaries, compare, target,
-	// columns, order, chart, own.
+	// columns, order, chart, own, asOf, since, periods.
 	Key    string `json:"key"`
 	Lead   string `json:"lead" doc:"Words before the clause that belong to the sentence, not to the control"`
 	Text   string `json:"text"`
@@ -53,7 +53,8 @@ type Listener struct {
 
 type sayer struct {
 	b     *Bound
-	today int32
+	today int32 // by which periods go
+	real  int32 // today
 	names Names
 	to    Listener
 	own   map[*BoundOwn]ownName // what own fields are called
@@ -67,7 +68,10 @@ func Say(b *Bound, today int32, names Names) Sentence { return SayTo(b, today, n
 // SayTo is Say to someone: of record types that the listener may not see all of, only those records are meant that the
 // listener may see, and the sentence says so.
 func SayTo(b *Bound, today int32, names Names, to Listener) Sentence {
-	s := &sayer{b: b, today: today, names: names, to: to}
+	s := &sayer{b: b, today: today, real: today, names: names, to: to}
+	if day, _, err := b.Days(today); err == nil && b.Brief.Periods == Then {
+		s.today = day
+	}
 	s.nameOwn()
 	s.nameSummaries()
 	for i, p := range b.Parts {
@@ -227,6 +231,7 @@ func (s *sayer) whole() {
 	if b.Compare != "" {
 		s.compare()
 	}
+	s.moments()
 	s.target()
 	if b.TotalsOnly {
 		s.add("totals", ", ", "totals only", "/totalsOnly")

@@ -2,6 +2,7 @@ package column
 
 import (
 	"fmt"
+	"maps"
 
 	"uzzel/core/schema"
 )
@@ -131,7 +132,15 @@ func (a *applier) set(t *Table, i int, row int32, text string) error {
 	if err != nil {
 		return err
 	}
-	next := &Column{Kind: c.Kind, Dict: c.Dict, To: c.To, cal: c.cal, Ints: c.Ints.With(row, v)}
+	next := &Column{Kind: c.Kind, Dict: c.Dict, To: c.To, cal: c.cal, Ints: c.Ints.With(row, v), lost: c.lost}
+	if _, was := c.lost[row]; c.Kind == schema.Link && (was || (v == Null && text != "")) {
+		if next.lost = maps.Clone(c.lost); next.lost == nil {
+			next.lost = map[int32]string{}
+		}
+		if next.lost[row] = text; v != Null || text == "" {
+			delete(next.lost, row)
+		}
+	}
 	c.mu.Lock()
 	if c.days != nil {
 		d := v

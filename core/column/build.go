@@ -227,7 +227,20 @@ func (b *Builder) SetAt(field, row int, s string) error {
 	return nil
 }
 
-func (l *links) resolve(ids *IDs) *Ints {
+// column turns links into rows of the table that they lead to.
+func (l *links) column(f *schema.Field, to *Table) *Column {
+	c := &Column{Kind: schema.Link, To: f.To}
+	c.Ints = l.resolve(to.IDs, func(row int32) {
+		if c.lost == nil {
+			c.lost = map[int32]string{}
+		}
+		c.lost[row] = l.id(row)
+	})
+	return c
+}
+
+// resolve gives the rows of ids; lost is told which of them no record has.
+func (l *links) resolve(ids *IDs, lost func(row int32)) *Ints {
 	rows := NewInts(1)
 	for i, n := 0, l.nums.Len(); i < n; i++ {
 		v := l.nums.At(int32(i))
@@ -242,6 +255,9 @@ func (l *links) resolve(ids *IDs) *Ints {
 			row = ids.rowOf(v)
 		}
 		if row < 0 {
+			if v != Null {
+				lost(int32(i))
+			}
 			rows.Append(Null)
 		} else {
 			rows.Append(int64(row))

@@ -57,6 +57,16 @@ func (d *Dict) Code(s string) int32 {
 	return d.code(s)
 }
 
+// known is the code of a text that has one, −1 of others.
+func (d *Dict) known(s string) int64 {
+	d.mu.Lock()
+	defer d.mu.Unlock()
+	if c, ok := d.codes[s]; ok {
+		return int64(c)
+	}
+	return -1
+}
+
 // encode gives the codes of texts, Null for empty ones.
 func (d *Dict) encode(texts []string) []int64 {
 	d.mu.Lock()

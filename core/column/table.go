@@ -21,6 +21,9 @@ type Column struct {
 	To   string
 	Ints *Ints // nil for ids and for columns that map another
 
+	// lost are the ids that links of rows name and that no record has.
+	lost map[int32]string
+
 	base  *Column // codes of base stand for codes of this column …
 	remap []int64 // … through this table
 
@@ -151,6 +154,8 @@ type Table struct {
 	cols  []*Column
 	many  map[string]*Many
 	links map[int]*links // links not yet turned into rows
+
+	origin *origin // of a table of an earlier day
 }
 
 // Snapshot is all tables at one moment; a run reads one snapshot. Tables are loaded when first asked for.
@@ -161,6 +166,9 @@ type Snapshot struct {
 	source Source
 	mu     sync.Mutex
 	tables map[string]*loading
+	bin    map[string]*Table                // what was deleted, by type, once asked for
+	past   *past                            // of the state of an earlier day
+	then   []*Snapshot                      // states of earlier days, those asked for lately last
 	whole  *Snapshot                        // that this one shows a part of the fields of; nil where it is whole
 	seen   [schema.Administrators]*Snapshot // by rank, once asked for
 }
@@ -231,6 +239,9 @@ func (s *Snapshot) load(key string) (*Table, error) {
 	if t == nil {
 		return nil, fmt.Errorf("no record type %q", key)
 	}
+	if s.past != nil {
+		return s.asItWas(key)
+	}
 	b := NewBuilder(t, s.Cal)
 	if err := s.source.Load(context.Background(), b); err != nil {
 		return nil, err
@@ -242,7 +253,7 @@ func (s *Snapshot) load(key string) (*Table, error) {
 func (s *Snapshot) shared() *Snapshot {
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	return &Snapshot{Schema: s.Schema, Cal: s.Cal, source: s.source, tables: maps.Clone(s.tables)}
+	return &Snapshot{Schema: s.Schema, Cal: s.Cal, source: s.source, tables: maps.Clone(s.tables), bin: maps.Clone(s.bin)}
 }
 
 // Column is the values of a field of a type.
@@ -275,7 +286,11 @@ func (s *Snapshot) Column(typ, field string) (*Column, error) {
 		if err != nil {
 			return nil, err
 		}
-		c = &Column{Kind: schema.Link, To: f.To, Ints: l.resolve(to.IDs)}
+		c = l.column(f, to)
+	} else if s.past != nil && f.Worked == nil {
+		if c, err = s.columnAsItWas(t, i); err != nil {
+			return nil, err
+		}
 	} else if c, err = s.work(t, f); err != nil {
 		return nil, err
 	}

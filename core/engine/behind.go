@@ -23,6 +23,9 @@ func Behind(
 	marks []result.Mark,
 ) (l *Records, err error) {
 	defer whole(&err)
+	if snap, opts, err = asOf(snap, b, opts); err != nil {
+		return nil, err
+	}
 	a, err := scanAll(ctx, snap, b, opts, true)
 	if err != nil {
 		return nil, err

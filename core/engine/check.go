@@ -43,6 +43,9 @@ func Check(
 	id string,
 ) (v *Verdict, err error) {
 	defer whole(&err)
+	if snap, opts, err = asOf(snap, b, opts); err != nil {
+		return nil, err
+	}
 	p := b.Parts[part]
 	t, err := snap.Table(p.Start().Key)
 	if err != nil {

@@ -27,6 +27,9 @@ func Conditions(
 	marks []result.Mark,
 ) (t *brief.Tree, err error) {
 	defer whole(&err)
+	if snap, opts, err = asOf(snap, b, opts); err != nil {
+		return nil, err
+	}
 	a, err := scanAll(ctx, snap, b, opts, false)
 	if err != nil {
 		return nil, err

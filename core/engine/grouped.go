@@ -31,6 +31,9 @@ func RunGrouped(
 	opts Options,
 ) (res *result.Result, g *Grouped, err error) {
 	defer whole(&err)
+	if snap, opts, err = asOf(snap, b, opts); err != nil {
+		return nil, nil, err
+	}
 	a, err := scanAll(ctx, snap, b, opts, true)
 	if err != nil {
 		return nil, nil, err

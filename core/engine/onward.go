@@ -48,6 +48,9 @@ func OnwardByStage(
 	if !HasOnward(b) {
 		return nil, nil
 	}
+	if snap, opts, err = asOf(snap, b, opts); err != nil {
+		return nil, err
+	}
 	r := newRun(ctx, snap, opts)
 	if err := r.plan(b.Parts[0], spanOf(snap.Cal, b.Parts[0], opts.Today, "").Now); err != nil {
 		return nil, err

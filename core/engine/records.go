@@ -40,6 +40,9 @@ func (l *Records) Len() int { return l.n }
 // List works out the list of records of a brief: its rows in order, as many as its limit says.
 func List(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (l *Records, err error) {
 	defer whole(&err)
+	if snap, opts, err = asOf(snap, b, opts); err != nil {
+		return nil, err
+	}
 	r := newRun(ctx, snap, opts)
 	span := spanOf(snap.Cal, b.Parts[0], opts.Today, "")
 	if err := r.plan(b.Parts[0], span.Now); err != nil {
@@ -96,7 +99,9 @@ func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, []sortKey, er
 		part: r.part,
 		run:  r,
 		snap: r.snap,
-		opts: Options{Today: r.today, Sight: r.sight, Reader: r.opts.Reader, Sees: r.opts.Sees},
+		opts: Options{
+			Today: r.today, Sight: r.sight, Reader: r.opts.Reader, Sees: r.opts.Sees, stateDay: r.opts.stateDay,
+		},
 	}
 	for _, c := range crew {
 		l.n += len(c.rows[0])

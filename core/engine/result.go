@@ -14,6 +14,9 @@ import (
 // Run works out a brief.
 func Run(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options) (r *result.Result, err error) {
 	defer whole(&err)
+	if snap, opts, err = asOf(snap, b, opts); err != nil {
+		return nil, err
+	}
 	a, err := scanAll(ctx, snap, b, opts, false)
 	if err != nil {
 		return nil, err

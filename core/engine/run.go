@@ -23,6 +23,8 @@ type Options struct {
 	Sight *Sight
 	// Budget is what the question may take; nil stands for one of its own with the default limits.
 	Budget *Budget
+	// stateDay is the day that the records are of, by which days in a stage are counted; 0 stands for Today.
+	stateDay int32
 	// Gentle works on one processor, which changes no result and leaves the others to who waits for an answer.
 	Gentle bool
 }

@@ -30,6 +30,9 @@ type Sight struct {
 	rows map[string][]bool  // by type; nil where all are seen
 	tops map[string][]int64 // by type and field: topmost parents as the reader sees them
 	open map[string]bool    // types that are being worked out: a circle of belonging stops there
+
+	now  *Sight                      // of a state of an earlier day: what the reader sees today
+	then map[*column.Snapshot]*Sight // of states, by state
 }
 
 // NewSight is what a reader sees where types are limited as sees says.
@@ -42,6 +45,97 @@ func NewSight(snap *column.Snapshot, reader string, sees map[string]Sees) *Sight
 		tops:   map[string][]int64{},
 		open:   map[string]bool{},
 	}
+}
+
+// of is what the reader sees of the state of an earlier day: the records that are theirs to see today, and of those that
+// are deleted, what would be.
+func (s *Sight) of(state *column.Snapshot) *Sight {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if then := s.then[state]; then != nil {
+		return then
+	}
+	then := NewSight(state, s.reader, s.sees)
+	then.now = s
+	if len(s.then) >= 4 || s.then == nil {
+		s.then = map[*column.Snapshot]*Sight{}
+	}
+	s.then[state] = then
+	return then
+}
+
+// asToday marks the rows of a table of a state whose records the reader sees today.
+func (s *Sight) asToday(t *column.Table) ([]bool, error) {
+	today, err := s.now.Rows(t.Type.Key)
+	if err != nil {
+		return nil, err
+	}
+	if today == nil {
+		return nil, nil
+	}
+	gone, err := s.now.gone(t.Type, t.Gone(), map[string]bool{})
+	if err != nil {
+		return nil, err
+	}
+	seen := make([]bool, t.N)
+	for row := range seen {
+		now, was := t.Origin(int32(row))
+		seen[row] = (now >= 0 && today[now]) || (was >= 0 && gone[was])
+	}
+	return seen, nil
+}
+
+// gone marks which records that were deleted the reader would see, by whom they belonged to last.
+func (s *Sight) gone(typ *schema.Type, gone *column.Table, over map[string]bool) ([]bool, error) {
+	if gone == nil {
+		return nil, nil
+	}
+	seen := make([]bool, gone.N)
+	if typ.Owner != "" {
+		ok, err := s.peers(s.sees[typ.Key] == SeesTeam)
+		if err != nil {
+			return nil, err
+		}
+		people, err := s.snap.Table(typ.Field(typ.Owner).To)
+		if err != nil {
+			return nil, err
+		}
+		for row := range seen {
+			if at := people.IDs.Row(gone.Linked(typ.Owner, int32(row))); at >= 0 {
+				seen[row] = ok[at]
+			}
+		}
+		return seen, nil
+	}
+	if over[typ.Key] {
+		return seen, nil
+	}
+	over[typ.Key] = true
+	for row := range seen {
+		belongs := false
+		for _, key := range s.snap.Schema.Belongs(typ) {
+			id := gone.Linked(key, int32(row))
+			if id == "" {
+				continue
+			}
+			to := typ.Field(key).To
+			table, err := s.snap.Table(to)
+			if err != nil {
+				return nil, err
+			}
+			rows, err := s.Rows(to)
+			if err != nil {
+				return nil, err
+			}
+			at := table.IDs.Row(id)
+			belongs = at >= 0 && (rows == nil || rows[at]) // what belonged to what is gone itself is not told of
+			if !belongs {
+				break
+			}
+		}
+		seen[row] = belongs
+	}
+	return seen, nil
 }
 
 // Limited says whether there may be records of a type that the reader does not see.
@@ -95,6 +189,8 @@ func (s *Sight) rowsOf(typ string) ([]bool, error) {
 	defer delete(s.open, typ)
 	var seen []bool
 	switch {
+	case s.now != nil:
+		seen, err = s.asToday(t)
 	case t.Type.Owner != "":
 		seen, err = s.owned(t)
 	case t.Type.History:

@@ -26,6 +26,9 @@ func Sift(
 	part int,
 ) (out []Sifted, err error) {
 	defer whole(&err)
+	if snap, opts, err = asOf(snap, b, opts); err != nil {
+		return nil, err
+	}
 	r := newRun(ctx, snap, opts)
 	p := b.Parts[part]
 	span := spanOf(snap.Cal, p, opts.Today, "")
@@ -89,6 +92,9 @@ func Dropped(
 	part, step int,
 ) (l *Records, err error) {
 	defer whole(&err)
+	if snap, opts, err = asOf(snap, b, opts); err != nil {
+		return nil, err
+	}
 	r := newRun(ctx, snap, opts)
 	p := b.Parts[part]
 	span := spanOf(snap.Cal, p, opts.Today, "")

@@ -314,6 +314,9 @@ func (r *run) daysToToday(v *brief.Value) (*node, error) {
 		return nil, err
 	}
 	day, today := n.eval, int64(r.today)
+	if r.opts.stateDay != 0 {
+		today = int64(r.opts.stateDay)
+	}
 	n.col = nil
 	n.eval = func(b *batch, out []int64) {
 		day(b, out)

@@ -25,12 +25,10 @@ import (
 	"uzzel/internal/transfer"
 )
 
-const casesDir = "../../testdata/cases"
-
-func openCases(t *testing.T) *column.Snapshot {
-	t.Helper()
-	return openFolder(t, filepath.Join(casesDir, "data"))
-}
+const (
+	casesDir     = "../../testdata/cases"
+	casesTimeDir = "../../testdata/cases-time"
+)
 
 func openFolder(t *testing.T, dir string) *column.Snapshot {
 	t.Helper()
@@ -49,35 +47,37 @@ func readAll(t *testing.T, data []byte) [][]string {
 	return rows
 }
 
-// Every case of testdata/cases gives its expected result, numbers to a millionth: from the folder, from a data file that
+// Every case of testdata/cases and of testdata/cases-time gives its expected result, numbers to a millionth: from the folder, from a data file that
 // it was brought into, and from the folder that is taken out of that again.
 func TestCases(t *testing.T) {
-	list, err := os.ReadFile(filepath.Join(casesDir, "cases.csv"))
-	require.NoError(t, err)
-	s, err := store.Open(filepath.Join(t.TempDir(), "cases.db"))
-	require.NoError(t, err)
-	defer func() { require.NoError(t, s.Close()) }()
-	_, err = transfer.In(context.Background(), s, filepath.Join(casesDir, "data"))
-	require.NoError(t, err)
-	again := filepath.Join(t.TempDir(), "out")
-	_, err = transfer.Out(context.Background(), s, again)
-	require.NoError(t, err)
-	for from, snap := range map[string]*column.Snapshot{
-		"folder": openCases(t), "data file": s.Snapshot(), "folder again": openFolder(t, again),
-	} {
-		for _, c := range readAll(t, list)[1:] {
-			t.Run(c[0]+" from the "+from, func(t *testing.T) {
-				data, err := os.ReadFile(filepath.Join(casesDir, c[0]+".brief.json"))
-				require.NoError(t, err)
-				lines, _ := run(t, snap, data, c[1], c[2], c[3])
-				var out bytes.Buffer
-				_, err = exchange.WriteCSV(&out, lines.Table(), false)
-				require.NoError(t, err)
-				want, err := os.ReadFile(filepath.Join(casesDir, c[0]+".expected.csv"))
-				require.NoError(t, err)
-				requireSame(t, readAll(t, want), readAll(t, out.Bytes()))
-			})
+	for _, dir := range []string{casesDir, casesTimeDir} {
+		list, err := os.ReadFile(filepath.Join(dir, "cases.csv"))
+		require.NoError(t, err)
+		s, err := store.Open(filepath.Join(t.TempDir(), "cases.db"))
+		require.NoError(t, err)
+		_, err = transfer.In(context.Background(), s, filepath.Join(dir, "data"))
+		require.NoError(t, err)
+		again := filepath.Join(t.TempDir(), "out")
+		_, err = transfer.Out(context.Background(), s, again)
+		require.NoError(t, err)
+		for from, snap := range map[string]*column.Snapshot{
+			"folder": openFolder(t, filepath.Join(dir, "data")), "data file": s.Snapshot(), "folder again": openFolder(t, again),
+		} {
+			for _, c := range readAll(t, list)[1:] {
+				t.Run(c[0]+" from the "+from, func(t *testing.T) {
+					data, err := os.ReadFile(filepath.Join(dir, c[0]+".brief.json"))
+					require.NoError(t, err)
+					lines, _ := run(t, snap, data, c[1], c[2], c[3])
+					var out bytes.Buffer
+					_, err = exchange.WriteCSV(&out, lines.Table(), false)
+					require.NoError(t, err)
+					want, err := os.ReadFile(filepath.Join(dir, c[0]+".expected.csv"))
+					require.NoError(t, err)
+					requireSame(t, readAll(t, want), readAll(t, out.Bytes()))
+				})
+			}
 		}
+		require.NoError(t, s.Close())
 	}
 }
 
@@ -92,6 +92,11 @@ func run(t *testing.T, snap *column.Snapshot, data []byte, view, reader, day str
 	require.NoError(t, err)
 	said := brief.Say(bound, today, func(typ, id string) string { return snap.NameOf(typ, id, nil) }).String()
 	opts := engine.Options{Today: today, Reader: reader}
+	if view == "moves" {
+		m, err := engine.RunMoves(context.Background(), snap, bound, opts)
+		require.NoError(t, err)
+		return m.Lines(), said
+	}
 	if view == "records" {
 		l, err := engine.List(context.Background(), snap, bound, opts)
 		require.NoError(t, err)
@@ -147,21 +152,26 @@ func requireSame(t *testing.T, want, got [][]string) {
 
 // Every brief that is bad is refused, naming a member by JSON pointer.
 func TestBadCases(t *testing.T) {
-	files, err := filepath.Glob(filepath.Join(casesDir, "*.bad.json"))
-	require.NoError(t, err)
-	require.NotEmpty(t, files)
-	snap := openCases(t)
-	for _, f := range files {
-		t.Run(filepath.Base(f), func(t *testing.T) {
-			data, err := os.ReadFile(f)
-			require.NoError(t, err)
-			b, err := brief.Decode(data)
-			if err == nil {
-				_, err = brief.Bind(b, snap.Schema)
-			}
-			var problems brief.Problems
-			require.ErrorAs(t, err, &problems)
-			require.True(t, strings.HasPrefix(problems[0].Pointer, "/"))
-		})
+	for _, dir := range []string{casesDir, casesTimeDir} {
+		files, err := filepath.Glob(filepath.Join(dir, "*.bad.json"))
+		require.NoError(t, err)
+		require.NotEmpty(t, files)
+		snap := openFolder(t, filepath.Join(dir, "data"))
+		for _, f := range files {
+			t.Run(filepath.Base(f), func(t *testing.T) {
+				data, err := os.ReadFile(f)
+				require.NoError(t, err)
+				b, err := brief.Decode(data)
+				if err == nil {
+					var bound *brief.Bound
+					if bound, err = brief.Bind(b, snap.Schema); err == nil {
+						_, _, err = bound.Days(period.Day(2026, 5, 14))
+					}
+				}
+				var problems brief.Problems
+				require.ErrorAs(t, err, &problems)
+				require.True(t, strings.HasPrefix(problems[0].Pointer, "/"))
+			})
+		}
 	}
 }

@@ -44,7 +44,15 @@ func (f Folder) Settings() (schema.Settings, error) {
 
 // Load reads the file of a type. A line that cannot be read is refused with file, line, column and reason.
 func (f Folder) Load(ctx context.Context, b *column.Builder) error {
-	name := b.Type.Key + ".csv"
+	return f.load(ctx, b, b.Type.Key+".csv")
+}
+
+// LoadDeleted reads the file of what was deleted of a type, with its last values; it is a column.Bin.
+func (f Folder) LoadDeleted(ctx context.Context, b *column.Builder) error {
+	return f.load(ctx, b, b.Type.Key+".deleted.csv")
+}
+
+func (f Folder) load(ctx context.Context, b *column.Builder, name string) error {
 	file, err := os.Open(filepath.Join(f.Dir, name))
 	if errors.Is(err, os.ErrNotExist) {
 		return nil

@@ -81,7 +81,7 @@ func (Brief) Schema(r huma.Registry) *huma.Schema {
 	return ref
 }
 
-// whoseForm and periodForm are the two forms that these members have.
+// whoseForm and periodForm, and momentForm below, are the two forms that these members have.
 type whoseForm struct{}
 
 func (whoseForm) Schema(huma.Registry) *huma.Schema {
@@ -106,7 +106,20 @@ func (periodForm) Schema(huma.Registry) *huma.Schema {
 	}}
 }
 
+// momentForm is a day, a word, or so many units ago.
+type momentForm struct{}
+
+func (momentForm) Schema(huma.Registry) *huma.Schema {
+	text := &huma.Schema{Type: "string"}
+	return &huma.Schema{OneOf: []*huma.Schema{text, {
+		Type:                 "object",
+		AdditionalProperties: false,
+		Properties:           map[string]*huma.Schema{"ago": {Type: "integer"}, "unit": text},
+	}}}
+}
+
 func registerBrief(r huma.Registry) {
 	r.RegisterTypeAlias(reflect.TypeFor[brief.Whose](), reflect.TypeFor[whoseForm]())
 	r.RegisterTypeAlias(reflect.TypeFor[brief.Period](), reflect.TypeFor[periodForm]())
+	r.RegisterTypeAlias(reflect.TypeFor[brief.Moment](), reflect.TypeFor[momentForm]())
 }

@@ -7,9 +7,11 @@ import (
 	"fmt"
 	"slices"
 	"strconv"
+	"strings"
 
 	"gorm.io/gorm"
 
+	"uzzel/core/column"
 	"uzzel/core/schema"
 )
 
@@ -81,7 +83,19 @@ func (w *Writer) Delete(typ string, id int64, name string) error {
 		return err
 	}
 	w.many = true
-	return w.tx.Exec(`DELETE FROM "`+tableOf(t)+`" WHERE id = ?`, id).Error
+	if err := w.tx.Exec(`DELETE FROM "`+tableOf(t)+`" WHERE id = ?`, id).Error; err != nil {
+		return err
+	}
+	return w.tx.Table("changes").Create(w.deletion(t, id, "", "true")).Error
+}
+
+// deletion is the change of the history that says that a record was deleted, or brought back (docs/brief.md, "Over
+// time").
+func (w *Writer) deletion(t *schema.Type, id int64, from, to string) map[string]any {
+	return map[string]any{
+		"record_type": t.Key, "record": id, "field": column.HistoryDeleted, "from": null(from), "to": null(to),
+		"at": w.At, "person": nullID(w.Person),
+	}
 }
 
 // BringBack puts a deleted record back as it was.
@@ -121,7 +135,63 @@ func (w *Writer) BringBack(typ string, id int64) error {
 	if err := w.tx.Table(tableOf(t)).Create(set).Error; err != nil {
 		return mapped(err)
 	}
-	return w.tx.Delete(&gone).Error
+	if err := w.tx.Delete(&gone).Error; err != nil {
+		return err
+	}
+	return w.tx.Table("changes").Create(w.deletion(t, id, "true", "")).Error
+}
+
+// PutDeleted keeps a record that was deleted elsewhere, as it was, to be brought back. Its history comes with the changes.
+func (w *Writer) PutDeleted(typ string, id int64, name string, values Record, at int64) error {
+	t := w.s.Schema().Type(typ)
+	row, err := w.s.row(t, values)
+	if err != nil {
+		return err
+	}
+	row["id"] = id
+	text, err := json.Marshal(row)
+	if err != nil {
+		return err
+	}
+	return w.tx.Create(&DeletedRecord{RecordType: typ, Record: id, Name: name, Row: string(text), Deleted: at}).Error
+}
+
+// LoadDeleted reads what was deleted of a type and can be brought back; source is a column.Bin.
+func (l source) LoadDeleted(ctx context.Context, b *column.Builder) error {
+	var list []DeletedRecord
+	err := l.s.reader(ctx).Where("record_type = ?", b.Type.Key).Order("record").Find(&list).Error
+	if err != nil {
+		return err
+	}
+	for i := range list {
+		d := &list[i]
+		row := map[string]any{}
+		in := json.NewDecoder(strings.NewReader(d.Row))
+		in.UseNumber()
+		if err := in.Decode(&row); err != nil {
+			return fmt.Errorf("deleted %s %d: %w", b.Type.One, d.Record, err)
+		}
+		for key, v := range row {
+			if n, ok := v.(json.Number); ok {
+				whole, err := n.Int64()
+				if err != nil {
+					return fmt.Errorf("deleted %s %d: %s: %w", b.Type.One, d.Record, key, err)
+				}
+				row[key] = whole
+			}
+		}
+		b.RowNumber(d.Record)
+		for f := range b.Type.Fields {
+			if b.Type.Fields[f].Worked != nil || b.Type.Fields[f].Kind == schema.ID {
+				continue
+			}
+			text := csvOf(&b.Type.Fields[f], row[b.Type.Fields[f].Key], b.Cal)
+			if err := b.Set(f, text); err != nil {
+				return fmt.Errorf("deleted %s %d: %s: %w", b.Type.One, d.Record, b.Type.Fields[f].Key, err)
+			}
+		}
+	}
+	return nil
 }
 
 // DeletedRecords lists what was deleted of a type, the latest first.

@@ -9,6 +9,7 @@ import (
 	"gorm.io/gorm"
 
 	"uzzel/core/column"
+	"uzzel/core/period"
 	"uzzel/core/schema"
 )
 
@@ -263,7 +264,9 @@ func nullID(n int64) any {
 }
 
 // text writes a kept value in its CSV form.
-func (s *Store) text(f *schema.Field, v any) string {
+func (s *Store) text(f *schema.Field, v any) string { return csvOf(f, v, s.Snapshot().Cal) }
+
+func csvOf(f *schema.Field, v any, cal *period.Calendar) string {
 	switch v := v.(type) {
 	case string:
 		return v
@@ -271,7 +274,7 @@ func (s *Store) text(f *schema.Field, v any) string {
 		if f.Kind == schema.Link || f.Kind == schema.ID {
 			return strconv.FormatInt(v, 10)
 		}
-		return column.Format(f.Kind, v, s.Snapshot().Cal)
+		return column.Format(f.Kind, v, cal)
 	}
 	return ""
 }

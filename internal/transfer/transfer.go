@@ -58,6 +58,15 @@ func Out(ctx context.Context, s *store.Store, dir string) ([]Counted, error) {
 			return counts, err
 		}
 		counts = append(counts, Counted{t.Key, n})
+		gone, n, err := deleted(snap, t)
+		if err != nil {
+			return counts, err
+		}
+		if n > 0 {
+			if err := write(filepath.Join(dir, t.Key+".deleted.csv"), gone); err != nil {
+				return counts, err
+			}
+		}
 	}
 	text, err := json.MarshalIndent(settings{name, snap.Schema.Settings}, "", "  ")
 	if err != nil {
@@ -101,6 +110,71 @@ func kept(ctx context.Context, snap *column.Snapshot, t *schema.Type) (result.Ta
 		}
 	}
 	return out, table.N, nil
+}
+
+// deleted is what was deleted of a type and can be brought back, with its last values.
+func deleted(snap *column.Snapshot, t *schema.Type) (result.Table, int, error) {
+	var out result.Table
+	table, err := snap.Deleted(t.Key)
+	if err != nil || table == nil {
+		return out, 0, err
+	}
+	var fields []*schema.Field
+	for i := range t.Fields {
+		if f := &t.Fields[i]; f.Worked == nil {
+			out.Header, fields = append(out.Header, f.Key), append(fields, f)
+		}
+	}
+	out.Rows = func(yield func(result.Line, error) bool) {
+		for row := range int32(table.N) {
+			cells := make([]string, len(fields))
+			for i, f := range fields {
+				cells[i] = table.Last(snap, f.Key, row)
+			}
+			if !yield(result.Line{Cells: cells}, nil) {
+				return
+			}
+		}
+	}
+	return out, table.N, nil
+}
+
+// putDeleted keeps what was deleted of a type in a store that has nothing of it, with the moment that the history says.
+func putDeleted(w *store.Writer, from *column.Snapshot, t *schema.Type) error {
+	table, err := from.Deleted(t.Key)
+	if err != nil || table == nil {
+		return err
+	}
+	at := map[string]int64{}
+	if err := from.Deletions(t.Key, func(id string, moment int64) { at[id] = max(at[id], moment) }); err != nil {
+		return err
+	}
+	for row := range int32(table.N) {
+		id, err := strconv.ParseInt(table.IDs.At(row), 10, 64)
+		if err != nil {
+			return fmt.Errorf("the id %s is no whole number, which a data file needs", table.IDs.At(row))
+		}
+		values, name := store.Record{}, ""
+		for i := range t.Fields {
+			f := &t.Fields[i]
+			if f.Worked != nil || f.Kind == schema.ID {
+				continue
+			}
+			if text := table.Last(from, f.Key, row); text != "" {
+				values[f.Key] = text
+			}
+			if f.Key == t.Name {
+				name = values[f.Key]
+			}
+		}
+		if at[table.IDs.At(row)] == 0 {
+			at[table.IDs.At(row)] = w.At
+		}
+		if err := w.PutDeleted(t.Key, id, name, values, at[table.IDs.At(row)]); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func write(path string, t result.Table) (err error) {
@@ -175,6 +249,9 @@ func In(ctx context.Context, s *store.Store, dir string) ([]Counted, error) {
 		for _, t := range sch.Types {
 			if err := bulk(ctx, w, from, t); err != nil {
 				return fmt.Errorf("%s.csv: %w", t.Key, err)
+			}
+			if err := putDeleted(w, from, t); err != nil {
+				return fmt.Errorf("%s.deleted.csv: %w", t.Key, err)
 			}
 		}
 		return ctx.Err()

@@ -1,0 +1,573 @@
+package column
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"sync"
+
+	"uzzel/core/schema"
+)
+
+// Bin is a source that knows what was deleted, with its last values.
+type Bin interface {
+	LoadDeleted(ctx context.Context, b *Builder) error
+}
+
+// HistoryDeleted is the field by which the history says that a record was deleted ("true") and brought back ("").
+const HistoryDeleted = "deleted"
+
+// states are how many states of days a snapshot keeps.
+const states = 8
+
+// past is what a snapshot of an earlier day is made from (docs/brief.md, "Over time").
+type past struct {
+	now *Snapshot
+	mu  sync.Mutex // held while the history is read
+	day int32
+	end int64 // the first second after the day
+	// back are the values that records had, by type and field: those of the earliest change since, by record. They are
+	// codes of the history's dictionary of what values were.
+	back map[string]map[string]int64
+	was  *Dict
+}
+
+// origin says where each row of a table of a state comes from.
+type origin struct {
+	// from are rows of the table as it is now, or −1−n for row n of what was deleted; nil where all rows are those of now.
+	from []int32
+	gone *Table
+	// at is where each row of now is in the state, −1 where it is not; nil where all are where they were.
+	at []int32
+}
+
+// AsOf is the records as they were when a day ended, in the organisation's zone, from the history: their fields, links and
+// which of them there were, those among them that were deleted since. Settings, people and teams are today's; what is
+// worked out is worked out from then.
+func (s *Snapshot) AsOf(day int32) (*Snapshot, error) {
+	if s.whole != nil {
+		return s.partAsOf(day)
+	}
+	if s.past != nil {
+		return nil, fmt.Errorf("the state of a day has no states of other days")
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for i, kept := range s.then {
+		if kept.past.day == day {
+			s.then = append(slices.Delete(s.then, i, i+1), kept)
+			return kept, nil
+		}
+	}
+	p := &past{now: s, day: day, end: s.Cal.StartOf(day + 1)}
+	state := &Snapshot{Schema: s.Schema, Cal: s.Cal, tables: map[string]*loading{}, past: p}
+	if s.then = append(s.then, state); len(s.then) > states {
+		s.then = slices.Delete(s.then, 0, 1)
+	}
+	return state, nil
+}
+
+// partAsOf is the state of a snapshot that shows a part of the fields.
+func (s *Snapshot) partAsOf(day int32) (*Snapshot, error) {
+	then, err := s.whole.AsOf(day)
+	if err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, kept := range s.then {
+		if kept.whole == then {
+			return kept, nil
+		}
+	}
+	part := &Snapshot{Schema: s.Schema, Cal: s.Cal, whole: then}
+	if s.then = append(s.then, part); len(s.then) > states {
+		s.then = slices.Delete(s.then, 0, 1)
+	}
+	return part, nil
+}
+
+// Origin says where the row of a table of a state comes from: a row of the table as it is now, or one of what was deleted.
+func (t *Table) Origin(row int32) (now, gone int32) {
+	if t.origin == nil || t.origin.from == nil {
+		return row, -1
+	}
+	if at := t.origin.from[row]; at < 0 {
+		return -1, -1 - at
+	}
+	return t.origin.from[row], -1
+}
+
+// Gone are the records of a type that were deleted since, with their last values; nil where there are none.
+func (t *Table) Gone() *Table {
+	if t.origin == nil {
+		return nil
+	}
+	return t.origin.gone
+}
+
+// Linked is the id that a link of a deleted record names, "" for none.
+func (t *Table) Linked(field string, row int32) string {
+	for i := range t.Type.Fields {
+		if l := t.links[i]; l != nil && t.Type.Fields[i].Key == field {
+			return l.id(row)
+		}
+	}
+	return ""
+}
+
+func (l *links) id(row int32) string {
+	v := l.nums.At(row)
+	switch {
+	case v == Null:
+		return ""
+	case l.dict != nil:
+		return l.dict.Values()[v]
+	}
+	return fmt.Sprint(v)
+}
+
+// deleted are the records of a type that were deleted, nil where there are none. Their links are not turned into rows.
+func (s *Snapshot) deleted(key string) (*Table, error) {
+	bin, ok := s.source.(Bin)
+	if !ok {
+		return nil, nil
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if t, ok := s.bin[key]; ok {
+		return t, nil
+	}
+	b := NewBuilder(s.Schema.Type(key), s.Cal)
+	if err := bin.LoadDeleted(context.Background(), b); err != nil {
+		return nil, err
+	}
+	t, err := b.finish()
+	if err != nil {
+		return nil, fmt.Errorf("what was deleted: %w", err)
+	}
+	if t.N == 0 {
+		t = nil
+	}
+	if s.bin == nil {
+		s.bin = map[string]*Table{}
+	}
+	s.bin[key] = t
+	return t, nil
+}
+
+// Deleted are the records of a type that were deleted, with their last values; nil where there are none.
+func (s *Snapshot) Deleted(typ string) (*Table, error) {
+	if s.whole != nil {
+		return s.whole.Deleted(typ)
+	}
+	return s.deleted(typ)
+}
+
+// Last is the last value of a field of a deleted record in its CSV form.
+func (t *Table) Last(s *Snapshot, field string, row int32) string {
+	for i := range t.Type.Fields {
+		f := &t.Type.Fields[i]
+		if f.Key != field {
+			continue
+		}
+		switch c := t.cols[i]; {
+		case f.Kind == schema.ID:
+			return t.IDs.At(row)
+		case t.links[i] != nil:
+			return t.links[i].id(row)
+		case c != nil && c.At(row) == Null:
+			return ""
+		case c != nil && c.Dict != nil:
+			return c.Dict.Values()[c.At(row)]
+		case c != nil:
+			return Format(f.Kind, c.At(row), s.Cal)
+		}
+	}
+	return ""
+}
+
+// Deletions gives each deletion of a record of a type that the history tells of, with its moment.
+func (s *Snapshot) Deletions(typ string, each func(id string, at int64)) error {
+	for _, h := range s.Schema.Types {
+		if !h.History {
+			continue
+		}
+		table, err := s.Table(h.Key)
+		if err != nil {
+			return err
+		}
+		var cols [5]*Column
+		for i, key := range []string{schema.HistoryType, schema.HistoryRecord, schema.HistoryField, "to", "at"} {
+			if cols[i], err = s.Column(h.Key, key); err != nil {
+				return err
+			}
+		}
+		kind, field, to := cols[0].Dict.known(typ), cols[2].Dict.known(HistoryDeleted), cols[3].Dict.known("true")
+		for row := range int32(table.N) {
+			if kind >= 0 && cols[2].At(row) == field && cols[0].At(row) == kind && cols[3].At(row) == to &&
+				cols[1].At(row) != Null && cols[4].At(row) != Null {
+				each(cols[1].Dict.Values()[cols[1].At(row)], cols[4].At(row))
+			}
+		}
+	}
+	return nil
+}
+
+// today says whether records of a type are today's in every state: people and teams.
+func (p *past) today(t *schema.Type) bool {
+	readers := p.now.Schema.Readers()
+	return t == readers || (readers != nil && readers.Team != "" && t.Key == readers.Field(readers.Team).To)
+}
+
+// table makes the table of a type as it was.
+func (s *Snapshot) asItWas(key string) (*Table, error) {
+	p := s.past
+	now, err := p.now.Table(key)
+	if err != nil {
+		return nil, err
+	}
+	t := &Table{Type: now.Type, N: now.N, IDs: now.IDs, many: map[string]*Many{}, links: map[int]*links{},
+		cols: make([]*Column, len(now.Type.Fields)), origin: &origin{}}
+	for i := range t.Type.Fields {
+		if t.Type.Fields[i].Kind == schema.ID {
+			t.cols[i] = now.cols[i]
+		}
+	}
+	if p.today(now.Type) {
+		return t, nil
+	}
+	if err := p.read(); err != nil {
+		return nil, err
+	}
+	in, err := p.present(now)
+	if err != nil {
+		return nil, err
+	}
+	var gone *Table
+	if !now.Type.History {
+		if gone, err = p.now.deleted(key); err != nil {
+			return nil, err
+		}
+	}
+	o := &origin{at: make([]int32, now.N)}
+	next := int32(0) // of what was deleted
+	takeGone := func(before func(id string) bool) {
+		for ; gone != nil && next < int32(gone.N) && before(gone.IDs.At(next)); next++ {
+			if now.IDs.Row(gone.IDs.At(next)) < 0 && p.goneThere(gone, next) {
+				o.from = append(o.from, -1-next)
+				o.gone = gone
+			}
+		}
+	}
+	for row := range int32(now.N) {
+		if gone != nil && next < int32(gone.N) {
+			id := now.IDs.At(row)
+			takeGone(func(other string) bool { return LessID(other, id) })
+		}
+		o.at[row] = -1
+		if in == nil || in[row] {
+			o.at[row] = int32(len(o.from))
+			o.from = append(o.from, row)
+		}
+	}
+	takeGone(func(string) bool { return true })
+	if o.gone == nil && len(o.from) == now.N {
+		return t, nil // all rows are where they are now
+	}
+	t.origin, t.N = o, len(o.from)
+	t.IDs = idsOf(now, gone, o.from)
+	return t, nil
+}
+
+// idsOf are the ids of rows of a table and of what was deleted of it.
+func idsOf(now, gone *Table, from []int32) *IDs {
+	ids := &IDs{}
+	plain := now.IDs.texts == nil && (gone == nil || gone.IDs.texts == nil)
+	for row, at := range from {
+		of := now.IDs
+		if at < 0 {
+			of, at = gone.IDs, -1-at
+		}
+		if plain {
+			ids.nums = append(ids.nums, of.nums[at])
+			continue
+		}
+		if ids.rows == nil {
+			ids.texts, ids.rows = []string{}, map[string]int32{}
+		}
+		ids.texts = append(ids.texts, of.At(at))
+		ids.rows[of.At(at)] = int32(row)
+	}
+	return ids
+}
+
+// read goes over the history once for what is to be taken back: what came at the end of the day or later.
+func (p *past) read() error {
+	p.mu.Lock()
+	defer p.mu.Unlock()
+	if p.back != nil {
+		return nil
+	}
+	back, was, err := p.takenBack()
+	if err == nil {
+		p.back, p.was = back, was
+	}
+	return err
+}
+
+func (p *past) takenBack() (map[string]map[string]int64, *Dict, error) {
+	back := map[string]map[string]int64{}
+	var h *schema.Type
+	for _, t := range p.now.Schema.Types {
+		if t.History {
+			h = t
+		}
+	}
+	if h == nil {
+		return back, nil, nil
+	}
+	table, err := p.now.Table(h.Key)
+	if err != nil {
+		return nil, nil, err
+	}
+	var cols [5]*Column
+	for i, key := range []string{schema.HistoryType, schema.HistoryRecord, schema.HistoryField, "from", "at"} {
+		if cols[i], err = p.now.Column(h.Key, key); err != nil {
+			return nil, nil, err
+		}
+	}
+	types, records, fields, from, at := cols[0], cols[1], cols[2], cols[3], cols[4]
+	typeNames, ids, names := types.Dict.Values(), records.Dict.Values(), fields.Dict.Values()
+	earliest := map[string]map[string]int64{} // when the change that counts came
+	marks, vals := make([]bool, chunkSize), make([]int64, chunkSize)
+	for first := 0; first < table.N; first += chunkSize {
+		some := marks[:min(chunkSize, table.N-first)]
+		clear(some)
+		at.Within(int32(first), p.end, 1<<62, some)
+		at.Run(int32(first), vals[:len(some)])
+		for i, since := range some {
+			if !since {
+				continue
+			}
+			row := int32(first + i)
+			typ, record, field := types.At(row), records.At(row), fields.At(row)
+			if typ == Null || record == Null || field == Null {
+				continue
+			}
+			key := typeNames[typ] + "." + names[field]
+			if back[key] == nil {
+				back[key], earliest[key] = map[string]int64{}, map[string]int64{}
+			}
+			// Of equal times the lower id came first; rows are in the order of ids.
+			if was, ok := earliest[key][ids[record]]; !ok || vals[i] < was {
+				earliest[key][ids[record]], back[key][ids[record]] = vals[i], from.At(row)
+			}
+		}
+	}
+	return back, from.Dict, nil
+}
+
+// text is what a code of the history's values stands for.
+func (p *past) text(code int64) string {
+	if code == Null {
+		return ""
+	}
+	return p.was.Values()[code]
+}
+
+// present says which records of a type there were, of those that there are now; nil for all.
+func (p *past) present(now *Table) ([]bool, error) {
+	when, key := -1, "created"
+	if now.Type.History {
+		key = "at"
+	}
+	for i := range now.Type.Fields {
+		if now.Type.Fields[i].Key == key {
+			when = i
+		}
+	}
+	back := p.back[now.Type.Key+"."+HistoryDeleted]
+	if when < 0 && len(back) == 0 {
+		return nil, nil
+	}
+	in := make([]bool, now.N)
+	for i := range in {
+		in[i] = true
+	}
+	if when >= 0 {
+		c, err := p.now.Column(now.Type.Key, key)
+		if err != nil {
+			return nil, err
+		}
+		later := make([]bool, chunkSize)
+		for first := 0; first < now.N; first += chunkSize {
+			some := later[:min(chunkSize, now.N-first)]
+			clear(some)
+			c.Within(int32(first), p.end, 1<<62, some)
+			for i, l := range some {
+				in[first+i] = !l
+			}
+		}
+	}
+	for id, was := range back {
+		if row := now.IDs.Row(id); row >= 0 && p.text(was) == "true" {
+			in[row] = false
+		}
+	}
+	return in, nil
+}
+
+// goneThere says whether a record that is deleted by now was there.
+func (p *past) goneThere(gone *Table, row int32) bool {
+	was, ok := p.back[gone.Type.Key+"."+HistoryDeleted][gone.IDs.At(row)]
+	if !ok || p.text(was) == "true" {
+		return false
+	}
+	for i := range gone.Type.Fields {
+		if gone.Type.Fields[i].Key == "created" {
+			at := gone.cols[i].At(row)
+			return at == Null || at < p.end
+		}
+	}
+	return true
+}
+
+// columnAsItWas makes the column of a field that people write, or that the program keeps.
+func (s *Snapshot) columnAsItWas(t *Table, i int) (*Column, error) {
+	p, f := s.past, &t.Type.Fields[i]
+	now, err := p.now.Column(t.Type.Key, f.Key)
+	if err != nil {
+		return nil, err
+	}
+	var to *Table
+	if f.Kind == schema.Link {
+		if to, err = s.Table(f.To); err != nil {
+			return nil, err
+		}
+	}
+	set, err := s.over(t, f, now, to)
+	if err != nil {
+		return nil, err
+	}
+	moved := to != nil && (to.origin.at != nil || len(now.lost) > 0)
+	if t.origin.from == nil && len(set) == 0 && !moved {
+		return now, nil
+	}
+	c := &Column{Kind: now.Kind, To: now.To, Dict: now.Dict, cal: now.cal, Ints: NewInts(now.Ints.unit)}
+	var gone []int64
+	if t.origin.gone != nil {
+		gone = goneValues(t.origin.gone, i, c.Dict, to)
+	}
+	vals, rows := make([]int64, chunkSize), make([]int32, chunkSize)
+	next := 0
+	for first := 0; first < t.N; first += chunkSize {
+		part := vals[:min(chunkSize, t.N-first)]
+		from := rows[:len(part)]
+		if t.origin.from == nil {
+			now.Run(int32(first), part)
+			for k := range from {
+				from[k] = int32(first + k)
+			}
+		} else {
+			copy(from, t.origin.from[first:])
+			for k, at := range from {
+				from[k] = max(at, -1)
+			}
+			now.Gather(from, part)
+			copy(from, t.origin.from[first:])
+		}
+		for k, at := range from {
+			switch {
+			case at < 0:
+				part[k] = gone[-1-at]
+			case to == nil:
+			case part[k] == Null:
+				if id, ok := now.lost[at]; ok {
+					part[k] = rowOrNull(to, id)
+				}
+			case to.origin.at != nil:
+				if part[k] = int64(to.origin.at[part[k]]); part[k] < 0 {
+					part[k] = Null
+				}
+			}
+		}
+		for ; next < len(set) && set[next].row < int32(first+len(part)); next++ {
+			part[set[next].row-int32(first)] = set[next].value
+		}
+		c.Ints.Extend(part)
+	}
+	return c, nil
+}
+
+// valueAt is a value of a row.
+type valueAt struct {
+	row   int32
+	value int64
+}
+
+// over are the values that the history gives back to the rows of a table, in the order of the rows.
+func (s *Snapshot) over(t *Table, f *schema.Field, now *Column, to *Table) ([]valueAt, error) {
+	p := s.past
+	if p.today(t.Type) {
+		return nil, nil
+	}
+	var list []valueAt
+	for id, code := range p.back[t.Type.Key+"."+f.Key] {
+		row := t.IDs.Row(id)
+		if row < 0 {
+			continue
+		}
+		text, v := p.text(code), int64(Null)
+		switch {
+		case text == "":
+		case to != nil:
+			v = rowOrNull(to, text)
+		case now.Dict != nil:
+			v = int64(now.Dict.Code(text))
+		default:
+			var err error
+			if v, err = Parse(f.Kind, text, s.Cal); err != nil {
+				return nil, fmt.Errorf("the history of %s of %s %s: %w", f.Key, t.Type.Key, id, err)
+			}
+		}
+		list = append(list, valueAt{row, v})
+	}
+	slices.SortFunc(list, func(a, b valueAt) int { return int(a.row) - int(b.row) })
+	return list, nil
+}
+
+func rowOrNull(t *Table, id string) int64 {
+	if row := t.IDs.Row(id); row >= 0 {
+		return int64(row)
+	}
+	return Null
+}
+
+// goneValues are the values of a field of deleted records, as those of now are kept.
+func goneValues(gone *Table, i int, dict *Dict, to *Table) []int64 {
+	out := make([]int64, gone.N)
+	if l := gone.links[i]; l != nil {
+		for row := range out {
+			if out[row] = Null; l.id(int32(row)) != "" {
+				out[row] = rowOrNull(to, l.id(int32(row)))
+			}
+		}
+		return out
+	}
+	c := gone.cols[i]
+	for row := range out {
+		if out[row] = c.At(int32(row)); dict != nil && out[row] != Null {
+			out[row] = int64(dict.Code(c.Dict.Values()[out[row]]))
+		}
+	}
+	return out
+}
+
+// In is the row of another table of the same type that has the id of a row of this one, −1 where none has it.
+func (ids *IDs) In(other *IDs, row int32) int32 {
+	if ids.texts == nil && other.texts == nil {
+		return other.rowOf(ids.nums[row])
+	}
+	return other.Row(ids.At(row))
+}
