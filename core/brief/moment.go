@@ -173,7 +173,10 @@ func (s *sayer) moments() {
 	}
 	if b.Since != nil {
 		text, detail := b.Since.words(s.b.Cal, s.real)
-		s.out = append(s.out, Clause{Key: "since", Lead: ", ", Text: "what moved since " + text, Detail: detail, At: "/since"})
+		s.out = append(
+			s.out,
+			Clause{Key: "since", Lead: ", ", Text: "what moved since " + text, Detail: detail, At: "/since"},
+		)
 	}
 	if b.Periods == Then {
 		s.add("periods", ", ", "periods as of then", "/periods")

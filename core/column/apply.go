@@ -29,6 +29,7 @@ func (s *Snapshot) Apply(edits []Edit) (*Snapshot, error) {
 	for key, t := range a.tables {
 		a.next.tables[key] = &loading{table: t}
 	}
+	a.next.then = s.carried(edits)
 	return a.next, nil
 }
 

@@ -14,6 +14,12 @@ type Bin interface {
 	LoadDeleted(ctx context.Context, b *Builder) error
 }
 
+// Mover is a source in which changes are now told of another record than they were of: records that were merged.
+type Mover interface {
+	// Moved gives each such change by its id, with the id of the record that it was of.
+	Moved(ctx context.Context, each func(change, record string)) error
+}
+
 // HistoryDeleted is the field by which the history says that a record was deleted ("true") and brought back ("").
 const HistoryDeleted = "deleted"
 
@@ -26,10 +32,16 @@ type past struct {
 	mu  sync.Mutex // held while the history is read
 	day int32
 	end int64 // the first second after the day
-	// back are the values that records had, by type and field: those of the earliest change since, by record. They are
-	// codes of the history's dictionary of what values were.
-	back map[string]map[string]int64
-	was  *Dict
+	// back are the values that records had, by type and field: those of the earliest change since.
+	back    map[string][]wasOf
+	was     *Dict // of values
+	records *Dict // of the ids of records
+}
+
+// wasOf is what a record had: codes of the history's dictionaries.
+type wasOf struct {
+	record int32
+	was    int64
 }
 
 // origin says where each row of a table of a state comes from.
@@ -65,6 +77,47 @@ func (s *Snapshot) AsOf(day int32) (*Snapshot, error) {
 		s.then = slices.Delete(s.then, 0, 1)
 	}
 	return state, nil
+}
+
+// carried are the states that are the same once edits are made: those of days before all of the edits, as what is written
+// into the history now is taken back by them. Edits of people and teams are in all states, and so are records that are
+// said to be older than they are.
+func (s *Snapshot) carried(edits []Edit) []*Snapshot {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if len(s.then) == 0 {
+		return nil
+	}
+	for _, t := range s.Schema.Types { // what is not loaded yet would be read with the edits in it
+		if l := s.tables[t.Key]; l == nil || l.table == nil {
+			return nil
+		}
+	}
+	var list []*Snapshot
+	for _, state := range s.then {
+		if !slices.ContainsFunc(edits, state.past.touchedBy) {
+			list = append(list, state)
+		}
+	}
+	return list
+}
+
+// touchedBy says whether an edit changes the state.
+func (p *past) touchedBy(e Edit) bool {
+	t := p.now.Schema.Type(e.Type)
+	if t == nil || p.today(t) {
+		return true
+	}
+	when := "created"
+	if t.History {
+		when = "at"
+	}
+	text, said := e.Values[when]
+	if !e.New && !said {
+		return t.History
+	}
+	at, err := p.now.Cal.ParseInstant(text)
+	return err != nil || at < p.end
 }
 
 // partAsOf is the state of a snapshot that shows a part of the fields.
@@ -252,9 +305,10 @@ func (s *Snapshot) asItWas(key string) (*Table, error) {
 	}
 	o := &origin{at: make([]int32, now.N)}
 	next := int32(0) // of what was deleted
+	deleted := p.wasDeleted(key)
 	takeGone := func(before func(id string) bool) {
 		for ; gone != nil && next < int32(gone.N) && before(gone.IDs.At(next)); next++ {
-			if now.IDs.Row(gone.IDs.At(next)) < 0 && p.goneThere(gone, next) {
+			if now.IDs.Row(gone.IDs.At(next)) < 0 && p.goneThere(gone, next, deleted) {
 				o.from = append(o.from, -1-next)
 				o.gone = gone
 			}
@@ -309,15 +363,10 @@ func (p *past) read() error {
 	if p.back != nil {
 		return nil
 	}
-	back, was, err := p.takenBack()
-	if err == nil {
-		p.back, p.was = back, was
-	}
-	return err
+	return p.takeBack()
 }
 
-func (p *past) takenBack() (map[string]map[string]int64, *Dict, error) {
-	back := map[string]map[string]int64{}
+func (p *past) takeBack() error {
 	var h *schema.Type
 	for _, t := range p.now.Schema.Types {
 		if t.History {
@@ -325,47 +374,84 @@ func (p *past) takenBack() (map[string]map[string]int64, *Dict, error) {
 		}
 	}
 	if h == nil {
-		return back, nil, nil
+		p.back = map[string][]wasOf{}
+		return nil
 	}
 	table, err := p.now.Table(h.Key)
 	if err != nil {
-		return nil, nil, err
+		return err
 	}
 	var cols [5]*Column
-	for i, key := range []string{schema.HistoryType, schema.HistoryRecord, schema.HistoryField, "from", "at"} {
+	var vals [5][]int64
+	for i, key := range []string{"at", schema.HistoryType, schema.HistoryRecord, schema.HistoryField, "from"} {
 		if cols[i], err = p.now.Column(h.Key, key); err != nil {
-			return nil, nil, err
+			return err
+		}
+		vals[i] = make([]int64, chunkSize)
+	}
+	at, types, records, fields, from := vals[0], vals[1], vals[2], vals[3], vals[4]
+	p.records, p.was = cols[2].Dict, cols[4].Dict
+	moved := map[int32]int64{} // by row: the record that a change was of
+	if mover, ok := p.now.source.(Mover); ok {
+		err := mover.Moved(context.Background(), func(change, record string) {
+			if row := table.IDs.Row(change); row >= 0 {
+				moved[row] = int64(p.records.Code(record))
+			}
+		})
+		if err != nil {
+			return err
 		}
 	}
-	types, records, fields, from, at := cols[0], cols[1], cols[2], cols[3], cols[4]
-	typeNames, ids, names := types.Dict.Values(), records.Dict.Values(), fields.Dict.Values()
-	earliest := map[string]map[string]int64{} // when the change that counts came
-	marks, vals := make([]bool, chunkSize), make([]int64, chunkSize)
+	// By type and field: of each record, when the change came that counts, and what the value was before it.
+	type earliest struct {
+		at  []int64
+		was []int64
+	}
+	found := map[[2]int64]*earliest{}
+	marks, n := make([]bool, chunkSize), len(p.records.Values())
 	for first := 0; first < table.N; first += chunkSize {
 		some := marks[:min(chunkSize, table.N-first)]
-		clear(some)
-		at.Within(int32(first), p.end, 1<<62, some)
-		at.Run(int32(first), vals[:len(some)])
+		cols[0].Within(int32(first), p.end, 1<<62, some)
+		if !slices.Contains(some, true) {
+			continue
+		}
+		for i, c := range cols {
+			c.Run(int32(first), vals[i][:len(some)])
+		}
 		for i, since := range some {
-			if !since {
+			if of, ok := moved[int32(first+i)]; ok {
+				records[i] = of
+			}
+			if !since || types[i] == Null || records[i] == Null || fields[i] == Null {
 				continue
 			}
-			row := int32(first + i)
-			typ, record, field := types.At(row), records.At(row), fields.At(row)
-			if typ == Null || record == Null || field == Null {
-				continue
-			}
-			key := typeNames[typ] + "." + names[field]
-			if back[key] == nil {
-				back[key], earliest[key] = map[string]int64{}, map[string]int64{}
+			key := [2]int64{types[i], fields[i]}
+			e := found[key]
+			if e == nil {
+				e = &earliest{make([]int64, n), make([]int64, n)}
+				for k := range e.at {
+					e.at[k] = 1<<63 - 1
+				}
+				found[key] = e
 			}
 			// Of equal times the lower id came first; rows are in the order of ids.
-			if was, ok := earliest[key][ids[record]]; !ok || vals[i] < was {
-				earliest[key][ids[record]], back[key][ids[record]] = vals[i], from.At(row)
+			if at[i] < e.at[records[i]] {
+				e.at[records[i]], e.was[records[i]] = at[i], from[i]
 			}
 		}
 	}
-	return back, from.Dict, nil
+	typeNames, names := cols[1].Dict.Values(), cols[3].Dict.Values()
+	back := map[string][]wasOf{}
+	for key, e := range found {
+		name := typeNames[key[0]] + "." + names[key[1]]
+		for record, at := range e.at {
+			if at != 1<<63-1 {
+				back[name] = append(back[name], wasOf{int32(record), e.was[record]})
+			}
+		}
+	}
+	p.back = back
+	return nil
 }
 
 // text is what a code of the history's values stands for.
@@ -374,6 +460,15 @@ func (p *past) text(code int64) string {
 		return ""
 	}
 	return p.was.Values()[code]
+}
+
+// wasDeleted says of the records of a type that were deleted or brought back since whether they were deleted then.
+func (p *past) wasDeleted(typ string) map[string]bool {
+	out := map[string]bool{}
+	for _, w := range p.back[typ+"."+HistoryDeleted] {
+		out[p.records.Values()[w.record]] = p.text(w.was) == "true"
+	}
+	return out
 }
 
 // present says which records of a type there were, of those that there are now; nil for all.
@@ -387,8 +482,8 @@ func (p *past) present(now *Table) ([]bool, error) {
 			when = i
 		}
 	}
-	back := p.back[now.Type.Key+"."+HistoryDeleted]
-	if when < 0 && len(back) == 0 {
+	deleted := p.wasDeleted(now.Type.Key)
+	if when < 0 && len(deleted) == 0 {
 		return nil, nil
 	}
 	in := make([]bool, now.N)
@@ -410,8 +505,8 @@ func (p *past) present(now *Table) ([]bool, error) {
 			}
 		}
 	}
-	for id, was := range back {
-		if row := now.IDs.Row(id); row >= 0 && p.text(was) == "true" {
+	for id, was := range deleted {
+		if row := now.IDs.Row(id); row >= 0 && was {
 			in[row] = false
 		}
 	}
@@ -419,9 +514,8 @@ func (p *past) present(now *Table) ([]bool, error) {
 }
 
 // goneThere says whether a record that is deleted by now was there.
-func (p *past) goneThere(gone *Table, row int32) bool {
-	was, ok := p.back[gone.Type.Key+"."+HistoryDeleted][gone.IDs.At(row)]
-	if !ok || p.text(was) == "true" {
+func (p *past) goneThere(gone *Table, row int32, deleted map[string]bool) bool {
+	if was, ok := deleted[gone.IDs.At(row)]; !ok || was {
 		return false
 	}
 	for i := range gone.Type.Fields {
@@ -512,24 +606,32 @@ func (s *Snapshot) over(t *Table, f *schema.Field, now *Column, to *Table) ([]va
 	if p.today(t.Type) {
 		return nil, nil
 	}
+	if len(p.back[t.Type.Key+"."+f.Key]) == 0 {
+		return nil, nil
+	}
 	var list []valueAt
-	for id, code := range p.back[t.Type.Key+"."+f.Key] {
-		row := t.IDs.Row(id)
+	ids, read := p.records.Values(), map[int64]int64{}
+	for _, w := range p.back[t.Type.Key+"."+f.Key] {
+		row := t.IDs.Row(ids[w.record])
 		if row < 0 {
 			continue
 		}
-		text, v := p.text(code), int64(Null)
-		switch {
-		case text == "":
-		case to != nil:
-			v = rowOrNull(to, text)
-		case now.Dict != nil:
-			v = int64(now.Dict.Code(text))
-		default:
-			var err error
-			if v, err = Parse(f.Kind, text, s.Cal); err != nil {
-				return nil, fmt.Errorf("the history of %s of %s %s: %w", f.Key, t.Type.Key, id, err)
+		v, ok := read[w.was]
+		if !ok {
+			text := p.text(w.was)
+			switch v = Null; {
+			case text == "":
+			case to != nil:
+				v = rowOrNull(to, text)
+			case now.Dict != nil:
+				v = int64(now.Dict.Code(text))
+			default:
+				var err error
+				if v, err = Parse(f.Kind, text, s.Cal); err != nil {
+					return nil, fmt.Errorf("the history of %s of %s %s: %w", f.Key, t.Type.Key, ids[w.record], err)
+				}
 			}
+			read[w.was] = v
 		}
 		list = append(list, valueAt{row, v})
 	}

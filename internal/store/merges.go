@@ -2,8 +2,10 @@ package store
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"slices"
+	"strconv"
 
 	"gorm.io/gorm"
 
@@ -70,4 +72,29 @@ func (w *Writer) MoveHistory(typ string, from, to int64, only []int64) (moved []
 		}
 	}
 	return only, nil
+}
+
+// Moved gives the changes that merges had be told of the record that was kept, with the one that they were of; source is
+// a column.Mover.
+func (l source) Moved(ctx context.Context, each func(change, record string)) error {
+	var list []Merge
+	if err := l.s.reader(ctx).Where("undone IS NULL").Order("id").Find(&list).Error; err != nil {
+		return err
+	}
+	told := map[int64]bool{}
+	for _, m := range list {
+		var did struct{ History map[int64][]int64 }
+		if err := json.Unmarshal([]byte(m.Done), &did); err != nil {
+			return fmt.Errorf("merge %d: %w", m.ID, err)
+		}
+		for from, changes := range did.History {
+			for _, c := range changes {
+				if !told[c] { // merged again, it is of whom it was first
+					told[c] = true
+					each(strconv.FormatInt(c, 10), strconv.FormatInt(from, 10))
+				}
+			}
+		}
+	}
+	return nil
 }

@@ -1,0 +1,132 @@
+// Command past measures how long the state of an earlier day and what moved since take at the size of a data file, beside
+// the same question of today, with four million changes. It works on a copy of the file.
+package main
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"flag"
+	"fmt"
+	"os"
+	"slices"
+	"time"
+
+	"uzzel/bench/scratch"
+	"uzzel/core/brief"
+	"uzzel/core/column"
+	"uzzel/core/engine"
+	"uzzel/core/period"
+	"uzzel/internal/store"
+)
+
+func main() {
+	db := flag.String("db", ".cache/bench-1000000.db", "a data file that bench made")
+	flag.Parse()
+	if err := run(*db); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+}
+
+func run(db string) error {
+	path, away, err := scratch.Copy(db)
+	if err != nil {
+		return err
+	}
+	return errors.Join(measure(path), away())
+}
+
+// today is the day that the file was made for.
+var today = period.Day(2026, 5, 14)
+
+// history writes four changes of each deal, over the two years before today: of value, expected close and owner.
+const history = `
+INSERT INTO changes (record_type, record, field, "from", "to", at, person)
+SELECT 'deals', id, f.field, f.was, f.now, %d - abs(random() %% 63072000), 1 + abs(random() %% 10)
+FROM deals, (SELECT 'value' AS field, '1250.00' AS was, '1300.00' AS now UNION ALL SELECT 'value', '980.50', '1250.00'
+  UNION ALL SELECT 'expected_close', '2026-03-01', '2026-06-30' UNION ALL SELECT 'owner', '3', '4') f ORDER BY random()`
+
+func measure(path string) error {
+	s, err := store.Open(path) // brings the file up to date
+	if err != nil {
+		return err
+	}
+	if err := s.Close(); err != nil {
+		return err
+	}
+	pool, err := sql.Open("sqlite3", path)
+	if err != nil {
+		return err
+	}
+	_, err = pool.Exec(fmt.Sprintf(history, period.New(time.UTC, time.Monday, 1).StartOf(today)))
+	if err := errors.Join(err, pool.Close()); err != nil {
+		return err
+	}
+	if s, err = store.Open(path); err != nil {
+		return err
+	}
+	defer func() { _ = s.Close() }()
+	ctx := context.Background()
+	if err := s.Warm(ctx); err != nil {
+		return err
+	}
+	snap := s.Snapshot()
+	table, err := snap.Table("changes")
+	if err != nil {
+		return err
+	}
+	fmt.Printf("%d changes\n", table.N)
+	const open = `{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]}]},"period":{"field":"expected_close","within":"this_quarter"},"groups":[{"field":"owner"}],"summaries":[{"key":"n","fn":"count"},{"key":"t","fn":"sum","of":"value"}]%s}`
+	for _, q := range []struct {
+		name, more string
+		moves      bool
+	}{
+		{"today", "", false},
+		{"as of last week, first", `,"asOf":"last_week"`, false},
+		{"as of last week, again", `,"asOf":"last_week"`, false},
+		{"as of half a year ago, first", `,"asOf":{"ago":6,"unit":"month"}`, false},
+		{"as of half a year ago, again", `,"asOf":{"ago":6,"unit":"month"}`, false},
+		{"what moved since last week", `,"since":"last_week"`, true},
+		{"what moved since half a year, to last month", `,"since":{"ago":6,"unit":"month"},"asOf":"last_month"`, true},
+	} {
+		times := 5
+		if slices.Contains([]string{"as of last week, first", "as of half a year ago, first"}, q.name) {
+			times = 1
+		}
+		took, err := asked(ctx, snap, fmt.Sprintf(open, q.more), q.moves, times)
+		if err != nil {
+			return err
+		}
+		fmt.Printf("%-45s %8.1f ms\n", q.name, took)
+	}
+	return nil
+}
+
+// asked is how long a question takes, in milliseconds, the middle of some times.
+func asked(ctx context.Context, snap *column.Snapshot, text string, moves bool, times int) (float64, error) {
+	b, err := brief.Decode([]byte(text))
+	if err != nil {
+		return 0, err
+	}
+	bound, err := brief.Bind(b, snap.Schema)
+	if err != nil {
+		return 0, err
+	}
+	var list []float64
+	for range times {
+		began := time.Now()
+		opts := engine.Options{Today: today, Reader: "1"}
+		if moves {
+			_, err = engine.RunMoves(ctx, snap, bound, opts)
+		} else {
+			_, err = engine.Run(ctx, snap, bound, opts)
+		}
+		if err != nil {
+			return 0, err
+		}
+		list = append(list, float64(time.Since(began).Microseconds())/1000)
+	}
+	slices.Sort(list)
+	return list[len(list)/2], nil
+}
