@@ -24,6 +24,8 @@ type Filters struct {
 	Period json.RawMessage `json:"period,omitempty"`
 	Whose  json.RawMessage `json:"whose,omitempty"`
 	Fields []FieldFilter   `json:"fields,omitempty"`
+	// AsOf has all of it read by the records as they were on a day, in the forms of a brief.
+	AsOf json.RawMessage `json:"asOf,omitempty"`
 }
 
 // Read checks filters against a schema, and gives their period and whose as a brief has them; nil where they have none.
@@ -50,10 +52,25 @@ func (f Filters) Read(s *schema.Schema) (within *brief.Period, whose *brief.Whos
 	if err != nil {
 		return nil, nil, brief.Problems{{Pointer: "/filters", Message: err.Error()}}
 	}
+	if _, err := f.Moment(); err != nil {
+		return nil, nil, err
+	}
 	if b.Period != nil {
 		within = &b.Period.Within
 	}
 	return within, b.Whose, nil
+}
+
+// Moment is the day that a dashboard is read as of, nil for now.
+func (f Filters) Moment() (*brief.Moment, error) {
+	if len(f.AsOf) == 0 {
+		return nil, nil
+	}
+	b, err := brief.Decode([]byte(`{"version":1,"start":"x","asOf":` + string(f.AsOf) + `}`))
+	if err != nil {
+		return nil, brief.Problems{{Pointer: "/filters/asOf", Message: err.Error()}}
+	}
+	return b.AsOf, nil
 }
 
 // Under is a report's brief under a dashboard's filters, and in words which of them it follows and which it cannot.
@@ -72,6 +89,10 @@ func (f Filters) Apply(s *schema.Schema, b *brief.Brief, own *brief.Period) (Und
 		return Under{}, err
 	}
 	out := *b
+	asOf, err := f.Moment()
+	if err != nil {
+		return Under{}, err
+	}
 	u := Under{Brief: &out}
 	obeys := func(what string) {
 		if !slices.Contains(u.Obeys, what) {
@@ -115,6 +136,14 @@ func (f Filters) Apply(s *schema.Schema, b *brief.Brief, own *brief.Period) (Und
 			obeys(label)
 			p.Filter = p.Filter.And(brief.Tree{Field: path, Is: "any_of", Values: x.Values})
 		}
+	}
+	switch {
+	case asOf == nil:
+	case b.AsOf != nil:
+		ignores("as of which day, having one of its own")
+	default:
+		obeys("as of which day")
+		out.AsOf = asOf
 	}
 	if len(b.Parts) > 0 {
 		out.Parts = slices.Clone(b.Parts)

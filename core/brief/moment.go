@@ -164,6 +164,15 @@ func (m Moment) words(cal *period.Calendar, today int32) (text, detail string) {
 	return said, ""
 }
 
+// MomentWords says a day that something is as of: "the end of last week (10 May 2026)".
+func MomentWords(m Moment, cal *period.Calendar, today int32) string {
+	text, detail := m.words(cal, today)
+	if detail != "" {
+		text += " (" + detail + ")"
+	}
+	return text
+}
+
 // moments says as of which day a brief is answered, and since when what moved is told.
 func (s *sayer) moments() {
 	b := s.b.Brief

@@ -2,7 +2,7 @@ package engine
 
 import (
 	"context"
-	"fmt"
+	"errors"
 	"slices"
 	"strconv"
 	"strings"
@@ -464,18 +464,79 @@ func (m *Moves) Lines() result.Lines {
 	return out
 }
 
-// Moved is one record of a step: what it added to each summary then and adds now.
+// Moved is one record of a step: what it added to each summary then and adds now, and what it had and has of what put it
+// into the step, where that is one field.
 type Moved struct {
-	ID        string
-	Then, Now []exact.Num
+	ID, Name  string
+	Then, Now []exact.Num // nil where the brief did not find it
+	Was, Is   string
+}
+
+// Decides is the value that puts records into a step: the field of the period, of a condition, of whose; of those that
+// grew or shrunk, what the summary adds up. It is nil where no one field does.
+func (m *Moves) Decides(step string) *brief.Value {
+	part := m.now.run.part
+	t := part.Start()
+	field := func(key string) *brief.Value {
+		f := t.Field(key)
+		if f == nil {
+			return nil
+		}
+		return &brief.Value{
+			Text:  f.Key,
+			Label: f.Label,
+			Kind:  f.Kind,
+			To:    f.To,
+			Scale: column.Scale(f.Kind),
+			Type:  t,
+			Field: f,
+		}
+	}
+	_, by, _ := strings.Cut(step, ":")
+	switch {
+	case step == MoveReopened || step == MoveWon || step == MoveLost:
+		for i := range t.Fields {
+			if t.Fields[i].Stages {
+				return field(t.Fields[i].Key)
+			}
+		}
+	case (step == MoveGrown || step == MoveShrunk) && m.By >= 0:
+		return m.Summaries[m.By].Of
+	case by == "whose":
+		return field(t.Owner)
+	case by == "period" && part.Period != nil:
+		return part.Period.Value
+	case by != "":
+		for k, n := range m.now.list {
+			if n.what == "filter" && m.now.named(k) == by {
+				if c := m.now.sources[k]; c != nil && c.Op == brief.OnField && c.Value.Level == 0 {
+					return c.Value
+				}
+			}
+		}
+	}
+	return nil
+}
+
+// had is what a record had in a state of what decides, "" where it was not there.
+func (s *standing) had(row int32, v *brief.Value) (string, error) {
+	if row < 0 || v == nil {
+		return "", nil
+	}
+	list, err := s.run.read1(row, v)
+	if err != nil || len(list) == 0 {
+		return "", err
+	}
+	return list[0].Text, nil
 }
 
 // ErrNoStep says that there is no such step among what moved.
-var ErrNoStep = fmt.Errorf("there is no such step")
+var ErrNoStep = errors.New("there is no such step")
 
 // Records lists the records of a step, those that change the result most first, from one place up to another, and says
-// how many there are.
+// how many there are. It goes on with the budget and the time of RunMoves.
 func (m *Moves) Records(step string, from, to int) (list []Moved, n int, err error) {
+	defer whole(&err)
 	at := slices.IndexFunc(m.Steps, func(s Move) bool { return s.Step == step })
 	if at < 0 {
 		return nil, 0, ErrNoStep
@@ -497,18 +558,47 @@ func (m *Moves) Records(step string, from, to int) (list []Moved, n int, err err
 		})
 	}
 	from, to = max(0, min(from, len(rows))), max(0, min(to, len(rows)))
+	typ, decides := m.now.table.Type.Key, m.Decides(step)
 	for _, p := range rows[from:max(from, to)] {
 		var one Moved
 		if p.now >= 0 {
-			one.ID = m.now.table.IDs.At(p.now)
+			one.ID, one.Name = m.now.table.IDs.At(p.now), m.now.run.snap.Name(typ, p.now)
 		} else {
-			one.ID = m.then.table.IDs.At(p.then)
+			one.ID, one.Name = m.then.table.IDs.At(p.then), m.then.run.snap.Name(typ, p.then)
+		}
+		if one.Was, err = m.then.had(p.then, decides); err != nil {
+			return nil, 0, err
+		}
+		if one.Is, err = m.now.had(p.now, decides); err != nil {
+			return nil, 0, err
 		}
 		for i, s := range m.Summaries {
-			one.Then = append(one.Then, exact.Frac(m.then.value(i, p.then), s.Scale))
-			one.Now = append(one.Now, exact.Frac(m.now.value(i, p.now), s.Scale))
+			if p.then >= 0 && m.then.found[p.then] {
+				one.Then = append(one.Then, exact.Frac(m.then.value(i, p.then), s.Scale))
+			}
+			if p.now >= 0 && m.now.found[p.now] {
+				one.Now = append(one.Now, exact.Frac(m.now.value(i, p.now), s.Scale))
+			}
 		}
 		list = append(list, one)
 	}
 	return list, len(rows), nil
+}
+
+// Amount is what a step is drawn by: its value of the first sum, else how many records it brings or takes.
+func (m *Moves) Amount(step int) exact.Num {
+	s := m.Steps[step]
+	if m.By >= 0 {
+		return s.Values[m.By]
+	}
+	switch s.Step {
+	case MoveThen, MoveNow, MoveNew, MoveBack, MoveReopened:
+		return exact.Int(s.Records)
+	case MoveSame, MoveGrown, MoveShrunk:
+		return exact.Num{}
+	}
+	if strings.HasPrefix(s.Step, MoveCame) {
+		return exact.Int(s.Records)
+	}
+	return exact.Int(-s.Records)
 }

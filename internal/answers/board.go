@@ -15,6 +15,7 @@ type FiltersSaid struct {
 	Period string   // "this quarter", "in the last 30 days, today included"
 	Dates  string   // the days that it has today, where it does not name them
 	Fields []string // "customers' segment is Marina", in their order
+	AsOf   string   // "as of the end of last week (10 May 2026)", "" for now
 }
 
 // SayFilters puts what a dashboard's panels are narrowed to into words, records by their names.
@@ -49,7 +50,11 @@ func (v *View) SayFilters(f board.Filters) (FiltersSaid, error) {
 		}
 		said.Fields = append(said.Fields, brief.Possessive(v.Snap.Schema.Type(x.Type).Label)+words)
 	}
-	return said, nil
+	moment, err := f.Moment()
+	if err == nil && moment != nil {
+		said.AsOf = brief.MomentWords(*moment, v.Snap.Cal, v.Day)
+	}
+	return said, err
 }
 
 // clause is what the sentence of a part says in one of its clauses.

@@ -21,6 +21,7 @@ type FiltersBody struct {
 	Period string     `json:"period"`
 	Dates  string     `json:"dates" doc:"The days that the period has today, where it does not name them"`
 	Fields []string   `json:"fields" doc:"Each as a condition, in their order"`
+	AsOf   string     `json:"asOf" doc:"The day that they are read as of; empty for now"`
 	Under  *UnderBody `json:"under,omitempty" doc:"The report under them, where one was sent"`
 }
 
@@ -90,7 +91,7 @@ func (a *api) panels(g huma.API) {
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			body := FiltersBody{Whose: said.Whose, Period: said.Period, Dates: said.Dates, Fields: said.Fields}
+			body := FiltersBody{Whose: said.Whose, Period: said.Period, Dates: said.Dates, Fields: said.Fields, AsOf: said.AsOf}
 			if b := in.Body.Brief; b != nil {
 				if err := b.checked(); err != nil {
 					return nil, a.fail(ctx, err)

@@ -478,6 +478,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.types(signed)
 	a.limits(signed)
 	a.explaining(signed)
+	a.moves(signed)
 	a.finding(signed)
 	a.history(signed)
 	a.settings(signed)

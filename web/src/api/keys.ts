@@ -11,6 +11,8 @@ const ofRecords = [
   "exceptions",
   "duplicates",
   "explain",
+  "moves",
+  "moved",
   "record",
   "record values",
   "values",

@@ -6,10 +6,18 @@ export type PanelLine = Schemas["PanelLine"];
 export type FieldFilter = Schemas["FieldFilter"];
 
 /** What a board's panels are narrowed to: for this reading, or as the board keeps it. */
-export type Filters = { period?: Schemas["MainPeriod"]["within"]; whose?: Brief["whose"]; fields?: FieldFilter[] };
+export type Filters = {
+  period?: Schemas["MainPeriod"]["within"];
+  whose?: Brief["whose"];
+  fields?: FieldFilter[];
+  asOf?: Brief["asOf"];
+};
 
 export const isEmpty = (f: Filters) =>
-  f.period === undefined && (f.whose === undefined || f.whose === "everyone") && !f.fields?.length;
+  f.period === undefined &&
+  (f.whose === undefined || f.whose === "everyone") &&
+  !f.fields?.length &&
+  f.asOf === undefined;
 
 type Waiting = { ask: PanelAsk; signal: AbortSignal; done: (line: PanelLine) => void; fail: (e: unknown) => void };
 

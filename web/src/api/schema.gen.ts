@@ -1074,6 +1074,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What moved since a day: each record in one step. Without since, from the end of last week */
+        post: operations["moves"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/moves/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A page of the records of one step of what moved */
+        post: operations["moved"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/opened/{kind}/{id}": {
         parameters: {
             query?: never;
@@ -2828,6 +2862,10 @@ export interface components {
         };
         Brief: {
             across?: components["schemas"]["Group"][];
+            asOf?: string | {
+                ago?: number;
+                unit?: string;
+            };
             blank?: boolean;
             bring?: components["schemas"]["Bring"];
             chart?: components["schemas"]["Chart"];
@@ -2842,11 +2880,16 @@ export interface components {
             own?: components["schemas"]["Own"][];
             parts?: components["schemas"]["Part"][];
             period?: components["schemas"]["MainPeriod"];
+            periods?: string;
             /**
              * Format: int64
              * @description The report that it is a reading of, where its owner fixed conditions that are not shown and hold all the same
              */
             reading?: number;
+            since?: string | {
+                ago?: number;
+                unit?: string;
+            };
             start?: string;
             summaries?: components["schemas"]["Summary"][];
             target?: string;
@@ -3411,11 +3454,14 @@ export interface components {
             separator: string;
         };
         Filters: {
+            asOf?: unknown;
             fields?: components["schemas"]["FieldFilter"][];
             period?: unknown;
             whose?: unknown;
         };
         FiltersBody: {
+            /** @description The day that they are read as of; empty for now */
+            asOf: string;
             /** @description The days that the period has today, where it does not name them */
             dates: string;
             /** @description Each as a condition, in their order */
@@ -3994,6 +4040,70 @@ export interface components {
         "Move-reportRequest": {
             /** Format: int64 */
             folder: number;
+        };
+        MoveStepBody: {
+            /**
+             * Format: double
+             * @description Where its bar begins, as a part of the width
+             */
+            from: number;
+            /** Format: int64 */
+            records: number;
+            /**
+             * Format: int64
+             * @description Whether it is more (1) or less (-1)
+             */
+            sign: number;
+            /** @description then, new, back, reopened, came:…, grown, shrunk, same, won, lost, went:…, deleted or now */
+            step: string;
+            /** Format: double */
+            to: number;
+            /** @description Whether it is what the report finds on the first or the last day */
+            total: boolean;
+            /** @description By summary, of changes with their sign */
+            values: string[];
+            words: string;
+            /** Format: double */
+            zero: number;
+        };
+        MovedBody: {
+            /** @description What is added up of each; empty where they are counted */
+            amount: string;
+            /** Format: int64 */
+            count: number;
+            /** @description What put them there; empty where no one field did */
+            field: string;
+            records: components["schemas"]["MovedRecordBody"][];
+            type: string;
+        };
+        MovedRecordBody: {
+            id: string;
+            is: string;
+            name: string;
+            now: string;
+            /** @description Empty where it was not counted */
+            then: string;
+            /** @description Whether it is still there to be opened */
+            there: boolean;
+            /** @description What it had of the field */
+            was: string;
+        };
+        MovedRequest: {
+            brief: components["schemas"]["Brief"];
+            /** Format: int64 */
+            count?: number;
+            /** Format: int64 */
+            from?: number;
+            step: string;
+        };
+        MovesBody: {
+            asOf: string;
+            sentence: components["schemas"]["Clause"][];
+            since: string;
+            steps: components["schemas"]["MoveStepBody"][];
+            summaries: string[];
+            /** @description What moved as a sentence */
+            text: string;
         };
         NamedRecord: {
             id: string;
@@ -7668,6 +7778,72 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    moves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefBodyBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    moved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MovedRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovedBody"];
+                };
             };
             /** @description Error */
             default: {

@@ -3,6 +3,7 @@ import type { Brief, SchemaInfo, Tree } from "../api/client";
 import { Within } from "../api/hooks";
 import { typeOf } from "../fields/fields";
 import { useSeen } from "../fields/useSeen";
+import { AsOfEditor } from "./AsOfEditor";
 import { BringEditor } from "./BringEditor";
 import { ChartEditor } from "./ChartEditor";
 import { ColumnsEditor } from "./ColumnsEditor";
@@ -78,6 +79,8 @@ const clauseKinds: Record<ClauseKind, Kind> = {
     editParts: (p) => <PartsSummaries {...p} />,
   },
   compare: { edit: (p) => <CompareEditor {...p} /> },
+  asOf: { edit: (p) => <AsOfEditor {...p} />, editParts: (p) => <AsOfEditor {...p} /> },
+  periods: { edit: (p) => <AsOfEditor {...p} />, editParts: (p) => <AsOfEditor {...p} /> },
   target: { edit: (p) => <TargetEditor {...p} schema={p.seen} /> },
   chart: { edit: (p) => <ChartEditor {...p} /> },
   columns: { edit: columns },

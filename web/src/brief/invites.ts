@@ -99,6 +99,7 @@ export function invites(schema: SchemaInfo, brief: Brief, clauses: Clause[]): In
       add("compare", "compared with…", "The same numbers of the period before, or of a year before.");
     if (!has("target") && totals) add("target", "a target…", "How much of an amount is reached, and what is missing.");
   }
+  if (!has("asOf")) add("asOf", "as of a day…", "The records as they were then, as at the end of last quarter.");
   if (!has("chart") && (brief.parts ? groups > 0 : totals))
     add("chart", "drawn as…", "A chart of the groups, as columns or a funnel.");
   return list;

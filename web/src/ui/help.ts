@@ -10,6 +10,7 @@ export const helpPages = {
   groups: "Groups and summaries",
   charts: "Charts",
   reading: "Looking closer",
+  moved: "As it was, and what moved",
   keeping: "Keeping, finding, sharing",
   dashboards: "Dashboards",
   targets: "Targets",

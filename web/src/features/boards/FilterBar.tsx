@@ -6,6 +6,7 @@ import type { FieldFilter, Filters } from "../../api/panels";
 import { WhoseEditor } from "../../brief/WhoseEditor";
 import { FieldFinder } from "../../fields/FieldFinder";
 import { endOf, typeOf } from "../../fields/fields";
+import { MomentPicker } from "../../fields/MomentPicker";
 import { PeriodPicker } from "../../fields/PeriodPicker";
 import { ValuePicker } from "../../fields/ValuePicker";
 import { same } from "../../ui/useSteps";
@@ -129,6 +130,14 @@ export function FilterBar({
           starts={starts}
           onPick={(f) => set({ fields: [...fields.filter((x) => x.type !== f.type || x.field !== f.field), f] })}
         />
+      </Clause>
+      {" · "}
+      <Clause
+        {...one("as of")}
+        text={value.asOf === undefined ? "now" : said?.asOf ? `as of ${said.asOf}` : "…"}
+        quiet={value.asOf === undefined}
+      >
+        <MomentPicker value={value.asOf} onChange={(asOf) => set({ asOf })} />
       </Clause>
       {changed && (
         <span className="ml-3 font-[family-name:var(--font-text)] text-[13px]">

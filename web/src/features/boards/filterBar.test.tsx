@@ -65,7 +65,7 @@ const sentence = () => screen.getByRole("group", { name: "What this dashboard is
 describe("what a dashboard is read by", () => {
   it("says that nothing is narrowed without asking anybody", () => {
     const { asked } = bar({});
-    expect(sentence()).toBe("Of everyone · each in its own period · all records");
+    expect(sentence()).toBe("Of everyone · each in its own period · all records · now");
     expect(asked).toEqual([]);
   });
 

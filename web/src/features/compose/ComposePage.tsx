@@ -26,6 +26,7 @@ import { later } from "../../ui/later";
 import { Trouble } from "../../ui/Say";
 import { UndoRedo } from "../../ui/UndoRedo";
 import { same, useSteps } from "../../ui/useSteps";
+import { useBehind } from "../behind/useBehind";
 import { AskedFirst } from "./AskedFirst";
 import { Export } from "./Export";
 import { PlaceMenu } from "./PlaceMenu";
@@ -165,6 +166,7 @@ function Gone({ error }: { error: unknown }) {
 const KeepDialog = later(() => import("./KeepDialog").then((m) => m.KeepDialog));
 const StylePanel = later(() => import("./StylePanel").then((m) => m.StylePanel));
 const Trying = later(() => import("../boards/Trying").then((m) => m.Trying));
+const Moved = later(() => import("../moved/Moved").then((m) => m.Moved));
 const Why = later(() => import("./Why").then((m) => m.Why));
 
 const clock = (s: number) => new Date(s * 1000).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
@@ -201,6 +203,7 @@ function Page({
   const [lines, setLines] = useState(500);
   const [keeping, setKeeping] = useState<"new" | "change" | "details">();
   const [why, setWhy] = useState(false);
+  const moved = useBehind<true>("moved");
   const [further, setFurther] = useState(false);
   const [styling, setStyling] = useState(false);
   const boards = useBoards().data ?? [];
@@ -334,7 +337,16 @@ function Page({
           {explained.data && (
             <Warnings list={explained.data.warnings} report={report} composing={composing} onChange={onChange} />
           )}
-          <button type="button" className="link ml-auto shrink-0" onClick={() => setWhy(true)}>
+          {!brief.parts && !brief.bring && (
+            <button type="button" className="link ml-auto shrink-0" onClick={() => moved.open(true)}>
+              What moved?
+            </button>
+          )}
+          <button
+            type="button"
+            className={`link shrink-0 ${brief.parts || brief.bring ? "ml-auto" : ""}`}
+            onClick={() => setWhy(true)}
+          >
             Why is it not here?
           </button>
         </div>
@@ -369,6 +381,7 @@ function Page({
         />
       )}
       {!answer.data && answer.isPending && <p className="text-ink2">Working it out …</p>}
+      {moved.picked && <Moved schema={schema} brief={brief} today={me.today} onClose={moved.close} />}
       {why && <Why brief={brief} type={brief.start ?? ""} onClose={() => setWhy(false)} />}
       {keeping && (
         <KeepDialog

@@ -1,0 +1,144 @@
+package answers_test
+
+import (
+	"context"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"uzzel/core/brief"
+	"uzzel/core/engine"
+	"uzzel/internal/demo/demotest"
+	"uzzel/internal/fault"
+)
+
+func parsed(t *testing.T, text string) *brief.Brief {
+	t.Helper()
+	b, err := brief.Decode([]byte(text))
+	require.NoError(t, err)
+	return b
+}
+
+const pipeline = `{"version":1,"start":"deals","whose":"team","period":{"field":"expected_close","within":"this_quarter"},
+ "filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"value","is":"over","values":["5000"]}]},
+ "summaries":[{"key":"a","fn":"average","of":"value"},{"key":"n","fn":"count"},{"key":"t","fn":"sum","of":"value"}]`
+
+// What moved is told in the words of the trade, by what adds up, from where the first bar ends to where the last does;
+// what the first and last steps say is what the report answers as of those days.
+func TestMovesForPeople(t *testing.T) {
+	ctx := context.Background()
+	a, _ := demotest.App(t)
+	v := demotest.View(t, a, 1)
+	m, err := v.Moves(ctx, parsed(t, pipeline+`,"since":"last_month"}`))
+	require.NoError(t, err)
+	require.Equal(t, []string{"Deals", "Sum of value"}, m.Summaries, "an average does not add up")
+	require.Equal(t, "30 Apr 2026", m.Since)
+	require.Contains(t, m.Text, "than on 30 Apr 2026: ")
+	first, last := m.Steps[0], m.Steps[len(m.Steps)-1]
+	require.Equal(t, "now", last.Words)
+	at := first.To
+	for _, s := range m.Steps[1 : len(m.Steps)-1] {
+		require.InDelta(t, at, s.From, 1e-5, s.Words)
+		require.NotContains(t, s.Words, ":", "in words")
+		at = s.To
+	}
+	require.InDelta(t, at, last.To, 1e-5)
+	for _, day := range []struct {
+		asOf string
+		step int
+	}{{`"last_month"`, 0}, {`"2026-05-14"`, len(m.Steps) - 1}} {
+		answer, err := v.Ask(ctx, parsed(t, pipeline+`,"asOf":`+day.asOf+`}`))
+		require.NoError(t, err)
+		require.Equal(t, answer.Result.Totals().Rows[0][1], strings.ReplaceAll(m.Steps[day.step].Values[0], ",", ""))
+	}
+	week, err := v.Moves(ctx, parsed(t, pipeline+`}`))
+	require.NoError(t, err)
+	require.Equal(t, "10 May 2026", week.Since, "without a day it is the end of last week")
+
+	_, err = v.Moves(ctx, parsed(t, pipeline+`,"since":"2027-01-01"}`))
+	require.ErrorContains(t, err, "after today")
+	_, err = v.Moves(ctx, parsed(t, `{"version":1,"start":"deals","bring":{"link":"lines"},"since":"last_week"}`))
+	require.ErrorContains(t, err, "brings others")
+	_, err = v.Moved(ctx, parsed(t, pipeline+`}`), "no such", 0, 10)
+	require.True(t, fault.Is(err, fault.NotFound))
+}
+
+// The records of each step are as many as it says, and each has what put it there, then and now.
+func TestMovedRecords(t *testing.T) {
+	ctx := context.Background()
+	a, _ := demotest.App(t)
+	v := demotest.View(t, a, 2)
+	b := parsed(t, strings.Replace(pipeline, `"whose":"team",`, "", 1)+`,"since":{"ago":2,"unit":"month"}}`)
+	m, err := v.Moves(ctx, b)
+	require.NoError(t, err)
+	seen := map[string]bool{}
+	for _, s := range m.Steps[1 : len(m.Steps)-1] {
+		page, err := v.Moved(ctx, b, s.Step, 0, 200)
+		require.NoError(t, err)
+		require.EqualValues(t, s.Records, page.Count, s.Step)
+		for _, r := range page.Records {
+			require.False(t, seen[r.ID], "%s is in one step", r.Name)
+			seen[r.ID] = true
+			switch s.Step {
+			case engine.MoveWent + "period", engine.MoveCame + "period":
+				require.Equal(t, "expected close", page.Field)
+				require.NotEqual(t, r.Was, r.Is)
+			case engine.MoveWon:
+				require.NotEqual(t, r.Was, r.Is)
+				require.Contains(t, []string{"Ordered", "Renewed"}, r.Is)
+				require.Empty(t, r.Now, "it is counted no more")
+			}
+		}
+	}
+	require.NotEmpty(t, seen)
+}
+
+// Who sees the records of a team sees of earlier days, and of what moved, those records and no others.
+func TestMovesOfWhatOneSees(t *testing.T) {
+	ctx := context.Background()
+	a, _ := demotest.App(t)
+	admin := demotest.View(t, a, 2) // as everyone sees all
+	require.NoError(t, a.Admin.SetSees(ctx, admin, "deals", engine.SeesTeam, 0))
+	v := demotest.View(t, a, 3)
+	b := parsed(t, `{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]}]},"since":{"ago":4,"unit":"month"}}`)
+	all, err := admin.Moves(ctx, b)
+	require.NoError(t, err)
+	m, err := v.Moves(ctx, b)
+	require.NoError(t, err)
+	require.Less(t, m.Steps[0].Records, all.Steps[0].Records)
+	for _, s := range m.Steps {
+		page, err := v.Moved(ctx, b, s.Step, 0, 200)
+		require.NoError(t, err)
+		for _, r := range page.Records {
+			if r.There {
+				table, err := v.Snap.Table("deals")
+				require.NoError(t, err)
+				require.True(t, v.Sight.Sees("deals", table.IDs.Row(r.ID)), r.Name)
+			}
+		}
+	}
+	// What was deleted of another team is not theirs to see either.
+	hidden := ""
+	table, err := admin.Snap.Table("deals")
+	require.NoError(t, err)
+	for row := range int32(table.N) {
+		if !v.Sight.Sees("deals", row) {
+			hidden = table.IDs.At(row)
+			break
+		}
+	}
+	before := m.Steps[0].Records
+	require.NoError(t, a.Records.Delete(ctx, admin, "deals", []int64{number(t, hidden)}))
+	m, err = demotest.View(t, a, 3).Moves(ctx, b)
+	require.NoError(t, err)
+	require.Equal(t, before, m.Steps[0].Records)
+}
+
+func number(t *testing.T, id string) int64 {
+	t.Helper()
+	n, err := strconv.ParseInt(id, 10, 64)
+	require.NoError(t, err)
+	return n
+}

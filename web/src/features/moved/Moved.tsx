@@ -1,0 +1,320 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, ask, type Brief, type SchemaInfo, type Schemas } from "../../api/client";
+import { typeOf } from "../../fields/fields";
+import { noneChosen } from "../../table/work";
+import { Drawer } from "../../ui/Drawer";
+import { count } from "../../ui/figures";
+import { Trouble } from "../../ui/Say";
+import { ChosenBar } from "../work/ChosenBar";
+import { useUndo } from "../work/useUndo";
+
+type Step = Schemas["MoveStepBody"];
+type Moment = Brief["since"];
+
+/** The days that one mostly asks from, and a day of one's choice. */
+const begins: [string, string][] = [
+  ["yesterday", "yesterday"],
+  ["last_week", "the end of last week"],
+  ["last_month", "the end of last month"],
+  ["last_quarter", "the end of last quarter"],
+  ["last_year", "the end of last year"],
+];
+
+/** What led from what a report found on one day to what it finds on another: each record in one step. */
+export function Moved({
+  schema,
+  brief,
+  today,
+  onClose,
+}: {
+  schema: SchemaInfo;
+  brief: Brief;
+  /** The organisation's day. */
+  today: string;
+  onClose: () => void;
+}) {
+  const [since, setSince] = useState<Moment>(brief.since ?? "last_week");
+  const [asOf, setAsOf] = useState<Moment>(brief.asOf);
+  const [step, setStep] = useState<string>();
+  const asked: Brief = { ...brief, since, ...(asOf ? { asOf } : {}) };
+  if (!asOf) delete asked.asOf;
+  const moves = useQuery({
+    queryKey: ["moves", asked],
+    queryFn: () => ask(api.POST("/api/moves", { body: { brief: asked } })),
+    retry: false,
+    placeholderData: (was) => was,
+  });
+  const m = moves.data;
+  const named = begins.some(([word]) => word === since);
+  const open = m?.steps.find((s) => s.step === step);
+  return (
+    <Drawer open onClose={onClose} title="What moved">
+      <div className="mt-2 flex flex-wrap items-center gap-2">
+        <label className="flex items-center gap-2">
+          <span className="text-ink2">from</span>
+          <select
+            className="input !w-52"
+            aria-label="From"
+            value={named ? String(since) : "day"}
+            onChange={(e) => {
+              setStep(undefined);
+              setSince(e.target.value === "day" ? before(today) : e.target.value);
+            }}
+          >
+            {begins.map(([word, label]) => (
+              <option key={word} value={word}>
+                {label}
+              </option>
+            ))}
+            <option value="day">a day…</option>
+          </select>
+        </label>
+        {!named && (
+          <input
+            type="date"
+            className="input !w-40"
+            aria-label="From the end of"
+            max={today}
+            value={typeof since === "string" ? since : ""}
+            onChange={(e) => e.target.value && setSince(e.target.value)}
+          />
+        )}
+        <label className="flex items-center gap-2">
+          <span className="text-ink2">to</span>
+          <input
+            type="date"
+            className="input !w-40"
+            aria-label="To the end of; empty for now"
+            max={today}
+            value={typeof asOf === "string" && /^\d/.test(asOf) ? asOf : ""}
+            onChange={(e) => {
+              setStep(undefined);
+              setAsOf(e.target.value || undefined);
+            }}
+          />
+          {!asOf && <span>now</span>}
+        </label>
+      </div>
+      <Trouble error={moves.error} />
+      {!m && moves.isPending && <p className="mt-3 text-ink2">Working it out …</p>}
+      {m && !moves.error && (
+        <div style={{ opacity: moves.isPlaceholderData ? 0.5 : 1 }}>
+          <p className="sentence mt-3 mb-3">{m.text}</p>
+          <Bridge steps={m.steps} summaries={m.summaries} open={step} onOpen={setStep} />
+          {open && <Records key={open.step} schema={schema} brief={asked} step={open} />}
+        </div>
+      )}
+    </Drawer>
+  );
+}
+
+const before = (day: string) => {
+  const at = new Date(`${day}T00:00:00Z`);
+  at.setUTCDate(at.getUTCDate() - 7);
+  return at.toISOString().slice(0, 10);
+};
+
+/** The steps as a table in which each has a bar that begins where the one before it ended. */
+function Bridge({
+  steps,
+  summaries,
+  open,
+  onOpen,
+}: {
+  steps: Step[];
+  summaries: string[];
+  open?: string;
+  onOpen: (step: string | undefined) => void;
+}) {
+  return (
+    <table className="w-full border-collapse text-[14px]">
+      <thead>
+        <tr className="text-left text-[12px] text-ink2">
+          <th className="py-1 pr-3 font-normal">step</th>
+          <td className="w-[34%]" />
+          <th className="px-2 text-right font-normal">records</th>
+          {summaries.map((s) => (
+            <th key={s} className="px-2 text-right font-normal">
+              {s}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {steps.map((s) => (
+          <tr key={s.step} className={`border-line border-t ${open === s.step ? "bg-sea-soft" : ""}`}>
+            <th scope="row" className={`py-1.5 pr-3 text-left ${s.total ? "font-bold" : "font-normal"}`}>
+              {s.records > 0 ? (
+                <button
+                  type="button"
+                  className="link text-left"
+                  aria-expanded={open === s.step}
+                  onClick={() => onOpen(open === s.step ? undefined : s.step)}
+                >
+                  {s.words}
+                </button>
+              ) : (
+                s.words
+              )}
+            </th>
+            <td aria-hidden="true">
+              <Bar step={s} />
+            </td>
+            <td className="figures px-2 text-right">{count(s.records)}</td>
+            {s.values.map((v, i) => (
+              <td
+                // biome-ignore lint/suspicious/noArrayIndexKey: values have no other identity than their place
+                key={i}
+                className={`figures px-2 text-right ${s.total ? "font-bold" : ""}`}
+              >
+                {v}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** Where a step stands: from where the one before ended to where it ends. */
+function Bar({ step: s }: { step: Step }) {
+  const left = Math.min(s.from, s.to) * 100;
+  const width = Math.abs(s.to - s.from) * 100;
+  const colour = s.total ? "var(--ink)" : s.sign < 0 ? "var(--rust)" : "var(--sea)";
+  return (
+    <div className="relative h-5">
+      <div className="absolute inset-y-0 w-px bg-line2" style={{ left: `${s.zero * 100}%` }} />
+      <div
+        className="absolute inset-y-1 min-w-[2px] rounded-[2px]"
+        style={{ left: `${left}%`, width: `${width}%`, background: colour }}
+      />
+      {!s.total && (
+        <div className="absolute top-1 h-[calc(100%+4px)] w-px bg-ink2 opacity-50" style={{ left: `${s.to * 100}%` }} />
+      )}
+    </div>
+  );
+}
+
+const page = 100;
+
+/** The records of a step, what each had and has; those that are chosen can be worked with. */
+function Records({ schema, brief, step }: { schema: SchemaInfo; brief: Brief; step: Step }) {
+  const [from, setFrom] = useState(0);
+  const [chosen, setChosen] = useState(noneChosen);
+  const done = useUndo();
+  const moved = useQuery({
+    queryKey: ["moved", brief, step.step, from],
+    queryFn: () => ask(api.POST("/api/moves/records", { body: { brief, step: step.step, from, count: page } })),
+    placeholderData: (was) => was,
+  });
+  const m = moved.data;
+  if (!m) return <Trouble error={moved.error} />;
+  const type = typeOf(schema, m.type);
+  const there = m.records.filter((r) => r.there);
+  const all = there.length > 0 && there.every((r) => chosen.ids.has(r.id));
+  const choose = (ids: Set<string>) => setChosen({ ...noneChosen, ids });
+  return (
+    <section aria-label={`Records: ${step.words}`} className="mt-5">
+      <h3 className="title mb-1 text-[17px]">
+        {step.words} <span className="font-normal text-ink2 text-[14px]">{count(m.count)}</span>
+      </h3>
+      {type && chosen.ids.size > 0 && (
+        <ChosenBar
+          schema={schema}
+          type={type}
+          brief={{
+            version: 1,
+            start: m.type,
+            filter: { field: "id", is: "any_of", values: [...chosen.ids] },
+          }}
+          chosen={chosen}
+          onChoose={setChosen}
+          done={done}
+        />
+      )}
+      <table className="w-full border-collapse text-[14px]">
+        <thead>
+          <tr className="text-left text-[12px] text-ink2">
+            <th className="w-8 font-normal">
+              <input
+                type="checkbox"
+                aria-label="All of them"
+                checked={all}
+                disabled={there.length === 0}
+                onChange={() => choose(all ? new Set() : new Set(there.map((r) => r.id)))}
+              />
+            </th>
+            <th className="py-1 pr-3 font-normal">{type?.one}</th>
+            {m.field && <th className="px-2 font-normal">{m.field}</th>}
+            {m.amount && (
+              <>
+                <th className="px-2 text-right font-normal">{m.amount}, counted then</th>
+                <th className="px-2 text-right font-normal">counted now</th>
+              </>
+            )}
+          </tr>
+        </thead>
+        <tbody>
+          {m.records.map((r) => (
+            <tr key={r.id} className="border-line border-t">
+              <td>
+                {r.there && (
+                  <input
+                    type="checkbox"
+                    aria-label={`Choose ${r.name}`}
+                    checked={chosen.ids.has(r.id)}
+                    onChange={() => {
+                      const ids = new Set(chosen.ids);
+                      if (!ids.delete(r.id)) ids.add(r.id);
+                      choose(ids);
+                    }}
+                  />
+                )}
+              </td>
+              <td className="py-1 pr-3">
+                {r.there ? (
+                  <Link className="link" to={`/records/${m.type}/${r.id}`}>
+                    {r.name}
+                  </Link>
+                ) : (
+                  r.name
+                )}
+              </td>
+              {m.field && (
+                <td className="px-2">
+                  {r.was === r.is ? (
+                    r.is
+                  ) : (
+                    <>
+                      <span className="text-ink2">{r.was || "empty"}</span> → {r.is || "empty"}
+                    </>
+                  )}
+                </td>
+              )}
+              {m.amount && (
+                <>
+                  <td className="figures px-2 text-right text-ink2">{r.then || "–"}</td>
+                  <td className="figures px-2 text-right">{r.now || "–"}</td>
+                </>
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {m.count > page && (
+        <p className="mt-2 flex items-center gap-3 text-[13px]">
+          <button type="button" className="btn" disabled={from === 0} onClick={() => setFrom(from - page)}>
+            Before
+          </button>
+          {count(from + 1)} to {count(Math.min(from + page, m.count))} of {count(m.count)}
+          <button type="button" className="btn" disabled={from + page >= m.count} onClick={() => setFrom(from + page)}>
+            After
+          </button>
+        </p>
+      )}
+    </section>
+  );
+}

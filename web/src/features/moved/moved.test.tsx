@@ -1,0 +1,73 @@
+import { screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { expect, it, vi } from "vitest";
+import { Refused, type SchemaInfo, type Schemas } from "../../api/client";
+import { field, recordType, serving, show } from "../../testing";
+import { Moved } from "./Moved";
+
+const schema = {
+  types: [recordType("deals", "Deals", "deal", [field("name", "Name", "text")])],
+} as unknown as SchemaInfo;
+const step = (name: string, words: string, more: Partial<Schemas["MoveStepBody"]> = {}): Schemas["MoveStepBody"] => ({
+  step: name,
+  words,
+  records: 1,
+  values: ["1"],
+  total: false,
+  sign: 0,
+  from: 0,
+  to: 0.5,
+  zero: 0,
+  ...more,
+});
+const moves: Schemas["MovesBody"] = {
+  since: "10 May 2026",
+  asOf: "now",
+  text: "€2 less than on 10 May 2026: €2 slipped.",
+  sentence: [],
+  summaries: ["Sum of value"],
+  steps: [
+    step("then", "10 May 2026", { total: true }),
+    step("went:period", "slipped", { sign: -1, values: ["−€2.00"] }),
+    step("now", "now", { total: true, records: 0 }),
+  ],
+};
+const moved: Schemas["MovedBody"] = {
+  type: "deals",
+  field: "expected close",
+  amount: "Sum of value",
+  count: 2,
+  records: [
+    { id: "7", name: "Pier Ternbay", there: true, then: "€2.00", now: "", was: "1 Jun 2026", is: "1 Jul 2026" },
+    { id: "9", name: "Pier Gone", there: false, then: "€1.00", now: "", was: "2 Jun 2026", is: "" },
+  ],
+};
+const brief = { version: 1 as const, start: "deals" };
+
+it("asks from the end of last week, and opens the records of a step with what put them there", async () => {
+  const asked = serving({ "POST /api/moves": moves, "POST /api/moves/records": moved });
+  show(<Moved schema={schema} brief={brief} today="2026-05-14" onClose={vi.fn()} />);
+  await screen.findByText(moves.text);
+  expect(asked[0].body).toEqual({ brief: { ...brief, since: "last_week" } });
+  expect(screen.queryByRole("button", { name: "now" })).toBeNull(); // nothing to open
+  await userEvent.click(screen.getByRole("button", { name: "slipped" }));
+  expect((await screen.findByRole("link", { name: "Pier Ternbay" })).getAttribute("href")).toBe("/records/deals/7");
+  expect(screen.getByText("1 Jun 2026").parentElement?.textContent).toBe("1 Jun 2026 → 1 Jul 2026");
+  // What is there no more is told of, and neither opened nor chosen.
+  expect(screen.queryByRole("link", { name: "Pier Gone" })).toBeNull();
+  expect(screen.queryByRole("checkbox", { name: "Choose Pier Gone" })).toBeNull();
+  await userEvent.click(screen.getByRole("checkbox", { name: "All of them" }));
+  await screen.findByText("1 chosen");
+});
+
+it("says why it cannot be told, and asks again for another day", async () => {
+  const asked = serving({
+    "POST /api/moves": () => {
+      throw new Refused(422, { title: "Refused", detail: "2027-01-01 is after today.", status: 422 } as never);
+    },
+  });
+  show(<Moved schema={schema} brief={brief} today="2026-05-14" onClose={vi.fn()} />);
+  await screen.findByText(/after today/);
+  await userEvent.selectOptions(screen.getByRole("combobox", { name: "From" }), "day");
+  await waitFor(() => expect(asked.at(-1)?.body).toEqual({ brief: { ...brief, since: "2026-05-07" } }));
+});
