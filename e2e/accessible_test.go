@@ -97,7 +97,7 @@ func TestScreensAreAccessible(t *testing.T) {
 	p.find("option", "How far deals get")
 	check("finding a report to place")
 	p.escape()
-	p.click("button", "Settings")
+	p.click("button", "Settings of What closes this quarter")
 	p.find("combobox", "Drawn as")
 	check("how a panel differs")
 	p.escape()

@@ -75,7 +75,7 @@ func TestDashboardByKeyboardAlone(t *testing.T) {
 	p.do(chromedp.KeyEvent(kb.ArrowRight))
 	p.await(fmt.Sprintf(`(() => { const r = document.querySelector("article[aria-label='Won by segment']").getBoundingClientRect(); return [r.x, r.width].map(Math.round).join(" ") === %q ? "" : "moved"; })()`, before))
 	p.press("button", "Tidy")
-	p.press("button", "Settings")
+	p.press("button", "Settings of Won by segment")
 	p.types("Closing soon")
 	p.press("button", "Done")
 	p.find("article", "Closing soon")

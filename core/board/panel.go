@@ -24,10 +24,14 @@ type Options struct {
 	// Period is as a brief has it. A panel with one of its own does not follow the dashboard's.
 	Period json.RawMessage `json:"period,omitempty" doc:"A period of its own, in place of the report's and the board's"`
 	// Where are conditions of its own, besides its report's: a brief of the report's record type with a filter alone.
-	Where   *brief.Brief `json:"where,omitempty" doc:"Conditions of its own besides the report's: a report over the same record type with a filter alone"`
-	Link    string       `json:"link,omitempty" doc:"Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://…"`
-	Words   string       `json:"words,omitempty" doc:"What a panel without a report says"`
-	Section bool         `json:"section,omitempty" doc:"Whether the words are a heading over what follows"`
+	Where *brief.Brief `json:"where,omitempty" doc:"Conditions of its own besides the report's: a report over the same record type with a filter alone"`
+	// Group takes the place of what the report groups by first: a path of choices, texts or links.
+	Group   string `json:"group,omitempty" doc:"What it groups by first, in place of the report's group"`
+	Switch  bool   `json:"switch,omitempty" doc:"Whether its readers are offered to switch what it sums up and groups by, for their reading"`
+	Top     bool   `json:"top,omitempty" doc:"Whether it stands in the row of figures at the top, which stays as one scrolls"`
+	Link    string `json:"link,omitempty" doc:"Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://…"`
+	Words   string `json:"words,omitempty" doc:"What a panel without a report says"`
+	Section bool   `json:"section,omitempty" doc:"Whether the words are a heading over what follows"`
 }
 
 // Looks are members of a brief's chart that a panel has of its own.
@@ -176,6 +180,10 @@ func (o Options) Place(b *brief.Brief) *brief.Brief {
 	}
 	if o.Kind != "" || o.Style != "" || o.Looks != nil {
 		out.Chart = o.chart(b.Chart)
+	}
+	if o.Group != "" && len(b.Groups) > 0 && len(b.Parts) == 0 && b.Groups[0].Field != o.Group {
+		out.Groups = slices.Clone(b.Groups)
+		out.Groups[0] = brief.Group{Field: o.Group, Top: b.Groups[0].Top}
 	}
 	if len(out.Groups) == 0 {
 		if o.Items > 0 && (out.Limit == nil || *out.Limit > o.Items) {

@@ -3,6 +3,7 @@ package demo
 import (
 	"context"
 	"fmt"
+	"strings"
 
 	"uzzel/internal/store"
 )
@@ -103,7 +104,11 @@ func keepReports(ctx context.Context, s *store.Store) error {
 			return err
 		}
 		if k.w > 0 {
-			board.Panels = append(board.Panels, store.Panel{Report: r, X: k.x, Y: k.y, W: k.w, H: k.h})
+			p := store.Panel{Report: r, X: k.x, Y: k.y, W: k.w, H: k.h}
+			if strings.Contains(k.brief, `"groups":[{"field":"stage"}]`) {
+				p.Options = `{"switch":true}`
+			}
+			board.Panels = append(board.Panels, p)
 		}
 	}
 	if err := s.AddBoard(ctx, &board); err != nil {

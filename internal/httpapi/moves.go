@@ -46,8 +46,8 @@ type MovedRecordBody struct {
 	ID    string `json:"id"`
 	Name  string `json:"name"`
 	There bool   `json:"there" doc:"Whether it is still there to be opened"`
-	Then  string `json:"then" doc:"Empty where it was not counted"`
-	Now   string `json:"now"`
+	Then  string `json:"countedThen" doc:"Empty where it was not counted"`
+	Now   string `json:"countedNow"`
 	Was   string `json:"was" doc:"What it had of the field"`
 	Is    string `json:"is"`
 }

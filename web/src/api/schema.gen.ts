@@ -4077,12 +4077,12 @@ export interface components {
             type: string;
         };
         MovedRecordBody: {
+            countedNow: string;
+            /** @description Empty where it was not counted */
+            countedThen: string;
             id: string;
             is: string;
             name: string;
-            now: string;
-            /** @description Empty where it was not counted */
-            then: string;
             /** @description Whether it is still there to be opened */
             there: boolean;
             /** @description What it had of the field */
@@ -4155,6 +4155,8 @@ export interface components {
         Options: {
             /** @description A line below the heading */
             below?: string;
+            /** @description What it groups by first, in place of the report's group */
+            group?: string;
             heading?: string;
             /**
              * Format: int64
@@ -4179,6 +4181,10 @@ export interface components {
             source?: string;
             /** @description The key of a kept style, in place of the report's looks */
             style?: string;
+            /** @description Whether its readers are offered to switch what it sums up and groups by, for their reading */
+            switch?: boolean;
+            /** @description Whether it stands in the row of figures at the top, which stays as one scrolls */
+            top?: boolean;
             /** @description Conditions of its own besides the report's: a report over the same record type with a filter alone */
             where?: components["schemas"]["Brief"];
             /** @description What a panel without a report says */

@@ -26,6 +26,7 @@ import { columns, mostPanels, nextPlace, nudge, tidied } from "./layout";
 import { PanelBehind } from "./PanelBehind";
 import { markOf, PanelCard, type Picked } from "./PanelCard";
 import { PanelWords } from "./PanelWords";
+import type { Switched } from "./Switches";
 import { Wall } from "./Wall";
 
 // What a board is arranged with.
@@ -129,6 +130,16 @@ function OpenBoard({
     filters,
   );
 
+  // What its reader has switched panels to stands in the address, by their report.
+  const switched = readAt(params.get("switched")) as Record<string, Switched> | undefined;
+  const switchTo = (report: number, to: Switched) => {
+    const all: Record<string, Switched> = { ...switched, [report]: to };
+    if (Object.keys(to).length === 0) delete all[report];
+    const next = new URLSearchParams(params);
+    if (Object.keys(all).length) next.set("switched", JSON.stringify(all));
+    else next.delete("switched");
+    setParams(next);
+  };
   const narrowTo = (f: Filters) => {
     const next = new URLSearchParams(params);
     if (same(f, kept)) next.delete("at");
@@ -164,11 +175,17 @@ function OpenBoard({
         onPick={setPicked}
         onEnlarge={(kind) => setLarge({ at: i, kind })}
         handle={handle}
+        switched={p.options?.switch ? switched?.[p.report] : undefined}
+        onSwitch={(to) => switchTo(p.report, to)}
       />
     ) : (
       <PanelWords options={p.options ?? {}} handle={handle} />
     );
   const mark = picked && markOf(picked);
+  // The row of figures stays at the top; what is arranged is arranged where it stands.
+  const all = panels.map((p, i) => ({ p, i }));
+  const atTop = arranging ? [] : all.filter(({ p }) => p.report && p.options?.top);
+  const inGrid = arranging ? all : all.filter(({ p }) => !(p.report && p.options?.top));
 
   const [bring] = useDo(
     (version: number) =>
@@ -321,10 +338,22 @@ function OpenBoard({
         </div>
       )}
       <div ref={containerRef as React.RefObject<HTMLDivElement>} className="-mx-1.5">
+        {mounted && atTop.length > 0 && (
+          <section
+            aria-label="Figures"
+            className={`z-10 mx-1.5 mb-3 grid gap-3 bg-ground pb-1 ${narrow ? "" : "sticky top-0"}`}
+            style={{ gridTemplateColumns: "repeat(auto-fit, minmax(180px, 1fr))" }}
+          >
+            {atTop.map(({ p, i }) => (
+              <div key={i} className="h-[150px]">
+                {card(p, i)}
+              </div>
+            ))}
+          </section>
+        )}
         {mounted && narrow && (
           <div className="flex flex-col gap-3">
-            {panels
-              .map((p, i) => ({ p, i }))
+            {inGrid
               .sort((a, b) => a.p.y - b.p.y || a.p.x - b.p.x)
               .map(({ p, i }) => (
                 <div key={`${p.report} ${p.x} ${p.y}`} style={{ height: p.report ? 380 : undefined }}>
@@ -343,7 +372,7 @@ function OpenBoard({
             dragConfig={{ enabled: arranging, handle: ".panel-handle" }}
             resizeConfig={{ enabled: arranging, handles: ["se"] }}
             compactor={verticalCompactor}
-            layout={panels.map((p, i) => ({
+            layout={inGrid.map(({ p, i }) => ({
               i: String(i),
               x: p.x,
               y: p.y,
@@ -369,8 +398,7 @@ function OpenBoard({
               dragging.current = true;
             }}
           >
-            {panels.map((p, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: a panel is its place in the list
+            {inGrid.map(({ p, i }) => (
               <div key={i} ref={i === fresh ? inView : undefined}>
                 {card(
                   p,

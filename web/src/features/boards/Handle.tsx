@@ -40,6 +40,7 @@ export function Handle({
       </button>
       <button type="button" className="btn !h-7 !px-2 text-xs" onClick={() => setWords(true)}>
         {panel.report ? "Settings" : "Words"}
+        <span className="sr-only"> of {name}</span>
       </button>
       <PanelMore name={name} panel={panel} full={full} onDouble={onDouble} onDrop={onDrop} />
       {words && <PanelDialog panel={panel} onChange={onChange} onClose={() => setWords(false)} />}

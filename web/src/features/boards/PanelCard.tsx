@@ -3,6 +3,7 @@ import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { type Brief, type Mark, type Panel, Refused, type Report } from "../../api/client";
+import { useSchema } from "../../api/hooks";
 import { type FieldFilter, type Filters, isEmpty, panelsAnew, usePanel } from "../../api/panels";
 import { difference } from "../../brief/reading";
 import { Chart } from "../../chart/Chart";
@@ -14,6 +15,7 @@ import { Towards } from "../../chart/Towards";
 import { Table } from "../../table/Table";
 import { Menu, MenuItem, MenuLabel, MenuTick } from "../../ui/Menu";
 import { takeOut } from "../../ui/takeOut";
+import { type Switched, Switches, switchedTo } from "./Switches";
 
 export type Picked = {
   brief: Brief;
@@ -43,6 +45,8 @@ export function PanelCard({
   onPick,
   onEnlarge,
   chosen,
+  switched,
+  onSwitch,
 }: {
   report: number;
   options?: Options;
@@ -55,11 +59,16 @@ export function PanelCard({
   onEnlarge?: (kind?: string) => void;
   /** The kind that a reader has chosen already. */
   chosen?: string;
+  /** What its reader has switched it to, with others of its report. */
+  switched?: Switched;
+  onSwitch?: (to: Switched) => void;
 }) {
+  const schema = useSchema();
   const client = useQueryClient();
   const box = useRef<HTMLElement>(null);
   const [kind, setKind] = useState<string | undefined>(chosen);
-  const answer = usePanel({ report, options: { ...options, kind: kind ?? options.kind }, ...record }, filters);
+  const placed = switchedTo(options, switched);
+  const answer = usePanel({ report, options: { ...placed, kind: kind ?? placed.kind }, ...record }, filters);
   const shown = answer.data;
   const kept = shown?.report;
   const own = kept?.brief;
@@ -102,7 +111,11 @@ export function PanelCard({
             title={title ?? a.title}
             kinds={a.kinds}
             kind={asked.chart?.kind ?? ""}
-            onKind={(k) => setKind(k === own?.chart?.kind && !options.kind ? undefined : k)}
+            onKind={(k) =>
+              options.switch && onSwitch
+                ? onSwitch({ ...switched, kind: k })
+                : setKind(k === own?.chart?.kind && !options.kind ? undefined : k)
+            }
             reading={`/reports/${report}?reading=${encodeURIComponent(JSON.stringify(own ? difference(own, asked) : asked))}`}
             onRefresh={() => void panelsAnew(client, report)}
             onEnlarge={onEnlarge && (() => onEnlarge(kind))}
@@ -124,6 +137,16 @@ export function PanelCard({
           />
         )}
       </div>
+      {options.switch && onSwitch && schema && a && asked && !shown?.list && !handle && (
+        <Switches
+          schema={schema}
+          title={title ?? a.title}
+          brief={asked}
+          summaries={a.summaries}
+          value={switched ?? {}}
+          onChange={onSwitch}
+        />
+      )}
       {options.below && <p className="text-[13px] text-ink2">{options.below}</p>}
       {a && (
         <p className="mb-1 truncate text-ink2 text-xs" title={a.text}>

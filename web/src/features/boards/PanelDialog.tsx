@@ -162,6 +162,26 @@ export function PanelDialog({
               onChange={(where) => setO({ ...o, where })}
             />
           )}
+          <fieldset className="mt-3 flex flex-col gap-1">
+            <label className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                checked={!!o.top}
+                onChange={(e) => setO({ ...o, top: e.target.checked || undefined })}
+              />
+              in the row of figures at the top, which stays as one scrolls
+            </label>
+            {grouped && !o.list && !report?.brief.parts && (
+              <label className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  checked={!!o.switch}
+                  onChange={(e) => setO({ ...o, switch: e.target.checked || undefined })}
+                />
+                readers may switch what it sums up and groups by
+              </label>
+            )}
+          </fieldset>
           {text("source", "A note on the source, below it")}
           {text("link", "Where its heading leads, in place of the report", "/dashboards/3 or https://…")}
         </>

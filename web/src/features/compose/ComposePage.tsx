@@ -337,18 +337,16 @@ function Page({
           {explained.data && (
             <Warnings list={explained.data.warnings} report={report} composing={composing} onChange={onChange} />
           )}
-          {!brief.parts && !brief.bring && (
-            <button type="button" className="link ml-auto shrink-0" onClick={() => moved.open(true)}>
-              What moved?
+          <span className="ml-auto flex flex-wrap gap-x-4">
+            {!brief.parts && !brief.bring && (
+              <button type="button" className="link min-h-6 py-1" onClick={() => moved.open(true)}>
+                What moved?
+              </button>
+            )}
+            <button type="button" className="link min-h-6 py-1" onClick={() => setWhy(true)}>
+              Why is it not here?
             </button>
-          )}
-          <button
-            type="button"
-            className={`link shrink-0 ${brief.parts || brief.bring ? "ml-auto" : ""}`}
-            onClick={() => setWhy(true)}
-          >
-            Why is it not here?
-          </button>
+          </span>
         </div>
       )}
       {tried && (

@@ -296,8 +296,8 @@ function Records({ schema, brief, step }: { schema: SchemaInfo; brief: Brief; st
               )}
               {m.amount && (
                 <>
-                  <td className="figures px-2 text-right text-ink2">{r.then || "–"}</td>
-                  <td className="figures px-2 text-right">{r.now || "–"}</td>
+                  <td className="figures px-2 text-right text-ink2">{r.countedThen || "–"}</td>
+                  <td className="figures px-2 text-right">{r.countedNow || "–"}</td>
                 </>
               )}
             </tr>

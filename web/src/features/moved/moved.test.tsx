@@ -38,8 +38,16 @@ const moved: Schemas["MovedBody"] = {
   amount: "Sum of value",
   count: 2,
   records: [
-    { id: "7", name: "Pier Ternbay", there: true, then: "€2.00", now: "", was: "1 Jun 2026", is: "1 Jul 2026" },
-    { id: "9", name: "Pier Gone", there: false, then: "€1.00", now: "", was: "2 Jun 2026", is: "" },
+    {
+      id: "7",
+      name: "Pier Ternbay",
+      there: true,
+      countedThen: "€2.00",
+      countedNow: "",
+      was: "1 Jun 2026",
+      is: "1 Jul 2026",
+    },
+    { id: "9", name: "Pier Gone", there: false, countedThen: "€1.00", countedNow: "", was: "2 Jun 2026", is: "" },
   ],
 };
 const brief = { version: 1 as const, start: "deals" };

@@ -56,7 +56,7 @@ export function ChoicesDialog({
         <p className="mb-3 text-[13px] text-ink2">
           Call one as another, and the two become one. What records have stays, under the name that you give it. Their
           colours on charts are chosen under{" "}
-          <a className="link" href="/settings">
+          <a className="link underline" href="/settings">
             Settings, house style
           </a>
           .

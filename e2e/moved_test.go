@@ -1,0 +1,56 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+// The Monday meeting: the dashboard as it was and as it is, what moved, the deals that slipped, and a follow-up for all
+// of them.
+func TestMonday(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Maite Corrie")
+	p.visit("/dashboards/1")
+	p.find("heading", "Company, Monday")
+	p.click("button", "as of: now")
+	p.click("radio", "the end of last month")
+	p.sees("as of the end of last month (30 Apr 2026)")
+	p.escape()
+	p.click("link", "What closes this quarter")
+	p.click("button", "What moved?")
+	p.find("dialog", "What moved")
+	p.choose("From", "last_month")
+	p.sees("than on 30 Apr 2026")
+	p.click("button", "slipped")
+	p.find("region", "Records: slipped")
+	p.click("checkbox", "All of them")
+	p.click("button", "Log or plan…")
+	p.fill("textbox", "What was done, or is planned", "call tomorrow 10 about the new date")
+	p.key("Enter")
+	p.sees("planned")
+	p.escape()
+	p.find("button", "What moved?")
+}
+
+// A figure that stands in the row at the top stays in view; a reader switches a panel for their reading alone.
+func TestRowOfFiguresAndSwitches(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Osric Jarrow")
+	p.visit("/dashboards/1")
+	p.choose("What closes this quarter: what it groups by", "owner")
+	p.sees("by owner")
+	require.Contains(t, eval[string](p, `location.href`), "switched")
+	p.click("button", "as it is kept")
+	p.sees("by stage")
+	require.NotContains(t, eval[string](p, `location.href`), "switched")
+	p.click("button", "Arrange")
+	p.click("button", "Settings of What closes this quarter")
+	p.click("checkbox", "in the row of figures at the top, which stays as one scrolls")
+	p.click("button", "Done")
+	p.click("button", "Save dashboard")
+	p.sees("Dashboard saved")
+	p.find("region", "Figures")
+	top := p.await(`(() => { document.querySelector("[aria-label=Figures]").scrollIntoView(); window.scrollTo(0, 900); return String(Math.round(document.querySelector("[aria-label=Figures]").getBoundingClientRect().top) >= 0) })()`)
+	require.Equal(t, "true", top)
+}
