@@ -25,7 +25,7 @@ type Moves struct {
 	Text        string // what moved as a sentence
 	Sentence    brief.Sentence
 	Summaries   []string // what adds up
-	By          int      // the summary that the bridge is drawn by, −1 where it is by how many records there are
+	Drawn       string   // the summary that the bridge is drawn by, "" where it is by how many records there are
 	Steps       []MoveStep
 }
 
@@ -95,12 +95,15 @@ func since(b *brief.Brief) *brief.Brief {
 
 func (v *View) tellMoves(b *brief.Bound, m *engine.Moves) *Moves {
 	w := v.PlainWriter()
-	out := &Moves{Since: v.dayOf(m.Since), AsOf: "now", Sentence: v.Say(b), By: m.By}
+	out := &Moves{Since: v.dayOf(m.Since), AsOf: "now", Sentence: v.Say(b)}
 	if m.AsOf != v.Day {
 		out.AsOf = v.dayOf(m.AsOf)
 	}
 	for _, s := range m.Summaries {
 		out.Summaries = append(out.Summaries, brief.SummaryLabel(b, s))
+	}
+	if m.By >= 0 {
+		out.Drawn = out.Summaries[m.By]
 	}
 	amounts := make([]exact.Num, len(m.Steps))
 	last := len(m.Steps) - 1

@@ -142,3 +142,36 @@ func number(t *testing.T, id string) int64 {
 	require.NoError(t, err)
 	return n
 }
+
+// How a report stood is what it answers as of each of the days, the last of them now.
+func TestStood(t *testing.T) {
+	ctx := context.Background()
+	a, _ := demotest.App(t)
+	v := demotest.View(t, a, 2)
+	b := parsed(t, `{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]}]},"groups":[{"field":"stage"}],"summaries":[{"key":"t","fn":"sum","of":"value"},{"key":"n","fn":"count"}]}`)
+	s, err := v.Stood(ctx, b, "week", 6)
+	require.NoError(t, err)
+	require.Len(t, s.Points, 7)
+	require.Equal(t, "2026-05-10", s.Points[5].Date)
+	require.Equal(t, "2026-04-05", s.Points[0].Date)
+	require.Equal(t, "now", s.Points[6].Day)
+	widest := 0.0
+	for _, p := range s.Points {
+		alone := *b
+		if p.Date != "" {
+			alone.AsOf = &brief.Moment{Date: p.Date}
+		}
+		answer, err := v.Ask(ctx, &alone)
+		require.NoError(t, err)
+		require.Equal(t, answer.Result.Totals().Rows[0][1], strings.ReplaceAll(p.Values[1], ",", ""))
+		widest = max(widest, p.To)
+	}
+	require.InDelta(t, 1, widest, 1e-6)
+	months, err := v.Stood(ctx, b, "month", 2)
+	require.NoError(t, err)
+	require.Equal(t, []string{"2026-03-31", "2026-04-30", ""}, []string{months.Points[0].Date, months.Points[1].Date, months.Points[2].Date})
+	_, err = v.Stood(ctx, b, "week", 61)
+	require.True(t, fault.Is(err, fault.Invalid))
+	_, err = v.Stood(ctx, b, "hour", 1)
+	require.True(t, fault.Is(err, fault.Invalid))
+}

@@ -48,6 +48,7 @@ var routes = []struct{ method, path, body, want string }{
 	{"POST", "/api/behind", `{"brief":$Q,"marks":[{"rows":["=Enquiry"]}]}`, "401 200 200 200 200 200"},
 	{"POST", "/api/explain", `{"brief":$Q}`, "401 200 200 200 200 200"},
 	{"POST", "/api/dropped", `{"brief":{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]}]}},"step":0}`, "401 200 200 200 200 200"},
+	{"POST", "/api/stood", `{"brief":$Q,"unit":"week","count":2}`, "401 200 200 200 200 200"},
 	{"POST", "/api/moves", `{"brief":$Q}`, "401 200 200 200 200 200"},
 	{"POST", "/api/moves/records", `{"brief":$Q,"step":"now"}`, "401 200 200 200 200 200"},
 	{"POST", "/api/why", `{"brief":$Q,"id":"1"}`, "401 200 200 200 200 200"},

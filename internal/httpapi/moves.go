@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/brief"
+	"uzzel/core/period"
 )
 
 // MoveStepBody is one step of what moved.
@@ -29,6 +30,7 @@ type MovesBody struct {
 	Text      string         `json:"text" doc:"What moved as a sentence"`
 	Sentence  brief.Sentence `json:"sentence"`
 	Summaries []string       `json:"summaries"`
+	Drawn     string         `json:"drawn" doc:"The summary that the bars are of; empty for the records"`
 	Steps     []MoveStepBody `json:"steps"`
 }
 
@@ -52,6 +54,52 @@ type MovedRecordBody struct {
 	Is    string `json:"is"`
 }
 
+// StoodBody is how a report stood at the ends of days, weeks or months, the latest last.
+type StoodBody struct {
+	Summaries []string         `json:"summaries"`
+	Drawn     string           `json:"drawn" doc:"The summary that the bars are of"`
+	Points    []StoodPointBody `json:"points"`
+}
+
+// StoodPointBody is how a report stood at the end of a day.
+type StoodPointBody struct {
+	Day     string   `json:"day"`
+	Date    string   `json:"date" doc:"As a brief names it; empty for now"`
+	Values  []string `json:"values" doc:"By summary"`
+	Records int64    `json:"records"`
+	From    float64  `json:"from" doc:"Where its bar begins, as a part of the width"`
+	To      float64  `json:"to"`
+}
+
+func (a *api) stood(g huma.API) {
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/stood", "stood",
+			"How the totals of a report stood at the ends of days, weeks or months, and now")),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Brief Brief       `json:"brief"`
+				Unit  period.Unit `json:"unit" enum:"day,week,month"`
+				Count int         `json:"count" minimum:"1" maximum:"60"`
+			}
+		}) (*out[StoodBody], error) {
+			b, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			s, err := view(ctx).Stood(ctx, b, in.Body.Unit, in.Body.Count)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			body := StoodBody{Summaries: append([]string{}, s.Summaries...), Drawn: s.Drawn}
+			for _, p := range s.Points {
+				body.Points = append(body.Points, StoodPointBody{p.Day, p.Date, p.Values, p.Records, p.From, p.To})
+			}
+			return &out[StoodBody]{body}, nil
+		},
+	)
+}
+
 func (a *api) moves(g huma.API) {
 	huma.Register(
 		g,
@@ -66,7 +114,7 @@ func (a *api) moves(g huma.API) {
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			body := MovesBody{m.Since, m.AsOf, m.Text, m.Sentence, append([]string{}, m.Summaries...), nil}
+			body := MovesBody{m.Since, m.AsOf, m.Text, m.Sentence, append([]string{}, m.Summaries...), m.Drawn, nil}
 			for _, s := range m.Steps {
 				body.Steps = append(body.Steps, MoveStepBody{
 					s.Step, s.Words, s.Records, append([]string{}, s.Values...), s.Total, s.Sign, s.From, s.To, s.Zero,

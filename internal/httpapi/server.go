@@ -479,6 +479,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.limits(signed)
 	a.explaining(signed)
 	a.moves(signed)
+	a.stood(signed)
 	a.finding(signed)
 	a.history(signed)
 	a.settings(signed)

@@ -13,6 +13,7 @@ const ofRecords = [
   "explain",
   "moves",
   "moved",
+  "stood",
   "record",
   "record values",
   "values",

@@ -2424,6 +2424,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stood": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How the totals of a report stood at the ends of days, weeks or months, and now */
+        post: operations["stood"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/styles": {
         parameters: {
             query?: never;
@@ -4098,6 +4115,8 @@ export interface components {
         };
         MovesBody: {
             asOf: string;
+            /** @description The summary that the bars are of; empty for the records */
+            drawn: string;
             sentence: components["schemas"]["Clause"][];
             since: string;
             steps: components["schemas"]["MoveStepBody"][];
@@ -4943,6 +4962,35 @@ export interface components {
             /** @description all, whose, period or filter */
             what: string;
             words: string;
+        };
+        StoodBody: {
+            /** @description The summary that the bars are of */
+            drawn: string;
+            points: components["schemas"]["StoodPointBody"][];
+            summaries: string[];
+        };
+        StoodPointBody: {
+            /** @description As a brief names it; empty for now */
+            date: string;
+            day: string;
+            /**
+             * Format: double
+             * @description Where its bar begins, as a part of the width
+             */
+            from: number;
+            /** Format: int64 */
+            records: number;
+            /** Format: double */
+            to: number;
+            /** @description By summary */
+            values: string[];
+        };
+        StoodRequest: {
+            brief: components["schemas"]["Brief"];
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            unit: "day" | "week" | "month";
         };
         Style: {
             guides?: string;
@@ -11044,6 +11092,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    stood: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StoodRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoodBody"];
+                };
             };
             /** @description Error */
             default: {

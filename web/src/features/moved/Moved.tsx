@@ -7,6 +7,7 @@ import { noneChosen } from "../../table/work";
 import { Drawer } from "../../ui/Drawer";
 import { count } from "../../ui/figures";
 import { Trouble } from "../../ui/Say";
+import { Seg } from "../../ui/Seg";
 import { ChosenBar } from "../work/ChosenBar";
 import { useUndo } from "../work/useUndo";
 
@@ -38,6 +39,7 @@ export function Moved({
   const [since, setSince] = useState<Moment>(brief.since ?? "last_week");
   const [asOf, setAsOf] = useState<Moment>(brief.asOf);
   const [step, setStep] = useState<string>();
+  const [how, setHow] = useState<"moved" | "week" | "month">("moved");
   const asked: Brief = { ...brief, since, ...(asOf ? { asOf } : {}) };
   if (!asOf) delete asked.asOf;
   const moves = useQuery({
@@ -51,7 +53,7 @@ export function Moved({
   const open = m?.steps.find((s) => s.step === step);
   return (
     <Drawer open onClose={onClose} title="What moved">
-      <div className="mt-2 flex flex-wrap items-center gap-2">
+      <div className="mt-2 mb-2 flex flex-wrap items-center gap-2" hidden={how !== "moved"}>
         <label className="flex items-center gap-2">
           <span className="text-ink2">from</span>
           <select
@@ -97,16 +99,85 @@ export function Moved({
           {!asOf && <span>now</span>}
         </label>
       </div>
-      <Trouble error={moves.error} />
-      {!m && moves.isPending && <p className="mt-3 text-ink2">Working it out …</p>}
-      {m && !moves.error && (
+      <div className="mt-2 mb-2 flex">
+        <Seg
+          label="How it is told"
+          value={how}
+          onChange={(v) => setHow(v as typeof how)}
+          options={[
+            ["moved", "Step by step"],
+            ["week", "Week by week"],
+            ["month", "Month by month"],
+          ]}
+        />
+      </div>
+      {how !== "moved" && <Stood brief={brief} unit={how} />}
+      <Trouble error={how === "moved" && moves.error} />
+      {how === "moved" && !m && moves.isPending && <p className="mt-3 text-ink2">Working it out …</p>}
+      {how === "moved" && m && !moves.error && (
         <div style={{ opacity: moves.isPlaceholderData ? 0.5 : 1 }}>
           <p className="sentence mt-3 mb-3">{m.text}</p>
-          <Bridge steps={m.steps} summaries={m.summaries} open={step} onOpen={setStep} />
+          <Bridge steps={m.steps} summaries={m.summaries} drawn={m.drawn || "records"} open={step} onOpen={setStep} />
           {open && <Records key={open.step} schema={schema} brief={asked} step={open} />}
         </div>
       )}
     </Drawer>
+  );
+}
+
+/** How the totals stood at the ends of weeks or months, and now. */
+function Stood({ brief, unit }: { brief: Brief; unit: "week" | "month" }) {
+  const stood = useQuery({
+    queryKey: ["stood", brief, unit],
+    queryFn: () => ask(api.POST("/api/stood", { body: { brief, unit, count: 12 } })),
+    retry: false,
+  });
+  const s = stood.data;
+  if (!s) return stood.error ? <Trouble error={stood.error} /> : <p className="mt-3 text-ink2">Working it out …</p>;
+  return (
+    <table className="mt-3 w-full border-collapse text-[14px]">
+      <thead>
+        <tr className="text-left text-[12px] text-ink2">
+          <th className="py-1 pr-3 font-normal">at the end of</th>
+          <td className="w-[40%]">{s.drawn}</td>
+          <th className="px-2 text-right font-normal">records</th>
+          {s.summaries.map((name) => (
+            <th key={name} className="px-2 text-right font-normal">
+              {name}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {s.points.map((p, i) => (
+          <tr key={p.day} className="border-line border-t">
+            <th scope="row" className={`py-1.5 pr-3 text-left ${p.date ? "font-normal" : "font-bold"}`}>
+              {p.day}
+            </th>
+            <td aria-hidden="true">
+              <div className="relative h-4">
+                <div
+                  hidden={p.from === p.to}
+                  className="absolute inset-y-0.5 min-w-[2px] rounded-[2px]"
+                  style={{
+                    left: `${Math.min(p.from, p.to) * 100}%`,
+                    width: `${Math.abs(p.to - p.from) * 100}%`,
+                    background: i === s.points.length - 1 ? "var(--ink)" : "var(--sea)",
+                  }}
+                />
+              </div>
+            </td>
+            <td className="figures px-2 text-right">{count(p.records)}</td>
+            {p.values.map((v, k) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: values have no other identity than their place
+              <td key={k} className="figures px-2 text-right">
+                {v || "–"}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }
 
@@ -120,11 +191,14 @@ const before = (day: string) => {
 function Bridge({
   steps,
   summaries,
+  drawn,
   open,
   onOpen,
 }: {
   steps: Step[];
   summaries: string[];
+  /** What the bars are of. */
+  drawn: string;
   open?: string;
   onOpen: (step: string | undefined) => void;
 }) {
@@ -133,7 +207,7 @@ function Bridge({
       <thead>
         <tr className="text-left text-[12px] text-ink2">
           <th className="py-1 pr-3 font-normal">step</th>
-          <td className="w-[34%]" />
+          <td className="w-[34%]">{drawn}</td>
           <th className="px-2 text-right font-normal">records</th>
           {summaries.map((s) => (
             <th key={s} className="px-2 text-right font-normal">

@@ -26,6 +26,7 @@ const moves: Schemas["MovesBody"] = {
   text: "€2 less than on 10 May 2026: €2 slipped.",
   sentence: [],
   summaries: ["Sum of value"],
+  drawn: "Sum of value",
   steps: [
     step("then", "10 May 2026", { total: true }),
     step("went:period", "slipped", { sign: -1, values: ["−€2.00"] }),
