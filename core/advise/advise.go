@@ -54,6 +54,9 @@ func Find(ctx context.Context, in Input) ([]Warning, error) {
 		}
 	}
 	a.retired()
+	if err := a.gone(); err != nil {
+		return nil, err
+	}
 	a.overlap()
 	a.cut()
 	if err := a.fewRecords(); err != nil {
@@ -83,6 +86,27 @@ func (a *adviser) retired() {
 		a.add("retired "+f.Key, "", nil, false,
 			"%s is retired: it is kept as long as reports read it, and not filled in any more.", f.Label)
 	}
+}
+
+// gone says how many records the state of an earlier day lacks, as they were deleted since, for good.
+func (a *adviser) gone() error {
+	day, _, err := a.Bound.Days(a.Opts.Today)
+	if err != nil || day == a.Opts.Today {
+		return err
+	}
+	for _, p := range a.Bound.Parts {
+		n, err := a.Snap.LostSince(p.Start().Key, day)
+		if err != nil {
+			return err
+		}
+		if n > 0 {
+			a.add("gone", "", nil, false, "%s of then %s deleted since, for good. What was counted then lacks %s.",
+				brief.Counted(p.Start(), int64(n)),
+				map[bool]string{true: "was", false: "were"}[n == 1],
+				map[bool]string{true: "it", false: "them"}[n == 1])
+		}
+	}
+	return nil
 }
 
 // nothing names the condition that leaves no record.

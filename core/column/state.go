@@ -257,14 +257,43 @@ func (s *Snapshot) Deletions(typ string, each func(id string, at int64)) error {
 			}
 		}
 		kind, field, to := cols[0].Dict.known(typ), cols[2].Dict.known(HistoryDeleted), cols[3].Dict.known("true")
-		for row := range int32(table.N) {
-			if kind >= 0 && cols[2].At(row) == field && cols[0].At(row) == kind && cols[3].At(row) == to &&
-				cols[1].At(row) != Null && cols[4].At(row) != Null {
-				each(cols[1].Dict.Values()[cols[1].At(row)], cols[4].At(row))
+		if kind < 0 || field < 0 || to < 0 {
+			return nil // nothing of the type was ever deleted
+		}
+		fields := make([]int64, chunkSize)
+		for first := 0; first < table.N; first += chunkSize {
+			some := fields[:min(chunkSize, table.N-first)]
+			cols[2].Run(int32(first), some)
+			for i, f := range some {
+				row := int32(first + i)
+				if f == field && cols[0].At(row) == kind && cols[3].At(row) == to &&
+					cols[1].At(row) != Null && cols[4].At(row) != Null {
+					each(cols[1].Dict.Values()[cols[1].At(row)], cols[4].At(row))
+				}
 			}
 		}
 	}
 	return nil
+}
+
+// LostSince counts the records of a type that were deleted since a day and are gone for good: the state of the day lacks
+// them.
+func (s *Snapshot) LostSince(typ string, day int32) (int, error) {
+	table, err := s.Table(typ)
+	if err != nil {
+		return 0, err
+	}
+	gone, err := s.Deleted(typ)
+	if err != nil {
+		return 0, err
+	}
+	end, lost := s.Cal.StartOf(day+1), map[string]bool{}
+	err = s.Deletions(typ, func(id string, at int64) {
+		if at >= end && table.IDs.Row(id) < 0 && (gone == nil || gone.IDs.Row(id) < 0) {
+			lost[id] = true
+		}
+	})
+	return len(lost), err
 }
 
 // today says whether records of a type are today's in every state: people and teams.

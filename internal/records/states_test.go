@@ -3,6 +3,7 @@ package records_test
 import (
 	"context"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -49,4 +50,33 @@ func TestYesterdayStaysAsItWas(t *testing.T) {
 	require.Equal(t, was, asked(), "merged, and merged again")
 	require.NoError(t, a.Records.Unmerge(ctx, admin(), merged))
 	require.Equal(t, was, asked(), "taken apart")
+}
+
+// What was deleted for good is missing from earlier days, which is said.
+func TestWhatIsGoneForGoodIsSaid(t *testing.T) {
+	a, s := demotest.App(t)
+	ctx := context.Background()
+	admin := func() *answers.View { return demotest.View(t, a, 2) }
+	b, err := brief.Decode([]byte(`{"version":1,"start":"deals","asOf":"last_month"}`))
+	require.NoError(t, err)
+	said := func() []string {
+		e, err := admin().Explain(ctx, b)
+		require.NoError(t, err)
+		var list []string
+		for _, w := range e.Warnings {
+			if w.Code == "gone" {
+				list = append(list, w.Text)
+			}
+		}
+		return list
+	}
+	require.NoError(t, a.Records.Delete(ctx, admin(), "deals", []int64{2, 3}))
+	require.Empty(t, said(), "they can be brought back, and are counted then")
+	now := s.Now
+	s.Now = func() time.Time { return now().Add(31 * 24 * time.Hour) }
+	require.NoError(t, s.Purge(ctx))
+	_, err = a.Records.Change(ctx, admin(), "deals", []records.Edit{{ID: 1, Values: records.Values{"value": "1.00"}}})
+	require.NoError(t, err)
+	require.NoError(t, a.Records.Delete(ctx, admin(), "deals", []int64{4})) // what is deleted is read anew
+	require.Equal(t, []string{"2 deals of then were deleted since, for good. What was counted then lacks them."}, said())
 }

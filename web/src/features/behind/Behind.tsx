@@ -63,7 +63,8 @@ export function BehindList(props: Props) {
       ask(api.POST("/api/behind/report", { body: { brief: asked, marks: picked.marks, part: Number(part) } })),
     retry: false,
   });
-  const type = schema && parts.length === 0 ? typeOf(schema, brief.start) : undefined;
+  // Records of an earlier day are read, not worked in: what is written is written now.
+  const type = schema && parts.length === 0 && !brief.asOf ? typeOf(schema, brief.start) : undefined;
   const { work, chosen, setChosen, done } = useWorked(type, undefined);
   const why = own.error ? (own.error as Error).message : undefined;
   const narrowed = more && own.data ? setCondition(own.data as Brief, -1, more) : undefined;
