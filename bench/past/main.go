@@ -6,9 +6,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
-	"flag"
 	"fmt"
-	"os"
 	"slices"
 	"time"
 
@@ -20,22 +18,7 @@ import (
 	"uzzel/internal/store"
 )
 
-func main() {
-	db := flag.String("db", ".cache/bench-1000000.db", "a data file that bench made")
-	flag.Parse()
-	if err := run(*db); err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(1)
-	}
-}
-
-func run(db string) error {
-	path, away, err := scratch.Copy(db)
-	if err != nil {
-		return err
-	}
-	return errors.Join(measure(path), away())
-}
+func main() { scratch.Main(measure) }
 
 // today is the day that the file was made for.
 var today = period.Day(2026, 5, 14)

@@ -3,6 +3,8 @@ package scratch
 
 import (
 	"errors"
+	"flag"
+	"fmt"
 	"io"
 	"os"
 	"path/filepath"
@@ -20,6 +22,20 @@ func Copy(from string) (path string, away func() error, err error) {
 		return "", nil, errors.Join(err, away())
 	}
 	return path, away, nil
+}
+
+// Main measures on a copy of the data file that is named on the command line, and ends the program with what went wrong.
+func Main(measure func(path string) error) {
+	db := flag.String("db", ".cache/bench-1000000.db", "a data file that bench made")
+	flag.Parse()
+	path, away, err := Copy(*db)
+	if err == nil {
+		err = errors.Join(measure(path), away())
+	}
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
 }
 
 func duplicate(from, to string) error {

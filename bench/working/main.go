@@ -4,10 +4,7 @@ package main
 
 import (
 	"context"
-	"errors"
-	"flag"
 	"fmt"
-	"os"
 	"slices"
 	"strconv"
 	"time"
@@ -22,22 +19,7 @@ import (
 	"uzzel/internal/store"
 )
 
-func main() {
-	db := flag.String("db", ".cache/bench-1000000.db", "a data file that bench made")
-	flag.Parse()
-	if err := run(*db); err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(1)
-	}
-}
-
-func run(db string) error {
-	path, away, err := scratch.Copy(db)
-	if err != nil {
-		return err
-	}
-	return errors.Join(measure(path), away())
-}
+func main() { scratch.Main(measure) }
 
 func measure(path string) error {
 	s, err := store.Open(path)

@@ -170,7 +170,13 @@ func (d *Diary) Follow(ctx context.Context, v *answers.View, ref Ref, on bool) e
 		if err != nil {
 			return err
 		}
-		if len(list) >= maxFollowed {
+		records := 0 // reports and dashboards are followed beside them
+		for _, f := range list {
+			if v.Snap.Schema.Type(f.RecordType) != nil {
+				records++
+			}
+		}
+		if records >= maxFollowed {
 			return fault.New(fault.Invalid, "", "You follow %d records, which is the most. Let one go first.", maxFollowed)
 		}
 	}
@@ -197,6 +203,9 @@ func (d *Diary) News(ctx context.Context, v *answers.View) ([]News, error) {
 	list := []News{}
 	for _, f := range follows {
 		ref := Ref{f.RecordType, f.Record}
+		if v.Snap.Schema.Type(ref.Type) == nil {
+			continue // a report or a dashboard
+		}
 		line, err := d.Read(ctx, v, ref, Asked{From: v.Day - newsDays, To: v.Day})
 		if err != nil {
 			continue // deleted, or no longer theirs to see

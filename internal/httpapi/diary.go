@@ -2,11 +2,13 @@ package httpapi
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/period"
+	"uzzel/internal/boards"
 	"uzzel/internal/diary"
 	"uzzel/internal/fault"
 )
@@ -89,8 +91,23 @@ type NewsBody struct {
 
 // WaitsBody is what waits for a person, and the news of what the person follows.
 type WaitsBody struct {
-	Waiting []WaitingBody `json:"waiting"`
-	News    []NewsBody    `json:"news"`
+	Waiting []WaitingBody  `json:"waiting"`
+	News    []NewsBody     `json:"news"`
+	Kept    []KeptNewsBody `json:"kept" doc:"The news of reports and dashboards that the person follows"`
+}
+
+// KeptNewsBody is what others did to a report or a dashboard that one follows.
+type KeptNewsBody struct {
+	Place   string           `json:"place" doc:"Its address here: /reports/3, /dashboards/4"`
+	Title   string           `json:"title"`
+	Changes []KeptChangeBody `json:"changes"`
+}
+
+// KeptChangeBody is one version that somebody else made.
+type KeptChangeBody struct {
+	At     int64    `json:"at"`
+	Who    string   `json:"who"`
+	Change []string `json:"change"`
 }
 
 // FollowBody says whether one follows a record.
@@ -193,13 +210,24 @@ func (a *api) diary(g huma.API) {
 		op(http.MethodGet, "/api/home/waits", "waits", "What waits for one, and the news of what one follows"),
 		func(ctx context.Context, _ *none) (*out[WaitsBody], error) {
 			v := view(ctx)
-			body := WaitsBody{[]WaitingBody{}, []NewsBody{}}
+			body := WaitsBody{[]WaitingBody{}, []NewsBody{}, []KeptNewsBody{}}
 			for _, w := range a.app.Diary.Waits(v) {
 				body.Waiting = append(body.Waiting, WaitingBody{w.Key, w.Title, w.Empty, Brief{Brief: w.Brief}})
 			}
 			news, err := a.app.Diary.News(ctx, v)
 			for _, n := range news {
 				body.News = append(body.News, NewsBody{n.Type, n.ID, n.Name, entryBodies(n.Entries)})
+			}
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			kept, err := a.app.Boards.KeptNews(ctx, v)
+			for _, n := range kept {
+				k := KeptNewsBody{fmt.Sprintf("%s/%d", n.Kind, n.ID), n.Title, []KeptChangeBody{}}
+				for _, c := range n.Changes {
+					k.Changes = append(k.Changes, KeptChangeBody{c.At, c.Who, append([]string{}, c.Change...)})
+				}
+				body.Kept = append(body.Kept, k)
 			}
 			return &out[WaitsBody]{body}, a.fail(ctx, err)
 		},
@@ -212,6 +240,29 @@ func (a *api) diary(g huma.API) {
 			return &out[FollowBody]{FollowBody{on}}, a.fail(ctx, err)
 		},
 	)
+	for _, kept := range []struct{ kind, path, id, what string }{
+		{boards.FollowedReport, "/api/reports/{id}/follow", "follow-report", "report"},
+		{boards.FollowedBoard, "/api/boards/{id}/follow", "follow-board", "dashboard"},
+	} {
+		huma.Register(
+			g,
+			op(http.MethodGet, kept.path, kept.id+"-now", "Whether one follows a "+kept.what),
+			func(ctx context.Context, in *idIn) (*out[FollowBody], error) {
+				on, err := a.app.Diary.Follows(ctx, view(ctx), diary.Ref{Type: kept.kind, ID: in.ID})
+				return &out[FollowBody]{FollowBody{on}}, a.fail(ctx, err)
+			},
+		)
+		huma.Register(
+			g,
+			op(http.MethodPut, kept.path, kept.id, "Follow a "+kept.what+", or no longer"),
+			func(ctx context.Context, in *struct {
+				ID   int64 `path:"id"`
+				Body FollowBody
+			}) (*struct{}, error) {
+				return nil, a.fail(ctx, a.app.Boards.Follow(ctx, view(ctx), kept.kind, in.ID, in.Body.On))
+			},
+		)
+	}
 	huma.Register(
 		g,
 		op(http.MethodPut, "/api/follows/{type}/{id}", "follow", "Follow a record, or no longer"),

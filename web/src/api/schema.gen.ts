@@ -162,6 +162,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boards/{id}/follow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether one follows a dashboard */
+        get: operations["follow-board-now"];
+        /** Follow a dashboard, or no longer */
+        put: operations["follow-board"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boards/{id}/open-reports": {
         parameters: {
             query?: never;
@@ -1622,6 +1640,24 @@ export interface paths {
         get?: never;
         /** Put a report into another folder */
         put: operations["move-report"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}/follow": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether one follows a report */
+        get: operations["follow-report-now"];
+        /** Follow a report, or no longer */
+        put: operations["follow-report"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3774,6 +3810,18 @@ export interface components {
              */
             version?: number;
         };
+        KeptChangeBody: {
+            /** Format: int64 */
+            at: number;
+            change: string[];
+            who: string;
+        };
+        KeptNewsBody: {
+            changes: components["schemas"]["KeptChangeBody"][];
+            /** @description Its address here: /reports/3, /dashboards/4 */
+            place: string;
+            title: string;
+        };
         KeptStyleBody: {
             key: string;
             mayChange: boolean;
@@ -5265,6 +5313,8 @@ export interface components {
             title: string;
         };
         WaitsBody: {
+            /** @description The news of reports and dashboards that the person follows */
+            kept: components["schemas"]["KeptNewsBody"][];
             news: components["schemas"]["NewsBody"][];
             waiting: components["schemas"]["WaitingBody"][];
         };
@@ -5800,6 +5850,70 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BoardBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "follow-board-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "follow-board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -9246,6 +9360,70 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReportBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "follow-report-now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "follow-report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FollowBody"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

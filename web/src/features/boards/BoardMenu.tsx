@@ -17,6 +17,7 @@ import { Menu, MenuItem, MenuLine } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { useDo } from "../../ui/useDo";
+import { useFollow } from "../../ui/useFollow";
 import { ShareDialog } from "../sharing/ShareDialog";
 import { NewBoardDialog } from "./NewBoardDialog";
 
@@ -33,6 +34,7 @@ export function BoardMenu({
   const me = useMe().data;
   const client = useQueryClient();
   const go = useNavigate();
+  const follow = useFollow("boards", board.id, true);
   const [open, setOpen] = useState<"name" | "copy" | "delete" | "share">();
   const file = () =>
     ask(api.GET("/api/boards/{id}/whole", { params: { path: { id: board.id } } })).then((whole) => {
@@ -49,6 +51,7 @@ export function BoardMenu({
   return (
     <>
       <Menu label="More to do with the dashboard" className="btn" text="More…" width={240}>
+        <MenuItem label={follow.on ? "Follow no longer" : "Follow"} onPick={follow.turn} />
         <MenuItem label="Copy a link to this reading" onPick={() => copyText(location.href)} />
         <MenuItem label="Full screen" onPick={() => document.documentElement.requestFullscreen?.()} />
         <MenuItem label="Print…" onPick={() => window.print()} />

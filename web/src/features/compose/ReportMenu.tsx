@@ -16,6 +16,7 @@ import { Menu, MenuItem } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
 import { useDo } from "../../ui/useDo";
 import { useFavourite } from "../../ui/useFavourite";
+import { useFollow } from "../../ui/useFollow";
 import { VersionList } from "../../ui/VersionList";
 
 const PrintView = later(() => import("./PrintView").then((m) => m.PrintView));
@@ -57,6 +58,7 @@ export function ReportMenu({
     queryFn: () => ask(api.GET("/api/find", { params: { query: { favourite: true } } })),
     enabled: !!report && menu,
   });
+  const follow = useFollow("reports", report?.id, menu);
   if (!me) return null;
   const starred = favourites.data?.items.some((i) => i.kind === "report" && i.id === report?.id);
   const { reading: _, ...bare } = brief; // no member of the format
@@ -70,6 +72,7 @@ export function ReportMenu({
             onPick={() => star({ kind: "report", id: report.id, favourite: !!starred })}
           />
         )}
+        {report && <MenuItem label={follow.on ? "Follow no longer" : "Follow"} onPick={follow.turn} />}
         {me.mayKeep && report && (
           <MenuItem label={me.mayCompose ? "Save as another" : "Save as my own"} onPick={onAnother} />
         )}

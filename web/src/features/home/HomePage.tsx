@@ -4,6 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { api, ask, type Me, type SchemaInfo, type Schemas } from "../../api/client";
 import { useSchema } from "../../api/hooks";
 import type { Filters } from "../../api/panels";
+import { day } from "../../ui/figures";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { PanelBehind } from "../boards/PanelBehind";
 import { PanelCard, type Picked } from "../boards/PanelCard";
@@ -46,7 +47,7 @@ export function HomePage({ me }: { me: Me }) {
           {waits?.waiting.map((w) => (
             <WaitingList key={w.key} schema={schema} waiting={w} />
           ))}
-          {waits && <News news={waits.news} />}
+          {waits && <News news={waits.news} kept={waits.kept} />}
         </div>
         <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-3">
           {board && (
@@ -138,16 +139,29 @@ function New({ schema, me }: { schema: SchemaInfo; me: Me }) {
 }
 
 /** What others did about what one follows. */
-function News({ news }: { news: Schemas["NewsBody"][] }) {
+function News({ news, kept }: { news: Schemas["NewsBody"][]; kept: Schemas["KeptNewsBody"][] }) {
   return (
     <section className="sheet px-4 py-2.5" aria-label="What you follow">
       <h2 className="title text-[15px]">What you follow</h2>
-      {news.length === 0 && (
+      {news.length + kept.length === 0 && (
         <p className="py-1 text-[13px] text-ink2">
-          Follow a record on its page, and what others do about it stands here.
+          Follow a record, a report or a dashboard, and what others do about it stands here.
         </p>
       )}
       <ul>
+        {kept.map((n) => (
+          <li key={n.place} className="border-line border-b py-1 last:border-0">
+            <Link className="link font-semibold" to={n.place}>
+              {n.title}
+            </Link>
+            {n.changes.length === 0 && <span className="ml-2 text-[13px] text-ink2">nothing new in two weeks</span>}
+            {n.changes.map((c) => (
+              <p key={c.at} className="truncate text-[13px] text-ink2">
+                {day(c.at)} · {c.change.join("; ") || "saved"} · {c.who}
+              </p>
+            ))}
+          </li>
+        ))}
         {news.map((n) => (
           <li key={`${n.type} ${n.id}`} className="border-line border-b py-1 last:border-0">
             <Link className="link font-semibold" to={`/records/${n.type}/${n.id}`}>
