@@ -182,7 +182,7 @@ func TestPanelOfItsOwnConditions(t *testing.T) {
 	p.visit("/dashboards/1")
 	p.click("button", "Arrange")
 	p.find("button", "Move “Won by segment”")
-	eval[any](p, `void [...document.querySelectorAll("article")].find(a => a.getAttribute("aria-label") === "Deals created, month by month").querySelectorAll("button").forEach(b => b.innerText === "Settings" && b.click())`)
+	p.click("button", "Settings of Deals created, month by month")
 	p.click("button", "Only where…")
 	p.fill("combobox", "Find a field to narrow by", "status")
 	p.click("option", "Status")

@@ -183,7 +183,8 @@ func (p *page) click(role, name string) {
 func (p *page) press(role, name string) {
 	p.t.Helper()
 	p.find(role, name)
-	eval[any](p, `void window.found.focus()`)
+	// What closes hands the focus back a moment later: the key is pressed once it rests where it is to be.
+	p.await(`(() => { const e = window.found; if (document.activeElement !== e) { e.focus(); window.rested = 0; return ""; } return ++window.rested > 1 ? "rests" : ""; })()`)
 	p.do(chromedp.KeyEvent("\r"))
 }
 
