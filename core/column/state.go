@@ -16,7 +16,7 @@ type Mover interface {
 }
 
 // states are how many states of days a snapshot keeps.
-const states = 8
+const states = 4
 
 // past is what a snapshot of an earlier day is made from (docs/brief.md, "Over time").
 type past struct {

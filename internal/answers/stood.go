@@ -42,6 +42,9 @@ func (v *View) Stood(ctx context.Context, b *brief.Brief, unit period.Unit, coun
 	bare := *b
 	bare.Since, bare.Groups, bare.Across, bare.Blank, bare.Compare, bare.Chart = nil, nil, nil, nil, "", nil
 	bare.Target, bare.TargetOf, bare.TotalsOnly = "", "", false
+	// All of it is one question: many states of very many records take long, and end as one that takes long does.
+	ctx, end := context.WithTimeout(ctx, QuestionTime)
+	defer end()
 	out := &Stood{}
 	var amounts []exact.Num
 	for _, day := range append(days, v.Day) {
