@@ -103,7 +103,7 @@ func TestRunRefuses(t *testing.T) {
 		require.Empty(t, out)
 	}
 	for says, f := range map[string]runFlags{
-		"--view is records, summary or totals": {view: "charts"},
+		"--view is records, summary, totals or moves": {view: "charts"},
 		"--format is csv, json or xlsx":        {format: "pdf"},
 		"--data names the folder":              {data: "here", db: "there"},
 		"--today":                              {today: "tomorrow"},
