@@ -184,7 +184,7 @@ func (p *page) press(role, name string) {
 	p.t.Helper()
 	p.find(role, name)
 	// What closes hands the focus back a moment later: the key is pressed once it rests where it is to be.
-	p.await(`(() => { const e = window.found; if (document.activeElement !== e) { e.focus(); window.rested = 0; return ""; } return ++window.rested > 1 ? "rests" : ""; })()`)
+	p.await(`(() => { const e = window.found; if (document.activeElement !== e) { e.focus(); window.rested = 0; return ""; } window.rested = (window.rested || 0) + 1; return window.rested > 1 ? "rests" : ""; })()`)
 	p.do(chromedp.KeyEvent("\r"))
 }
 
