@@ -126,6 +126,29 @@ const finder = `(role, name) => {
   return all.find((e) => nameOf(e) === name) ?? all.find((e) => nameOf(e).startsWith(name)) ?? all.find((e) => nameOf(e).includes(name)) ?? null;
 }`
 
+// settled runs what only looks at the page, and again where the page it was to look at has just made way for the next:
+// the browser says so before it has done anything.
+func settled[T any](ctx context.Context, look chromedp.Action[T]) (T, error) {
+	for {
+		v, err := chromedp.Run(ctx, look)
+		if err == nil || !strings.Contains(err.Error(), "Cannot find context with specified id") {
+			return v, err
+		}
+		select {
+		case <-ctx.Done():
+			return v, err
+		case <-time.After(20 * time.Millisecond):
+		}
+	}
+}
+
+// until waits until an expression gives something.
+func until[T any](p *page, expression string) (T, error) {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	return settled(ctx, chromedp.Poll[T](expression))
+}
+
 func js(v any) string {
 	text, _ := json.Marshal(v)
 	return string(text)
@@ -134,9 +157,7 @@ func js(v any) string {
 // find waits until there is an element of a role and name that is not disabled, and marks it.
 func (p *page) find(role, name string) {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
-	_, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled || document.querySelector("main [aria-busy=true]")) return false; window.found = e; return true; })()`, finder, js(role), js(name))))
+	_, err := until[bool](p, fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled || document.querySelector("main [aria-busy=true]")) return false; window.found = e; return true; })()`, finder, js(role), js(name)))
 	if err != nil {
 		p.shot("failed")
 		text, _ := chromedp.Run(p.ctx, chromedp.Evaluate[string](`[...document.querySelectorAll("main [aria-busy=true]")].map(e => "busy: " + e.outerHTML.slice(0, 200) + "\n").join("") + document.body.innerText`))
@@ -146,7 +167,7 @@ func (p *page) find(role, name string) {
 
 func eval[T any](p *page, expression string) T {
 	p.t.Helper()
-	v, err := chromedp.Run(p.ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
+	v, err := settled(p.ctx, chromedp.Evaluate[T](expression, chromedp.EvalAwaitPromise))
 	require.NoError(p.t, err)
 	return v
 }
@@ -154,9 +175,7 @@ func eval[T any](p *page, expression string) T {
 // await waits until an expression gives text.
 func (p *page) await(expression string) string {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
-	text, err := chromedp.Run(ctx, chromedp.Poll[string](expression))
+	text, err := until[string](p, expression)
 	if err != nil {
 		p.shot("failed")
 	}
@@ -168,12 +187,10 @@ func (p *page) await(expression string) string {
 func (p *page) click(role, name string) {
 	p.t.Helper()
 	p.find(role, name)
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
-	at, err := chromedp.Run(ctx, chromedp.Poll[[]float64](fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled) return null; e.scrollIntoView({block: "nearest"});
+	at, err := until[[]float64](p, fmt.Sprintf(`(() => { const e = (%s)(%s, %s); if (!e || e.disabled) return null; e.scrollIntoView({block: "nearest"});
 	  const r = e.getClientRects()[0]; if (!r) return null; const at = [r.x + r.width / 2, r.y + r.height / 2]; const was = window.still;
 	  if (was && was[0] === e && was[1] === at[0] && was[2] === at[1]) return performance.now() - was[3] > 80 ? at : null;
-	  window.still = [e, ...at, performance.now()]; return null; })()`, finder, js(role), js(name))))
+	  window.still = [e, ...at, performance.now()]; return null; })()`, finder, js(role), js(name)))
 	require.NoError(p.t, err, "%s “%s” does not stand still", role, name)
 	eval[any](p, `void (window.still = null)`)
 	p.do(chromedp.MouseClickXY(at[0], at[1]))
@@ -207,9 +224,7 @@ func (p *page) folder(option string) {
 // sees waits until the screen says something.
 func (p *page) sees(text string) {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
-	if _, err := chromedp.Run(ctx, chromedp.Poll[bool](fmt.Sprintf(`document.body.innerText.replace(/\s+/g, " ").includes(%s)`, js(text)))); err != nil {
+	if _, err := until[bool](p, fmt.Sprintf(`document.body.innerText.replace(/\s+/g, " ").includes(%s)`, js(text))); err != nil {
 		p.shot("failed")
 		require.NoError(p.t, err, "the screen does not say “%s” but:\n%s", text, eval[string](p, `document.body.innerText`))
 	}
@@ -218,9 +233,7 @@ func (p *page) sees(text string) {
 // gone waits until nothing is open over the page.
 func (p *page) gone() {
 	p.t.Helper()
-	ctx, cancel := context.WithTimeout(p.ctx, patience)
-	defer cancel()
-	_, err := chromedp.Run(ctx, chromedp.Poll[bool](`!document.querySelector("[role=dialog]")`))
+	_, err := until[bool](p, `!document.querySelector("[role=dialog]")`)
 	require.NoError(p.t, err, "a dialog stays on the screen")
 }
 

@@ -209,9 +209,6 @@ func view(
 	opts engine.Options,
 	view string,
 ) (result.Lines, error) {
-	if _, _, err := b.Days(opts.Today); err != nil {
-		return result.Lines{}, err
-	}
 	if view == "moves" {
 		m, err := engine.RunMoves(ctx, snap, b, opts)
 		if err != nil {

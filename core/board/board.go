@@ -28,12 +28,19 @@ type Filters struct {
 	AsOf json.RawMessage `json:"asOf,omitempty"`
 }
 
-// Read checks filters against a schema, and gives their period and whose as a brief has them; nil where they have none.
-func (f Filters) Read(s *schema.Schema) (within *brief.Period, whose *brief.Whose, err error) {
+// Said is what filters say of period, whose and day as a brief has it; nil where they say nothing.
+type Said struct {
+	Within *brief.Period
+	Whose  *brief.Whose
+	AsOf   *brief.Moment
+}
+
+// Read checks filters against a schema.
+func (f Filters) Read(s *schema.Schema) (Said, error) {
 	for i, x := range f.Fields {
 		t := s.Type(x.Type)
 		if t == nil || t.Field(x.Field) == nil || len(x.Values) == 0 {
-			return nil, nil, brief.Problems{
+			return Said{}, brief.Problems{
 				{Pointer: fmt.Sprintf("/filters/fields/%d", i), Message: "a filter names a record type, a field of it and values"},
 			}
 		}
@@ -50,27 +57,20 @@ func (f Filters) Read(s *schema.Schema) (within *brief.Period, whose *brief.Whos
 		err = b.Period.Within.Check()
 	}
 	if err != nil {
-		return nil, nil, brief.Problems{{Pointer: "/filters", Message: err.Error()}}
+		return Said{}, brief.Problems{{Pointer: "/filters", Message: err.Error()}}
 	}
-	if _, err := f.Moment(); err != nil {
-		return nil, nil, err
-	}
+	said := Said{Whose: b.Whose}
 	if b.Period != nil {
-		within = &b.Period.Within
+		said.Within = &b.Period.Within
 	}
-	return within, b.Whose, nil
-}
-
-// Moment is the day that a dashboard is read as of, nil for now.
-func (f Filters) Moment() (*brief.Moment, error) {
-	if len(f.AsOf) == 0 {
-		return nil, nil
+	if len(f.AsOf) > 0 {
+		b, err := brief.Decode([]byte(`{"version":1,"start":"x","asOf":` + string(f.AsOf) + `}`))
+		if err != nil {
+			return Said{}, brief.Problems{{Pointer: "/filters/asOf", Message: err.Error()}}
+		}
+		said.AsOf = b.AsOf
 	}
-	b, err := brief.Decode([]byte(`{"version":1,"start":"x","asOf":` + string(f.AsOf) + `}`))
-	if err != nil {
-		return nil, brief.Problems{{Pointer: "/filters/asOf", Message: err.Error()}}
-	}
-	return b.AsOf, nil
+	return said, nil
 }
 
 // Under is a report's brief under a dashboard's filters, and in words which of them it follows and which it cannot.
@@ -84,15 +84,11 @@ type Under struct {
 // one stays as it is, and so does a panel with a period of its own (own). whose takes the place of the brief's; fields
 // are reached over the nearest link.
 func (f Filters) Apply(s *schema.Schema, b *brief.Brief, own *brief.Period) (Under, error) {
-	within, whose, err := f.Read(s)
+	said, err := f.Read(s)
 	if err != nil {
 		return Under{}, err
 	}
 	out := *b
-	asOf, err := f.Moment()
-	if err != nil {
-		return Under{}, err
-	}
 	u := Under{Brief: &out}
 	obeys := func(what string) {
 		if !slices.Contains(u.Obeys, what) {
@@ -109,23 +105,23 @@ func (f Filters) Apply(s *schema.Schema, b *brief.Brief, own *brief.Period) (Und
 			p.Period = &brief.MainPeriod{Field: p.Period.Field, Within: *own}
 		}
 		switch {
-		case within == nil:
+		case said.Within == nil:
 		case p.Period == nil:
 			ignores("the period, having none of its own")
 		case own != nil:
 			ignores("the period, having one of its own")
 		default:
 			obeys("the period by " + fieldWords(s, p.Start, p.Period.Field))
-			p.Period = &brief.MainPeriod{Field: p.Period.Field, Within: *within}
+			p.Period = &brief.MainPeriod{Field: p.Period.Field, Within: *said.Within}
 		}
 		t := s.Type(p.Start)
 		switch {
-		case whose == nil || whose.Word == "everyone":
+		case said.Whose == nil || said.Whose.Word == "everyone":
 		case t == nil || t.Owner == "":
 			ignores("whose, its records having no owner")
 		default:
 			obeys("whose")
-			p.Whose = whose
+			p.Whose = said.Whose
 		}
 		for _, x := range f.Fields {
 			path, label := PathTo(s, p.Start, x.Type, x.Field), brief.Small(s.Type(x.Type).Field(x.Field).Label)
@@ -138,12 +134,12 @@ func (f Filters) Apply(s *schema.Schema, b *brief.Brief, own *brief.Period) (Und
 		}
 	}
 	switch {
-	case asOf == nil:
+	case said.AsOf == nil:
 	case b.AsOf != nil:
 		ignores("as of which day, having one of its own")
 	default:
 		obeys("as of which day")
-		out.AsOf = asOf
+		out.AsOf = said.AsOf
 	}
 	if len(b.Parts) > 0 {
 		out.Parts = slices.Clone(b.Parts)

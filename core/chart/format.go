@@ -92,8 +92,13 @@ func (w Writer) day(k schema.Kind, at int64, f *brief.Format) string {
 	return said
 }
 
-// Inner writes the CSV form of a field's value for people.
+// Inner is Field for a value that is worked out for a report alone.
 func (w Writer) Inner(k schema.Kind, text string, f *brief.Format) string {
+	return w.Field(k, nil, text, f)
+}
+
+// Field writes the CSV form of a field's value for people.
+func (w Writer) Field(k schema.Kind, field *schema.Field, text string, f *brief.Format) string {
 	if text == "" {
 		return ""
 	}
@@ -111,17 +116,9 @@ func (w Writer) Inner(k schema.Kind, text string, f *brief.Format) string {
 		}
 		return w.day(k, v, f)
 	case k == schema.YesNo:
-		return (*schema.Field)(nil).Word(text == "true")
-	}
-	return text
-}
-
-// Field is Inner for a value of a field, which is nil where the value is worked out for a report alone.
-func (w Writer) Field(k schema.Kind, field *schema.Field, text string, f *brief.Format) string {
-	if k == schema.YesNo && text != "" {
 		return field.Word(text == "true")
 	}
-	return w.Inner(k, text, f)
+	return text
 }
 
 // Short writes a value in few characters for a label on a picture: €1.16 M.

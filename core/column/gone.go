@@ -25,10 +25,8 @@ func (t *Table) Gone() *Table {
 
 // Linked is the id that a link of a deleted record names, "" for none.
 func (t *Table) Linked(field string, row int32) string {
-	for i := range t.Type.Fields {
-		if l := t.links[i]; l != nil && t.Type.Fields[i].Key == field {
-			return l.id(row)
-		}
+	if i := t.Type.Place(field); i >= 0 && t.links[i] != nil {
+		return t.links[i].id(row)
 	}
 	return ""
 }
@@ -44,18 +42,22 @@ func (l *links) id(row int32) string {
 	return fmt.Sprint(v)
 }
 
-// deleted are the records of a type that were deleted, nil where there are none. Their links are not turned into rows.
-func (s *Snapshot) deleted(key string) (*Table, error) {
+// Deleted are the records of a type that were deleted, with their last values; nil where there are none. Their links are
+// not turned into rows.
+func (s *Snapshot) Deleted(typ string) (*Table, error) {
+	if s.whole != nil {
+		return s.whole.Deleted(typ)
+	}
 	bin, ok := s.source.(Bin)
 	if !ok {
 		return nil, nil
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()
-	if t, ok := s.bin[key]; ok {
+	if t, ok := s.bin[typ]; ok {
 		return t, nil
 	}
-	b := NewBuilder(s.Schema.Type(key), s.Cal)
+	b := NewBuilder(s.Schema.Type(typ), s.Cal)
 	if err := bin.LoadDeleted(context.Background(), b); err != nil {
 		return nil, err
 	}
@@ -69,71 +71,60 @@ func (s *Snapshot) deleted(key string) (*Table, error) {
 	if s.bin == nil {
 		s.bin = map[string]*Table{}
 	}
-	s.bin[key] = t
+	s.bin[typ] = t
 	return t, nil
-}
-
-// Deleted are the records of a type that were deleted, with their last values; nil where there are none.
-func (s *Snapshot) Deleted(typ string) (*Table, error) {
-	if s.whole != nil {
-		return s.whole.Deleted(typ)
-	}
-	return s.deleted(typ)
 }
 
 // Last is the last value of a field of a deleted record in its CSV form.
 func (t *Table) Last(s *Snapshot, field string, row int32) string {
-	for i := range t.Type.Fields {
-		f := &t.Type.Fields[i]
-		if f.Key != field {
-			continue
-		}
-		switch c := t.cols[i]; {
-		case f.Kind == schema.ID:
-			return t.IDs.At(row)
-		case t.links[i] != nil:
-			return t.links[i].id(row)
-		case c != nil && c.At(row) == Null:
-			return ""
-		case c != nil && c.Dict != nil:
-			return c.Dict.Values()[c.At(row)]
-		case c != nil:
-			return Format(f.Kind, c.At(row), s.Cal)
-		}
+	i := t.Type.Place(field)
+	if i < 0 {
+		return ""
 	}
-	return ""
+	kind := t.Type.Fields[i].Kind
+	switch c := t.cols[i]; {
+	case kind == schema.ID:
+		return t.IDs.At(row)
+	case t.links[i] != nil:
+		return t.links[i].id(row)
+	case c == nil || c.At(row) == Null:
+		return ""
+	case c.Dict != nil:
+		return c.Dict.Values()[c.At(row)]
+	default:
+		return Format(kind, c.At(row), s.Cal)
+	}
 }
 
 // Deletions gives each deletion of a record of a type that the history tells of, with its moment.
 func (s *Snapshot) Deletions(typ string, each func(id string, at int64)) error {
-	for _, h := range s.Schema.Types {
-		if !h.History {
-			continue
-		}
-		table, err := s.Table(h.Key)
-		if err != nil {
+	h := s.Schema.History()
+	if h == nil {
+		return nil
+	}
+	table, err := s.Table(h.Key)
+	if err != nil {
+		return err
+	}
+	var cols [5]*Column
+	for i, key := range []string{schema.HistoryType, schema.HistoryRecord, schema.HistoryField, "to", "at"} {
+		if cols[i], err = s.Column(h.Key, key); err != nil {
 			return err
 		}
-		var cols [5]*Column
-		for i, key := range []string{schema.HistoryType, schema.HistoryRecord, schema.HistoryField, "to", "at"} {
-			if cols[i], err = s.Column(h.Key, key); err != nil {
-				return err
-			}
-		}
-		kind, field, to := cols[0].Dict.known(typ), cols[2].Dict.known(HistoryDeleted), cols[3].Dict.known("true")
-		if kind < 0 || field < 0 || to < 0 {
-			return nil // nothing of the type was ever deleted
-		}
-		fields := make([]int64, chunkSize)
-		for first := 0; first < table.N; first += chunkSize {
-			some := fields[:min(chunkSize, table.N-first)]
-			cols[2].Run(int32(first), some)
-			for i, f := range some {
-				row := int32(first + i)
-				if f == field && cols[0].At(row) == kind && cols[3].At(row) == to &&
-					cols[1].At(row) != Null && cols[4].At(row) != Null {
-					each(cols[1].Dict.Values()[cols[1].At(row)], cols[4].At(row))
-				}
+	}
+	kind, field, to := cols[0].Dict.known(typ), cols[2].Dict.known(HistoryDeleted), cols[3].Dict.known("true")
+	if kind < 0 || field < 0 || to < 0 {
+		return nil // nothing of the type was ever deleted
+	}
+	fields := make([]int64, chunkSize)
+	for first := 0; first < table.N; first += chunkSize {
+		some := fields[:min(chunkSize, table.N-first)]
+		cols[2].Run(int32(first), some)
+		for i, f := range some {
+			row := int32(first + i)
+			if f == field && cols[0].At(row) == kind && cols[3].At(row) == to &&
+				cols[1].At(row) != Null && cols[4].At(row) != Null {
+				each(cols[1].Dict.Values()[cols[1].At(row)], cols[4].At(row))
 			}
 		}
 	}
@@ -169,18 +160,21 @@ func (p *past) wasDeleted(typ string) map[string]bool {
 	return out
 }
 
-// goneThere says whether a record that is deleted by now was there.
-func (p *past) goneThere(gone *Table, row int32, deleted map[string]bool) bool {
-	if was, ok := deleted[gone.IDs.At(row)]; !ok || was {
-		return false
+// goneThere says which records that are deleted by now were there; nothing of none.
+func (p *past) goneThere(gone *Table) []bool {
+	if gone == nil {
+		return nil
 	}
-	for i := range gone.Type.Fields {
-		if gone.Type.Fields[i].Key == "created" {
-			at := gone.cols[i].At(row)
-			return at == Null || at < p.end
+	there, deleted := make([]bool, gone.N), p.wasDeleted(gone.Type.Key)
+	created := gone.Type.Place("created")
+	for row := range there {
+		was, ok := deleted[gone.IDs.At(int32(row))]
+		if there[row] = ok && !was; there[row] && created >= 0 {
+			at := gone.cols[created].At(int32(row))
+			there[row] = at == Null || at < p.end
 		}
 	}
-	return true
+	return there
 }
 
 // goneValues are the values of a field of deleted records, as those of now are kept.

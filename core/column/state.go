@@ -175,16 +175,16 @@ func (s *Snapshot) asItWas(key string) (*Table, error) {
 	}
 	var gone *Table
 	if !now.Type.History {
-		if gone, err = p.now.deleted(key); err != nil {
+		if gone, err = p.now.Deleted(key); err != nil {
 			return nil, err
 		}
 	}
 	o := &origin{at: make([]int32, now.N)}
 	next := int32(0) // of what was deleted
-	deleted := p.wasDeleted(key)
+	there := p.goneThere(gone)
 	takeGone := func(before func(id string) bool) {
 		for ; gone != nil && next < int32(gone.N) && before(gone.IDs.At(next)); next++ {
-			if now.IDs.Row(gone.IDs.At(next)) < 0 && p.goneThere(gone, next, deleted) {
+			if there[next] && now.IDs.Row(gone.IDs.At(next)) < 0 {
 				o.from = append(o.from, -1-next)
 				o.gone = gone
 			}
@@ -243,12 +243,7 @@ func (p *past) read() error {
 }
 
 func (p *past) takeBack() error {
-	var h *schema.Type
-	for _, t := range p.now.Schema.Types {
-		if t.History {
-			h = t
-		}
-	}
+	h := p.now.Schema.History()
 	if h == nil {
 		p.back = map[string][]wasOf{}
 		return nil
@@ -340,24 +335,20 @@ func (p *past) text(code int64) string {
 
 // present says which records of a type there were, of those that there are now; nil for all.
 func (p *past) present(now *Table) ([]bool, error) {
-	when, key := -1, "created"
+	key := "created"
 	if now.Type.History {
 		key = "at"
 	}
-	for i := range now.Type.Fields {
-		if now.Type.Fields[i].Key == key {
-			when = i
-		}
-	}
+	dated := now.Type.Field(key) != nil
 	deleted := p.wasDeleted(now.Type.Key)
-	if when < 0 && len(deleted) == 0 {
+	if !dated && len(deleted) == 0 {
 		return nil, nil
 	}
 	in := make([]bool, now.N)
 	for i := range in {
 		in[i] = true
 	}
-	if when >= 0 {
+	if dated {
 		c, err := p.now.Column(now.Type.Key, key)
 		if err != nil {
 			return nil, err
@@ -365,7 +356,6 @@ func (p *past) present(now *Table) ([]bool, error) {
 		later := make([]bool, chunkSize)
 		for first := 0; first < now.N; first += chunkSize {
 			some := later[:min(chunkSize, now.N-first)]
-			clear(some)
 			c.Within(int32(first), p.end, 1<<62, some)
 			for i, l := range some {
 				in[first+i] = !l

@@ -265,13 +265,8 @@ func (s *Snapshot) Column(typ, field string) (*Column, error) {
 	if err != nil {
 		return nil, err
 	}
-	i, ok := -1, false
-	for j := range t.Type.Fields {
-		if t.Type.Fields[j].Key == field {
-			i, ok = j, true
-		}
-	}
-	if !ok {
+	i := t.Type.Place(field)
+	if i < 0 {
 		return nil, fmt.Errorf("%s has no field %q", typ, field)
 	}
 	f := &t.Type.Fields[i]

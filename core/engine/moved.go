@@ -54,7 +54,7 @@ func (m *Moves) Decides(step string) *brief.Value {
 		return part.Period.Value
 	case by != "":
 		for k, n := range m.now.list {
-			if n.what == "filter" && m.now.named(k) == by {
+			if n.what == "filter" && m.now.name(k) == by {
 				if c := m.now.sources[k]; c != nil && c.Op == brief.OnField && c.Value.Level == 0 {
 					return c.Value
 				}
@@ -107,10 +107,10 @@ func (m *Moves) Records(step string, from, to int) (list []Moved, n int, err err
 			return nil, 0, err
 		}
 		for i, s := range m.Summaries {
-			if p.then >= 0 && m.then.found[p.then] {
+			if m.then.finds(p.then) {
 				one.Then = append(one.Then, exact.Frac(m.then.value(i, p.then), s.Scale))
 			}
-			if p.now >= 0 && m.now.found[p.now] {
+			if m.now.finds(p.now) {
 				one.Now = append(one.Now, exact.Frac(m.now.value(i, p.now), s.Scale))
 			}
 		}

@@ -109,8 +109,9 @@ func (m *Moves) tell() {
 	var came, went []pair // by rows of the state in which they are not found, which they are in
 	for _, row := range now.rows {
 		switch was := now.table.IDs.In(then.table.IDs, row); {
-		case was >= 0 && then.found[was]:
-			steps[m.grew(was, row)] = append(steps[m.grew(was, row)], pair{was, row})
+		case then.finds(was):
+			step := m.grew(was, row)
+			steps[step] = append(steps[step], pair{was, row})
 		case was >= 0:
 			came = append(came, pair{was, row})
 		case now.created != nil && now.created.At(row) != column.Null && now.created.At(row) >= then.end:
@@ -121,7 +122,7 @@ func (m *Moves) tell() {
 	}
 	for _, was := range then.rows {
 		switch row := then.table.IDs.In(now.table.IDs, was); {
-		case row >= 0 && now.found[row]:
+		case now.finds(row):
 		case row >= 0:
 			went = append(went, pair{was, row})
 		default:

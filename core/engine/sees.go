@@ -73,7 +73,7 @@ func (s *Sight) asToday(t *column.Table) ([]bool, error) {
 	if today == nil {
 		return nil, nil
 	}
-	gone, err := s.now.gone(t.Type, t.Gone(), map[string]bool{})
+	gone, err := s.now.gone(t.Type, t.Gone())
 	if err != nil {
 		return nil, err
 	}
@@ -86,7 +86,7 @@ func (s *Sight) asToday(t *column.Table) ([]bool, error) {
 }
 
 // gone marks which records that were deleted the reader would see, by whom they belonged to last.
-func (s *Sight) gone(typ *schema.Type, gone *column.Table, over map[string]bool) ([]bool, error) {
+func (s *Sight) gone(typ *schema.Type, gone *column.Table) ([]bool, error) {
 	if gone == nil {
 		return nil, nil
 	}
@@ -107,10 +107,6 @@ func (s *Sight) gone(typ *schema.Type, gone *column.Table, over map[string]bool)
 		}
 		return seen, nil
 	}
-	if over[typ.Key] {
-		return seen, nil
-	}
-	over[typ.Key] = true
 	for row := range seen {
 		belongs := false
 		for _, key := range s.snap.Schema.Belongs(typ) {

@@ -15,10 +15,9 @@ import (
 type standing struct {
 	run     *run
 	table   *column.Table
-	found   []bool
 	rows    []int32
 	values  [][]int64 // by summary, by place in rows
-	place   map[int32]int
+	place   []int32   // by row of the table: where it stands in rows, −1 where it is not found
 	list    []narrowing
 	sources []*brief.Cond
 	status  *node // of a type that has stages
@@ -58,9 +57,12 @@ func stand(
 		s.rows = append(s.rows, c.rows[0]...)
 	}
 	slices.Sort(s.rows)
-	s.found, s.place = make([]bool, s.table.N), make(map[int32]int, len(s.rows))
+	s.place = make([]int32, s.table.N)
+	for row := range s.place {
+		s.place[row] = -1
+	}
 	for i, row := range s.rows {
-		s.found[row], s.place[row] = true, i
+		s.place[row] = int32(i)
 	}
 	if f := part.Start().Field("created"); f != nil {
 		if s.created, err = then.Column(part.Start().Key, f.Key); err != nil {
@@ -125,9 +127,12 @@ func (s *standing) add(sums []*brief.BoundSummary) error {
 	return nil
 }
 
+// finds says whether a row is there and found.
+func (s *standing) finds(row int32) bool { return row >= 0 && s.place[row] >= 0 }
+
 // value is what a record adds to a summary; nothing where it is not found.
 func (s *standing) value(sum int, row int32) int64 {
-	if row < 0 || !s.found[row] {
+	if !s.finds(row) {
 		return 0
 	}
 	return s.values[sum][s.place[row]]
@@ -180,8 +185,12 @@ func staged(c *brief.Cond) bool {
 	return f.Stages || (f.Worked != nil && strings.HasPrefix(f.Worked.As, "stage_"))
 }
 
-// named is the name of a step by a condition: whose, period, or the number of a condition of the filter.
-func (s *standing) named(k int) string {
+// name is the name of a step by a condition: whose, period, or the number of a condition of the filter, which is the
+// first where there is none that the reader sees.
+func (s *standing) name(k int) string {
+	if k < 0 {
+		return "1"
+	}
 	switch what := s.list[k].what; what {
 	case "whose", "period":
 		return what
@@ -193,13 +202,6 @@ func (s *standing) named(k int) string {
 		}
 	}
 	return strconv.Itoa(n)
-}
-
-func (s *standing) name(k int) string {
-	if k < 0 {
-		return "1" // what the reader does not see of it
-	}
-	return s.named(k)
 }
 
 // sort puts records that a state has and does not find into steps, by the first condition that they do not meet there.

@@ -21,20 +21,20 @@ type FiltersSaid struct {
 // SayFilters puts what a dashboard's panels are narrowed to into words, records by their names.
 func (v *View) SayFilters(f board.Filters) (FiltersSaid, error) {
 	said := FiltersSaid{Fields: []string{}}
-	within, whose, err := f.Read(v.Snap.Schema)
+	set, err := f.Read(v.Snap.Schema)
 	if err != nil {
 		return said, err
 	}
 	for _, t := range v.Snap.Schema.Types {
-		if t.Owner == "" || whose == nil {
+		if t.Owner == "" || set.Whose == nil {
 			continue
 		}
-		if said.Whose, err = v.clause(brief.Part{Start: t.Key, Whose: whose}, "whose"); err != nil {
+		if said.Whose, err = v.clause(brief.Part{Start: t.Key, Whose: set.Whose}, "whose"); err != nil {
 			return said, err
 		}
 		break
 	}
-	if within != nil {
+	if within := set.Within; within != nil {
 		said.Period = brief.PeriodWords(within.Period)
 		if within.From == "" && within.To == "" {
 			said.Dates = brief.SpanWords(v.Snap.Cal.Resolve(within.Period, v.Day))
@@ -50,11 +50,10 @@ func (v *View) SayFilters(f board.Filters) (FiltersSaid, error) {
 		}
 		said.Fields = append(said.Fields, brief.Possessive(v.Snap.Schema.Type(x.Type).Label)+words)
 	}
-	moment, err := f.Moment()
-	if err == nil && moment != nil {
-		said.AsOf = brief.MomentWords(*moment, v.Snap.Cal, v.Day)
+	if set.AsOf != nil {
+		said.AsOf = brief.MomentWords(*set.AsOf, v.Snap.Cal, v.Day)
 	}
-	return said, err
+	return said, nil
 }
 
 // clause is what the sentence of a part says in one of its clauses.

@@ -13,7 +13,6 @@ import (
 	"uzzel/core/chart"
 	"uzzel/core/engine"
 	"uzzel/core/exact"
-	"uzzel/core/period"
 	"uzzel/core/result"
 	"uzzel/core/schema"
 	"uzzel/internal/fault"
@@ -95,9 +94,9 @@ func since(b *brief.Brief) *brief.Brief {
 
 func (v *View) tellMoves(b *brief.Bound, m *engine.Moves) *Moves {
 	w := v.PlainWriter()
-	out := &Moves{Since: v.dayOf(m.Since), AsOf: "now", Sentence: v.Say(b)}
+	out := &Moves{Since: v.Figures.Form.Day(m.Since), AsOf: "now", Sentence: v.Say(b)}
 	if m.AsOf != v.Day {
-		out.AsOf = v.dayOf(m.AsOf)
+		out.AsOf = v.Figures.Form.Day(m.AsOf)
 	}
 	for _, s := range m.Summaries {
 		out.Summaries = append(out.Summaries, brief.SummaryLabel(b, s))
@@ -123,10 +122,6 @@ func (v *View) tellMoves(b *brief.Bound, m *engine.Moves) *Moves {
 	place(out.Steps, amounts)
 	out.Text = v.movesText(b, m, out, amounts)
 	return out
-}
-
-func (v *View) dayOf(day int32) string {
-	return v.PlainWriter().Inner(schema.Date, period.FormatDay(day), nil)
 }
 
 func (v *View) amount(w chart.Writer, s *brief.BoundSummary, n exact.Num) string {
@@ -159,15 +154,26 @@ func (v *View) moveWords(b *brief.Bound, m *Moves, step string) string {
 
 // place says where the bars of steps stand: each begins where the one before it ended, the first and last at nothing.
 func place(steps []MoveStep, amounts []exact.Num) {
-	low, high, at := exact.Num{}, exact.Num{}, exact.Num{}
-	ends := make([][2]exact.Num, len(steps))
-	for i := range steps {
+	bars, at := make([][2]exact.Num, len(steps)), exact.Num{}
+	for i, step := range steps {
 		from, to := at, at.Add(amounts[i])
-		if steps[i].Total {
+		if step.Total {
 			from, to = exact.Num{}, amounts[i]
 		}
-		ends[i], at = [2]exact.Num{from, to}, to
-		for _, x := range ends[i] {
+		bars[i], at = [2]exact.Num{from, to}, to
+	}
+	parts, zero := widths(bars)
+	for i, p := range parts {
+		steps[i].From, steps[i].To, steps[i].Zero = p[0], p[1], zero
+	}
+}
+
+// widths are where bars that go from one amount to another begin and end, and where nothing is, as parts of the width
+// that holds all of them and nothing.
+func widths(bars [][2]exact.Num) (parts [][2]float64, zero float64) {
+	low, high := exact.Num{}, exact.Num{}
+	for _, bar := range bars {
+		for _, x := range bar {
 			if x.Cmp(low) < 0 {
 				low = x
 			}
@@ -185,9 +191,10 @@ func place(steps []MoveStep, amounts []exact.Num) {
 		f, _ := q.Scaled(1_000_000)
 		return float64(f) / 1_000_000
 	}
-	for i := range steps {
-		steps[i].From, steps[i].To, steps[i].Zero = part(ends[i][0]), part(ends[i][1]), part(exact.Num{})
+	for _, bar := range bars {
+		parts = append(parts, [2]float64{part(bar[0]), part(bar[1])})
 	}
+	return parts, part(exact.Num{})
 }
 
 // mostSaid is how many steps the sentence names.

@@ -52,7 +52,7 @@ func (v *View) Stood(ctx context.Context, b *brief.Brief, unit period.Unit, coun
 		point := StoodPoint{Day: "now"}
 		if then.AsOf = nil; day != v.Day {
 			point.Date = period.FormatDay(day)
-			then.AsOf, point.Day = &brief.Moment{Date: point.Date}, v.dayOf(day)
+			then.AsOf, point.Day = &brief.Moment{Date: point.Date}, v.Figures.Form.Day(day)
 		}
 		a, err := v.Ask(ctx, &then)
 		if err != nil {
@@ -77,13 +77,13 @@ func (v *View) Stood(ctx context.Context, b *brief.Brief, unit period.Unit, coun
 		amounts = append(amounts, cell.Plain[by].Num)
 		out.Points = append(out.Points, point)
 	}
-	bars := make([]MoveStep, len(amounts))
-	for i := range bars {
-		bars[i].Total = true
+	bars := make([][2]exact.Num, len(amounts))
+	for i, amount := range amounts {
+		bars[i][1] = amount
 	}
-	place(bars, amounts)
-	for i := range bars {
-		out.Points[i].From, out.Points[i].To = bars[i].From, bars[i].To
+	parts, _ := widths(bars)
+	for i, p := range parts {
+		out.Points[i].From, out.Points[i].To = p[0], p[1]
 	}
 	return out, nil
 }

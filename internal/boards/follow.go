@@ -40,7 +40,7 @@ const (
 // Follow has a person follow a report or a dashboard that they may open, or no longer.
 func (bs *Boards) Follow(ctx context.Context, v *answers.View, kind string, id int64, on bool) error {
 	if on {
-		if _, err := bs.news(ctx, v, kind, id); err != nil {
+		if _, _, err := bs.followable(ctx, v, kind, id); err != nil {
 			return err
 		}
 		list, err := bs.followed(ctx, v)
@@ -84,36 +84,52 @@ func (bs *Boards) KeptNews(ctx context.Context, v *answers.View) ([]KeptNews, er
 	return list, nil
 }
 
-func (bs *Boards) news(ctx context.Context, v *answers.View, kind string, id int64) (KeptNews, error) {
-	n, since := KeptNews{Kind: kind, ID: id}, bs.store.Now().Unix()-keptNewsSeconds
+// followable is what a report or a dashboard that a person may open is called, and when it was last changed.
+func (bs *Boards) followable(
+	ctx context.Context,
+	v *answers.View,
+	kind string,
+	id int64,
+) (title string, at int64, err error) {
+	switch kind {
+	case FollowedReport:
+		r, err := bs.lib.Report(ctx, v, id)
+		if err != nil {
+			return "", 0, err
+		}
+		return r.Title, r.Changed, nil
+	case FollowedBoard:
+		b, err := bs.lib.Board(ctx, v, id)
+		if err != nil {
+			return "", 0, err
+		}
+		return b.Title, b.Changed, nil
+	}
+	return "", 0, fault.New(fault.NotFound, "", "There is nothing of the kind to follow.")
+}
+
+func (bs *Boards) news(ctx context.Context, v *answers.View, kind string, id int64) (n KeptNews, err error) {
+	since := bs.store.Now().Unix() - keptNewsSeconds
+	n = KeptNews{Kind: kind, ID: id}
 	add := func(version int, at, person int64, who string, change []string) {
 		if person != v.Who.ID && at >= since && len(n.Changes) < maxKeptNews {
 			n.Changes = append(n.Changes, KeptChange{version, at, who, change})
 		}
 	}
-	switch kind {
-	case FollowedReport:
-		r, err := bs.lib.Report(ctx, v, id)
-		if err != nil {
-			return n, err
-		}
-		n.Title = r.Title
+	var changed int64
+	if n.Title, changed, err = bs.followable(ctx, v, kind, id); err != nil || changed < since {
+		return n, err
+	}
+	if kind == FollowedReport {
 		list, err := bs.lib.Versions(ctx, v, id)
 		for _, x := range list {
 			add(x.Version.Version, x.At, x.Person, x.Who, x.Change)
 		}
 		return n, err
-	case FollowedBoard:
-		b, err := bs.lib.Board(ctx, v, id)
-		if err != nil {
-			return n, err
-		}
-		n.Title = b.Title
-		list, err := bs.Versions(ctx, v, id)
-		for _, x := range list {
-			add(x.Version, x.At, x.Person, x.Who, x.Change)
-		}
-		return n, err
 	}
-	return n, fault.New(fault.NotFound, "", "There is nothing of the kind to follow.")
+	list, err := bs.Versions(ctx, v, id)
+	for _, x := range list {
+		add(x.Version, x.At, x.Person, x.Who, x.Change)
+	}
+	return n, err
 }

@@ -79,7 +79,7 @@ func checkFilters(v *answers.View, text string) error {
 	if err := json.Unmarshal([]byte(text), &f); err != nil {
 		return fault.New(fault.Invalid, "/filters", "The dashboard’s filters cannot be read.")
 	}
-	_, _, err := f.Read(v.Snap.Schema)
+	_, err := f.Read(v.Snap.Schema)
 	return err
 }
 

@@ -6,7 +6,6 @@ import (
 	"strings"
 	"time"
 
-	"uzzel/core/column"
 	"uzzel/core/period"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
@@ -45,7 +44,7 @@ func diaryType(v *answers.View) (*schema.Type, error) {
 
 // when says a moment for people.
 func when(v *answers.View, at int64) string {
-	day := v.PlainWriter().Inner(schema.Date, column.Format(schema.Date, int64(v.Snap.Cal.DayOf(at)), nil), nil)
+	day := v.Figures.Form.Day(v.Snap.Cal.DayOf(at))
 	t := time.Unix(at, 0).In(v.Snap.Cal.Zone)
 	switch v.Snap.Cal.DayOf(at) - v.Day {
 	case 0:

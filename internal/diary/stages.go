@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strconv"
 
-	"uzzel/core/column"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
 	"uzzel/internal/lookup"
@@ -68,7 +67,7 @@ func (d *Diary) Stages(ctx context.Context, v *answers.View, about Ref) (Way, er
 	stay := func(stage string, from, to int32) {
 		if i, ok := at[stage]; ok && from > 0 {
 			way.Steps[i].Days += int(max(0, to-from))
-			way.Steps[i].Since = v.PlainWriter().Inner(schema.Date, column.Format(schema.Date, int64(from), nil), nil)
+			way.Steps[i].Since = v.Figures.Form.Day(from)
 		}
 	}
 	for _, c := range rows {

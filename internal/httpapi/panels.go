@@ -125,7 +125,7 @@ func (a *api) panels(g huma.API) {
 		if len(in.Body.Panels) > boards.MaxPanels {
 			return nil, a.fail(ctx, fault.New(fault.Invalid, "/panels", "A dashboard has %d panels at most.", boards.MaxPanels))
 		}
-		if _, _, err := in.Body.Filters.Read(view(ctx).Snap.Schema); err != nil {
+		if _, err := in.Body.Filters.Read(view(ctx).Snap.Schema); err != nil {
 			return nil, a.fail(ctx, err)
 		}
 		return &huma.StreamResponse{Body: func(c huma.Context) { a.streamPanels(c, in) }}, nil

@@ -63,7 +63,7 @@ func Open(ctx context.Context, v *answers.View, typ, id string) (*Record, error)
 	for i := range t.Fields {
 		f := &t.Fields[i]
 		if column.TodayDependent(f) {
-			rec.Fields = append(rec.Fields, RecordField{Field: f, Text: w.Inner(f.Kind, worked[f.Key], nil)})
+			rec.Fields = append(rec.Fields, RecordField{Field: f, Text: w.Field(f.Kind, f, worked[f.Key], nil)})
 			continue
 		}
 		c, err := snap.Column(typ, f.Key)

@@ -3,8 +3,8 @@ import { useMe } from "../api/hooks";
 
 export type Moment = NonNullable<Brief["asOf"]>;
 
-const words: [string, string][] = [
-  ["", "now, as they are"],
+/** The ends of days that one mostly asks for, in the words of a brief. */
+export const endsOfDays: [string, string][] = [
   ["yesterday", "the end of yesterday"],
   ["last_week", "the end of last week"],
   ["last_month", "the end of last month"],
@@ -26,7 +26,7 @@ export function MomentPicker({
   return (
     <fieldset>
       <legend className="mb-2 font-semibold">The records as they were at</legend>
-      {words.map(([word, label]) => (
+      {[["", "now, as they are"], ...endsOfDays].map(([word, label]) => (
         <label key={word} className="flex items-center gap-2 py-0.5">
           <input type="radio" name="as-of" checked={now === word} onChange={() => onChange(word || undefined)} />
           {label}

@@ -34,7 +34,8 @@ export function BoardMenu({
   const me = useMe().data;
   const client = useQueryClient();
   const go = useNavigate();
-  const follow = useFollow("boards", board.id, true);
+  const [menu, setMenu] = useState(false);
+  const follow = useFollow("boards", board.id, menu);
   const [open, setOpen] = useState<"name" | "copy" | "delete" | "share">();
   const file = () =>
     ask(api.GET("/api/boards/{id}/whole", { params: { path: { id: board.id } } })).then((whole) => {
@@ -50,7 +51,7 @@ export function BoardMenu({
   );
   return (
     <>
-      <Menu label="More to do with the dashboard" className="btn" text="More…" width={240}>
+      <Menu label="More to do with the dashboard" className="btn" text="More…" open={menu} onOpen={setMenu} width={240}>
         <MenuItem label={follow.on ? "Follow no longer" : "Follow"} onPick={follow.turn} />
         <MenuItem label="Copy a link to this reading" onPick={() => copyText(location.href)} />
         <MenuItem label="Full screen" onPick={() => document.documentElement.requestFullscreen?.()} />

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Brief, type SchemaInfo, type Schemas } from "../../api/client";
 import { typeOf } from "../../fields/fields";
+import { endsOfDays } from "../../fields/MomentPicker";
 import { noneChosen } from "../../table/work";
 import { Drawer } from "../../ui/Drawer";
 import { count } from "../../ui/figures";
@@ -10,18 +11,11 @@ import { Trouble } from "../../ui/Say";
 import { Seg } from "../../ui/Seg";
 import { ChosenBar } from "../work/ChosenBar";
 import { useUndo } from "../work/useUndo";
+import { Bar } from "./Bar";
+import { Stood } from "./Stood";
 
 type Step = Schemas["MoveStepBody"];
 type Moment = Brief["since"];
-
-/** The days that one mostly asks from, and a day of one's choice. */
-const begins: [string, string][] = [
-  ["yesterday", "yesterday"],
-  ["last_week", "the end of last week"],
-  ["last_month", "the end of last month"],
-  ["last_quarter", "the end of last quarter"],
-  ["last_year", "the end of last year"],
-];
 
 /** What led from what a report found on one day to what it finds on another: each record in one step. */
 export function Moved({
@@ -49,7 +43,7 @@ export function Moved({
     placeholderData: (was) => was,
   });
   const m = moves.data;
-  const named = begins.some(([word]) => word === since);
+  const named = endsOfDays.some(([word]) => word === since);
   const open = m?.steps.find((s) => s.step === step);
   return (
     <Drawer open onClose={onClose} title="What moved">
@@ -65,7 +59,7 @@ export function Moved({
               setSince(e.target.value === "day" ? before(today) : e.target.value);
             }}
           >
-            {begins.map(([word, label]) => (
+            {endsOfDays.map(([word, label]) => (
               <option key={word} value={word}>
                 {label}
               </option>
@@ -125,62 +119,6 @@ export function Moved({
   );
 }
 
-/** How the totals stood at the ends of weeks or months, and now. */
-function Stood({ brief, unit }: { brief: Brief; unit: "week" | "month" }) {
-  const stood = useQuery({
-    queryKey: ["stood", brief, unit],
-    queryFn: () => ask(api.POST("/api/stood", { body: { brief, unit, count: 12 } })),
-    retry: false,
-  });
-  const s = stood.data;
-  if (!s) return stood.error ? <Trouble error={stood.error} /> : <p className="mt-3 text-ink2">Working it out …</p>;
-  return (
-    <table className="mt-3 w-full border-collapse text-[14px]">
-      <thead>
-        <tr className="text-left text-[12px] text-ink2">
-          <th className="py-1 pr-3 font-normal">at the end of</th>
-          <td className="w-[40%]">{s.drawn}</td>
-          <th className="px-2 text-right font-normal">records</th>
-          {s.summaries.map((name) => (
-            <th key={name} className="px-2 text-right font-normal">
-              {name}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {s.points.map((p, i) => (
-          <tr key={p.day} className="border-line border-t">
-            <th scope="row" className={`py-1.5 pr-3 text-left ${p.date ? "font-normal" : "font-bold"}`}>
-              {p.day}
-            </th>
-            <td aria-hidden="true">
-              <div className="relative h-4">
-                <div
-                  hidden={p.from === p.to}
-                  className="absolute inset-y-0.5 min-w-[2px] rounded-[2px]"
-                  style={{
-                    left: `${Math.min(p.from, p.to) * 100}%`,
-                    width: `${Math.abs(p.to - p.from) * 100}%`,
-                    background: i === s.points.length - 1 ? "var(--ink)" : "var(--sea)",
-                  }}
-                />
-              </div>
-            </td>
-            <td className="figures px-2 text-right">{count(p.records)}</td>
-            {p.values.map((v, k) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: values have no other identity than their place
-              <td key={k} className="figures px-2 text-right">
-                {v || "–"}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
-
 const before = (day: string) => {
   const at = new Date(`${day}T00:00:00Z`);
   at.setUTCDate(at.getUTCDate() - 7);
@@ -234,7 +172,13 @@ function Bridge({
               )}
             </th>
             <td aria-hidden="true">
-              <Bar step={s} />
+              <Bar
+                from={s.from}
+                to={s.to}
+                zero={s.zero}
+                colour={s.total ? "var(--ink)" : s.sign < 0 ? "var(--rust)" : "var(--sea)"}
+                leads={!s.total}
+              />
             </td>
             <td className="figures px-2 text-right">{count(s.records)}</td>
             {s.values.map((v, i) => (
@@ -250,25 +194,6 @@ function Bridge({
         ))}
       </tbody>
     </table>
-  );
-}
-
-/** Where a step stands: from where the one before ended to where it ends. */
-function Bar({ step: s }: { step: Step }) {
-  const left = Math.min(s.from, s.to) * 100;
-  const width = Math.abs(s.to - s.from) * 100;
-  const colour = s.total ? "var(--ink)" : s.sign < 0 ? "var(--rust)" : "var(--sea)";
-  return (
-    <div className="relative h-5">
-      <div className="absolute inset-y-0 w-px bg-line2" style={{ left: `${s.zero * 100}%` }} />
-      <div
-        className="absolute inset-y-1 min-w-[2px] rounded-[2px]"
-        style={{ left: `${left}%`, width: `${width}%`, background: colour }}
-      />
-      {!s.total && (
-        <div className="absolute top-1 h-[calc(100%+4px)] w-px bg-ink2 opacity-50" style={{ left: `${s.to * 100}%` }} />
-      )}
-    </div>
   );
 }
 

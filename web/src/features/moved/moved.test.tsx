@@ -80,3 +80,33 @@ it("says why it cannot be told, and asks again for another day", async () => {
   await userEvent.selectOptions(screen.getByRole("combobox", { name: "From" }), "day");
   await waitFor(() => expect(asked.at(-1)?.body).toEqual({ brief: { ...brief, since: "2026-05-07" } }));
 });
+
+it("tells how the totals stood week by week, each number under its own name", async () => {
+  const point = (day: string, date: string, values: string[], to: number) => ({
+    day,
+    date,
+    values,
+    records: 3,
+    from: 0,
+    to,
+  });
+  const asked = serving({
+    "POST /api/moves": moves,
+    "POST /api/stood": {
+      summaries: ["Sum of value", "Average age"],
+      drawn: "Sum of value",
+      points: [point("3 May 2026", "2026-05-03", ["€8.00", ""], 1), point("now", "", ["€0.00", "4"], 0)],
+    },
+  });
+  show(<Moved schema={schema} brief={brief} today="2026-05-14" onClose={vi.fn()} />);
+  await userEvent.click(await screen.findByRole("radio", { name: "Week by week" }));
+  const then = (await screen.findByRole("rowheader", { name: "3 May 2026" })).closest("tr");
+  expect(asked.at(-1)?.body).toEqual({ brief, unit: "week", count: 12 });
+  const names = screen.getAllByRole("columnheader").map((h) => h.textContent);
+  expect(names).toEqual(["at the end of", "records", "Sum of value", "Average age"]);
+  const cells = [...(then?.querySelectorAll("td:not([aria-hidden])") ?? [])].map((c) => c.textContent);
+  expect(cells).toEqual(["3", "€8.00", "–"]); // an average of nothing is no number
+  expect(screen.queryByText(moves.text)).toBeNull();
+  await userEvent.click(screen.getByRole("radio", { name: "Step by step" }));
+  await screen.findByText(moves.text);
+});

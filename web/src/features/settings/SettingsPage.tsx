@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useIsFetching, useQuery, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
 import { useMe } from "../../api/hooks";
@@ -36,11 +36,13 @@ export function SettingsPage() {
       anew(client, "sees");
     },
   );
+  // What is asked for the first time moves what stands below it once it is there.
+  const filling = useIsFetching({ predicate: (q) => q.state.status === "pending" }) > 0;
   if (!me) return null;
   if (me.role !== "administrator")
     return <Empty title="Settings are the administrators’">Ask one of them for a change.</Empty>;
   return (
-    <>
+    <div aria-busy={filling}>
       <h1 className="title mb-1 text-[26px]">Settings</h1>
       <Heading page="people">Which records people may see</Heading>
       <p className="mb-3 max-w-[70ch] text-ink2">
@@ -98,7 +100,7 @@ export function SettingsPage() {
       <Backup />
       <Heading page="people">What was changed here</Heading>
       <Changes />
-    </>
+    </div>
   );
 }
 

@@ -5,6 +5,8 @@ import { Refused, type Schemas } from "../../api/client";
 import { serving, show } from "../../testing";
 import { ChoicesDialog } from "./ChoicesDialog";
 import { FieldDialog } from "./FieldDialog";
+import { LimitDialog, limitSaid } from "./LimitDialog";
+import { RetireDialog } from "./RetireDialog";
 
 const kind: Schemas["ShapedField"] = {
   key: "kind",
@@ -132,4 +134,62 @@ it("changes a field, and says beside it why another kind cannot be taken", async
   await save();
   expect((await screen.findByRole("alert")).textContent).toContain("“long”");
   expect(asked.find((a) => a.method === "PUT")?.body).toMatchObject({ kind: "number", unit: "m", required: true });
+});
+
+it("says who has a field, and offers what can be limited of it", async () => {
+  const asked = serving({ "PUT /api/shape/deals/limits/margin": null });
+  const done = vi.fn();
+  const margin = { ...kind, key: "margin", label: "Margin", needed: false };
+  const at = { type: "deals", version: 7, onClose: () => {}, onDone: done };
+  const { rerender } = show(<LimitDialog {...at} field={{ ...margin, needed: true }} />);
+  // A field by which records are told apart cannot be hidden.
+  expect(screen.queryByRole("combobox", { name: /It is seen by/ })).toBeNull();
+  rerender(<LimitDialog key="worked" {...at} field={{ ...margin, worked: true }} />);
+  expect(screen.queryByRole("combobox", { name: /It is changed by/ })).toBeNull();
+  rerender(<LimitDialog key="own" {...at} field={margin} />);
+  await userEvent.selectOptions(screen.getByRole("combobox", { name: /It is seen by/ }), "composers");
+  await userEvent.selectOptions(screen.getByRole("combobox", { name: /It is changed by/ }), "administrators");
+  await save();
+  await waitFor(() => expect(done).toHaveBeenCalled());
+  expect(asked[0].body).toEqual({ see: "composers", change: "administrators", version: 7 });
+});
+
+it.each([
+  [{ see: "", change: "" }, ""],
+  [{ see: "composers", change: "" }, "seen by composers and administrators"],
+  [{ see: "administrators", change: "administrators" }, "seen by administrators"],
+  [{ see: "", change: "administrators" }, "changed by administrators"],
+] as [Schemas["LimitBody"], string][])("says a limit in words: %o", (limit, words) => {
+  expect(limitSaid(limit)).toBe(words);
+});
+
+it("retires a field once it is seen what uses it, with all else of it as it was", async () => {
+  const uses = Array.from({ length: 10 }, (_, i) => `report ${i}`);
+  const asked = serving({
+    "GET /api/shape/deals/fields/margin/uses": uses,
+    "PUT /api/shape/deals/fields/margin": null,
+  });
+  const done = vi.fn();
+  const margin = { ...kind, key: "margin", label: "Margin", kind: "money" as const, added: true, unit: "each" };
+  show(<RetireDialog type="deals" field={margin} version={2} onClose={() => {}} onDone={done} />);
+  const button = screen.getByRole("button", { name: "Retire it" });
+  expect((button as HTMLButtonElement).disabled).toBe(true); // what uses it is not known yet
+  await screen.findByText(/report 7 and 2 others/);
+  await userEvent.click(button);
+  await waitFor(() => expect(done).toHaveBeenCalled());
+  expect(asked.at(-1)?.body).toEqual({ label: "Margin", kind: "money", unit: "each", retired: true, version: 2 });
+});
+
+it("offers a retired field again", async () => {
+  const asked = serving({
+    "GET /api/shape/deals/fields/margin/uses": [],
+    "PUT /api/shape/deals/fields/margin": null,
+  });
+  const margin = { ...kind, key: "margin", label: "Margin", kind: "money" as const, added: true, retired: true };
+  show(<RetireDialog type="deals" field={margin} version={2} onClose={() => {}} onDone={() => {}} />);
+  const button = screen.getByRole("button", { name: "Offer it again" });
+  await waitFor(() => expect((button as HTMLButtonElement).disabled).toBe(false));
+  expect(screen.queryByText("Nothing uses it.")).toBeNull();
+  await userEvent.click(button);
+  await waitFor(() => expect(asked.at(-1)?.body).toMatchObject({ retired: false, version: 2 }));
 });
