@@ -99,7 +99,7 @@ func (d *drawer) name(m result.Member) string {
 		d.pipelines = map[string]string{}
 		nodes, _ := d.along()
 		for _, n := range nodes[0].Children {
-			for _, s := range d.r.Bound.Schema.Settings.Stages {
+			for _, s := range g.Values[0].Type.Stages {
 				if s.Name == nodes[n].Label {
 					d.pipelines[s.Name] = s.Pipeline
 				}

@@ -222,6 +222,7 @@ func (a *applier) rework(t *Table, row int32, e Edit) error {
 				a.forgetSince(f.To)
 			}
 		}
+		a.forgetSince(e.Values[schema.HistoryType])
 	}
 	return nil
 }

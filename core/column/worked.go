@@ -27,7 +27,7 @@ func (s *Snapshot) work(t *Table, f *schema.Field) (*Column, error) {
 	}
 	switch f.Worked.As {
 	case "stage_pipeline", "stage_status":
-		return s.stagePart(f, of[0]), nil
+		return stagePart(t.Type.Stages, f, of[0]), nil
 	case "topmost":
 		return topmost(f, of[0], t.N), nil
 	case "product":
@@ -73,11 +73,11 @@ func each(f *schema.Field, n int, unit int64, value func(row int32) int64) *Colu
 	return c
 }
 
-func (s *Snapshot) stagePart(f *schema.Field, stage *Column) *Column {
+func stagePart(stages []schema.Stage, f *schema.Field, stage *Column) *Column {
 	c := &Column{Kind: f.Kind, Dict: NewDict(f.Choices...), base: stage}
 	for _, name := range stage.Dict.Values() {
 		v := int64(Null)
-		for _, st := range s.Schema.Settings.Stages {
+		for _, st := range stages {
 			if st.Name == name {
 				part := st.Pipeline
 				if f.Worked.As == "stage_status" {
@@ -111,41 +111,29 @@ func topmost(f *schema.Field, parent *Column, n int) *Column {
 func (s *Snapshot) since(t *Table, f *schema.Field, of []*Column) (*Column, error) {
 	latest := make([]int64, t.N)
 	of[1].Days().Run(0, latest)
-	if h := s.History(t.Type.Key); h != nil {
-		if err := s.latestChange(h, f.Worked.Of[0], latest); err != nil {
-			return nil, err
-		}
+	if err := s.latestChange(t.Type.Key, f.Worked.Of[0], latest); err != nil {
+		return nil, err
 	}
 	return each(f, t.N, 1, func(r int32) int64 { return latest[r] }), nil
 }
 
-// History finds the link from the type that holds changes to a type of records; nil where there is none.
-func (s *Snapshot) History(typ string) *schema.Back {
-	for i, b := range s.Schema.Type(typ).Backs {
-		if s.Schema.Type(b.Type).History {
-			return &s.Schema.Type(typ).Backs[i]
-		}
-	}
-	return nil
-}
-
-func (s *Snapshot) latestChange(h *schema.Back, field string, latest []int64) error {
-	changes, err := s.Table(h.Type)
-	if err != nil {
+func (s *Snapshot) latestChange(typ, field string, latest []int64) error {
+	changes, of, err := s.ChangesOf(typ)
+	if err != nil || changes == nil {
 		return err
 	}
-	var cols [3]*Column
-	for i, key := range []string{h.Via, schema.HistoryField, "at"} {
-		if cols[i], err = s.Column(h.Type, key); err != nil {
+	var cols [2]*Column
+	for i, key := range []string{schema.HistoryField, "at"} {
+		if cols[i], err = s.Column(changes.Type.Key, key); err != nil {
 			return err
 		}
 	}
-	code := int64(cols[1].Dict.Code(field))
-	day := cols[2].Days()
+	code := int64(cols[0].Dict.Code(field))
+	day := cols[1].Days()
 	newest := map[int64]int64{}
 	for r := int32(0); int(r) < changes.N; r++ {
-		to, at := cols[0].At(r), cols[2].At(r)
-		if to == Null || at == Null || cols[1].At(r) != code {
+		to, at := of.At(r), cols[1].At(r)
+		if to == Null || at == Null || cols[0].At(r) != code {
 			continue
 		}
 		if was, ok := newest[to]; !ok || at >= was {

@@ -205,7 +205,7 @@ func (a *answer) under(x *axis, parent, d int, m result.Member) bool {
 			up.Field.Worked.Of[0] != v.Field.Key {
 			continue
 		}
-		for _, st := range a.b.Schema.Settings.Stages {
+		for _, st := range v.Type.Stages {
 			part := st.Pipeline
 			if up.Field.Worked.As == "stage_status" {
 				part = st.Status

@@ -41,10 +41,8 @@ func (m *Moves) Decides(step string) *brief.Value {
 	_, by, _ := strings.Cut(step, ":")
 	switch {
 	case step == MoveReopened || step == MoveWon || step == MoveLost:
-		for i := range t.Fields {
-			if t.Fields[i].Stages {
-				return field(t.Fields[i].Key)
-			}
+		if f := t.Staged(); f != nil {
+			return field(f.Key)
 		}
 	case (step == MoveGrown || step == MoveShrunk) && m.By >= 0:
 		return m.Summaries[m.By].Of

@@ -32,7 +32,7 @@ func HasOnward(b *brief.Bound) bool {
 		return false
 	}
 	v := b.Groups[0].Values[0]
-	return v.Field != nil && v.Field.Stages && len(v.Hops) == 0 && len(b.Schema.Settings.Stages) <= maxStages
+	return v.Field != nil && v.Field.Stages && len(v.Hops) == 0 && len(v.Type.Stages) <= maxStages
 }
 
 // OnwardByStage works out, for each open stage by its name that others come after, how many records went on from there
@@ -66,11 +66,11 @@ func OnwardByStage(
 		return nil, err
 	}
 	v := b.Groups[0].Values[0]
-	stood, err := r.stood(v.Type, v.Field, b.Schema.Settings.Stages)
+	stood, err := r.stood(v.Type, v.Field)
 	if err != nil {
 		return nil, err
 	}
-	return onward(b.Schema.Settings.Stages, in, stood), nil
+	return onward(v.Type.Stages, in, stood), nil
 }
 
 // onward counts the records that are in by the stages they stood in, a bit each.
@@ -106,33 +106,32 @@ func onward(stages []schema.Stage, in []bool, stood []uint64) map[string]Onward 
 }
 
 // stood says for each record in which stages it ever stood: the one it is in, and those of all changes.
-func (r *run) stood(t *schema.Type, f *schema.Field, stages []schema.Stage) ([]uint64, error) {
+func (r *run) stood(t *schema.Type, f *schema.Field) ([]uint64, error) {
 	masks := make([]uint64, r.n)
 	now, err := r.snap.Column(t.Key, f.Key)
 	if err != nil {
 		return nil, err
 	}
 	err = r.each(r.n, []*column.Column{now}, func(first int, vals [][]int64) {
-		bit := stageBits(now, stages)
+		bit := stageBits(now, t.Stages)
 		for i, c := range vals[0] {
 			masks[first+i] |= bit(c)
 		}
 	})
-	h := r.snap.History(t.Key)
-	if err != nil || h == nil {
-		return masks, err
-	}
-	cols := make([]*column.Column, 4)
-	for i, key := range []string{h.Via, "field", "from", "to"} {
-		if cols[i], err = r.snap.Column(h.Type, key); err != nil {
-			return nil, err
-		}
-	}
-	changes, err := r.snap.Table(h.Type)
 	if err != nil {
 		return nil, err
 	}
-	code, from, to := int64(cols[1].Dict.Code(f.Key)), stageBits(cols[2], stages), stageBits(cols[3], stages)
+	changes, of, err := r.snap.ChangesOf(t.Key)
+	if err != nil || changes == nil {
+		return masks, err
+	}
+	cols := []*column.Column{of, nil, nil, nil}
+	for i, key := range []string{schema.HistoryField, "from", "to"} {
+		if cols[i+1], err = r.snap.Column(changes.Type.Key, key); err != nil {
+			return nil, err
+		}
+	}
+	code, from, to := int64(cols[1].Dict.Code(f.Key)), stageBits(cols[2], t.Stages), stageBits(cols[3], t.Stages)
 	err = r.each(changes.N, cols, func(_ int, vals [][]int64) {
 		for i, row := range vals[0] {
 			if row != column.Null && vals[1][i] == code {

@@ -104,7 +104,14 @@ func (s *Schema) Needed(t *Type, f *Field) bool {
 
 // cut is the schema as a rank below administrators sees it.
 func (s *Schema) cut(r Rank) *Schema {
-	out := &Schema{Settings: s.Settings, Zone: s.Zone, types: map[string]*Type{}, hidden: map[string]bool{}, whole: s}
+	out := &Schema{
+		Settings: s.Settings,
+		Zone:     s.Zone,
+		Rail:     s.Rail,
+		types:    map[string]*Type{},
+		hidden:   map[string]bool{},
+		whole:    s,
+	}
 	for at, l := range s.Settings.Limits {
 		if l.see() > r {
 			out.hidden[at] = true

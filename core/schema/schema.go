@@ -163,6 +163,9 @@ type Type struct {
 	Listed  string `json:"listed,omitempty"`  // groups by a link to it can list all: "*", or those whose yes/no field of this key is yes
 	History bool   `json:"history,omitempty"` // its records are the changes of others
 	Added   bool   `json:"added,omitempty"`
+	Icon    string `json:"icon,omitempty"` // one of Icons; "" for none
+	// Stages are those of its records, in their order; none for a type without.
+	Stages []Stage `json:"-"`
 	// Diary says which fields say what people did and plan to do; nil for all types but the one whose records that is.
 	Diary *Diary `json:"diary,omitempty"`
 	// Belongs are the links to the records that a record of a type without owner belongs to, and is seen with.
@@ -224,6 +227,16 @@ func (t *Type) Links() []*Field {
 	return list
 }
 
+// Staged is the field that holds the stage of its records, nil for a type without stages.
+func (t *Type) Staged() *Field {
+	for i := range t.Fields {
+		if t.Fields[i].Stages {
+			return &t.Fields[i]
+		}
+	}
+	return nil
+}
+
 // Above is the link to the record of the same type that one is below, nil where a type has none.
 func (t *Type) Above() *Field {
 	for _, f := range t.Links() {
@@ -247,6 +260,7 @@ type Schema struct {
 	Types    []*Type
 	Settings Settings
 	Zone     *time.Location
+	Rail     []string // the types that are offered to be looked at, in their order
 
 	types map[string]*Type
 
@@ -277,6 +291,9 @@ func (s *Schema) History() *Type {
 
 // Type finds a record type by key, nil where there is none.
 func (s *Schema) Type(key string) *Type { return s.types[key] }
+
+// StageKey is the field of the stage of a record type that was given stages.
+const StageKey = "stage"
 
 // Fields of the type of changes that say which record was changed, and which field of it.
 const (
@@ -353,7 +370,10 @@ func New(set Settings) (*Schema, error) {
 	if set.FiscalMonth < 1 || set.FiscalMonth > 12 {
 		return nil, fmt.Errorf("settings: fiscalMonth %d is not a month from 1 to 12", set.FiscalMonth)
 	}
-	var file struct{ Types []*Type }
+	var file struct {
+		Types []*Type
+		Rail  []string
+	}
 	if err := json.Unmarshal(builtin, &file); err != nil {
 		return nil, fmt.Errorf("built-in record types: %w", err)
 	}
@@ -369,7 +389,23 @@ func New(set Settings) (*Schema, error) {
 		return nil, err
 	}
 	s.choices()
+	s.offer(file.Rail)
 	return s, s.limit()
+}
+
+// offer puts the types that are offered in order: as settings say, then those that come with the program, then others.
+func (s *Schema) offer(builtin []string) {
+	all := builtin
+	for _, t := range s.Types {
+		if t.Added {
+			all = append(all, t.Key)
+		}
+	}
+	for _, key := range append(slices.Clone(s.Settings.Rail), all...) {
+		if slices.Contains(all, key) && !slices.Contains(s.Rail, key) {
+			s.Rail = append(s.Rail, key)
+		}
+	}
 }
 
 func (t *Type) index() {
@@ -393,14 +429,22 @@ func (s *Schema) add() error {
 	types := inOrder(s.Settings.Types, func(a Addition) int { return a.Order })
 	for _, key := range types {
 		add := s.Settings.Types[key]
+		if add.Icon != "" && !slices.Contains(Icons, add.Icon) {
+			return fmt.Errorf("settings: types: there is no drawing %q", add.Icon)
+		}
 		if t := s.types[key]; t != nil {
 			s.rename(t, cmp.Or(add.Label, t.Label), cmp.Or(add.One, t.One))
+			if len(add.Stages) > 0 {
+				return fmt.Errorf("settings: types: the stages of %s stand under stages", key)
+			}
+			t.Icon = add.Icon
 			continue
 		}
 		if !keyRule.MatchString(key) {
 			return fmt.Errorf("settings: types: %q is not a key of small letters, digits and _", key)
 		}
-		t := &Type{Key: key, Label: cmp.Or(add.Label, key), One: cmp.Or(add.One, key), Added: true,
+		t := &Type{Key: key, Label: cmp.Or(add.Label, key), One: cmp.Or(add.One, key), Added: true, Icon: add.Icon,
+			Stages: slices.Clone(add.Stages),
 			Fields: []Field{{Key: "id", Label: "Number", Kind: ID}}}
 		t.index()
 		s.Types, s.types[key] = append(s.Types, t), t
@@ -413,6 +457,9 @@ func (s *Schema) add() error {
 			}
 		}
 		if t.Added {
+			if err := s.staged(t); err != nil {
+				return err
+			}
 			t.Fields = append(t.Fields, s.audit()...)
 			t.index()
 		}
@@ -437,6 +484,31 @@ func (s *Schema) rename(t *Type, label, one string) {
 			}
 		}
 	}
+}
+
+// staged gives a type that has stages the fields that the built-in type with stages has by them: the stage, and what comes
+// of it alone.
+func (s *Schema) staged(t *Type) error {
+	if len(t.Stages) == 0 {
+		return nil
+	}
+	like := s.Types[slices.IndexFunc(s.Types, func(t *Type) bool { return t.Staged() != nil })]
+	taken := map[string]bool{"created": true} // which every type has
+	for i := range like.Fields {
+		f := like.Fields[i]
+		worked := f.Worked != nil && !slices.ContainsFunc(f.Worked.Of, func(of string) bool { return !taken[of] })
+		if !f.Stages && f.Closes == "" && !worked {
+			continue
+		}
+		if t.Field(f.Key) != nil || t.Back(f.Key) != nil {
+			return fmt.Errorf("settings: types: %s have a field “%s” of their own, which records with stages have by them",
+				t.Key, f.Label)
+		}
+		taken[f.Key] = true
+		t.Fields = append(t.Fields, f)
+		t.index()
+	}
+	return nil
 }
 
 func (s *Schema) audit() []Field {
@@ -518,18 +590,22 @@ func (s *Schema) addField(t *Type, key string, add AdditionField) error {
 // Statuses in their order.
 var statuses = []string{"open", "won", "lost"}
 
+// stages gives the built-in type with stages those of the settings, and checks those of every type.
 func (s *Schema) stages() error {
-	seen := map[string]bool{}
-	for i, st := range s.Settings.Stages {
-		if st.Name == "" || seen[st.Name] {
-			return fmt.Errorf("settings: stages: the name %q is empty or stands twice", st.Name)
+	for _, t := range s.Types {
+		if !t.Added && t.Staged() != nil {
+			t.Stages = slices.Clone(s.Settings.Stages)
 		}
-		seen[st.Name] = true
-		if st.Status != "open" && st.Status != "won" && st.Status != "lost" {
-			return fmt.Errorf("settings: stages: %q has the status %q; it is open, won or lost", st.Name, st.Status)
-		}
-		if st.Pipeline == "" {
-			s.Settings.Stages[i].Pipeline = "Pipeline"
+		seen := map[string]bool{}
+		for i, st := range t.Stages {
+			if st.Name == "" || seen[st.Name] {
+				return fmt.Errorf("settings: stages: the name %q is empty or stands twice", st.Name)
+			}
+			seen[st.Name] = true
+			if !slices.Contains(statuses, st.Status) {
+				return fmt.Errorf("settings: stages: %q has the status %q; it is open, won or lost", st.Name, st.Status)
+			}
+			t.Stages[i].Pipeline = cmp.Or(st.Pipeline, "Pipeline")
 		}
 	}
 	return nil
@@ -548,13 +624,13 @@ func (s *Schema) choices() {
 			}
 			switch {
 			case f.Stages:
-				for _, st := range s.Settings.Stages {
+				for _, st := range t.Stages {
 					f.Choices = append(f.Choices, st.Name)
 				}
 			case f.Worked != nil && f.Worked.As == "stage_status":
 				f.Choices = statuses
 			case f.Worked != nil && f.Worked.As == "stage_pipeline":
-				f.Choices = s.Pipelines()
+				f.Choices = t.Pipelines()
 			default:
 				f.Choices = s.Settings.Choices[t.Key+"."+f.Key]
 			}
@@ -564,12 +640,10 @@ func (s *Schema) choices() {
 }
 
 // Pipelines lists the pipelines in the order their first stages are in.
-func (s *Schema) Pipelines() []string {
+func (t *Type) Pipelines() []string {
 	var list []string
-	seen := map[string]bool{}
-	for _, st := range s.Settings.Stages {
-		if !seen[st.Pipeline] {
-			seen[st.Pipeline] = true
+	for _, st := range t.Stages {
+		if !slices.Contains(list, st.Pipeline) {
 			list = append(list, st.Pipeline)
 		}
 	}

@@ -41,8 +41,8 @@ func TestDefaults(t *testing.T) {
 	s, err := schema.New(schema.Settings{Stages: []schema.Stage{{Name: "Enquiry", Status: "open"}, {Name: "Due", Pipeline: "Renewals", Status: "open"}}})
 	require.NoError(t, err)
 	require.Equal(t, "UTC", s.Zone.String())
-	require.Equal(t, "Pipeline", s.Settings.Stages[0].Pipeline, "a stage without a pipeline is in the one there is")
-	require.Equal(t, "Renewals", s.Settings.Stages[1].Pipeline)
+	require.Equal(t, "Pipeline", s.Type("deals").Stages[0].Pipeline, "a stage without a pipeline is in the one there is")
+	require.Equal(t, "Renewals", s.Type("deals").Stages[1].Pipeline)
 	require.Equal(t, []string{"Enquiry", "Due"}, s.Type("deals").Field("stage").Choices)
 	require.Equal(t, "people", s.Readers().Key)
 }

@@ -22,14 +22,24 @@ type Settings struct {
 	Types       map[string]Addition `json:"types,omitempty"`
 	// Limits say who sees and who changes a field, by "type.field".
 	Limits map[string]Limit `json:"limits,omitempty"`
+	// Rail are the record types in the order in which they are offered; those that it leaves out come after.
+	Rail []string `json:"rail,omitempty"`
 }
 
 // Addition is a record type that settings add, or fields added to one that there is. Label and One rename one that there is.
 type Addition struct {
 	Label  string                   `json:"label,omitempty"`
 	One    string                   `json:"one,omitempty"`
-	Order  int                      `json:"order,omitempty"` // among added types; those of one order by key
+	Order  int                      `json:"order,omitempty"`  // among added types; those of one order by key
+	Icon   string                   `json:"icon,omitempty"`   // one of Icons
+	Stages []Stage                  `json:"stages,omitempty"` // of an added type
 	Fields map[string]AdditionField `json:"fields"`
+}
+
+// Icons are the small drawings that a record type can be shown with.
+var Icons = []string{
+	"anchor", "boat", "berth", "buoy", "crane", "crate", "tag", "tool", "leaf", "house", "people", "paper", "star", "pin",
+	"clock", "coins",
 }
 
 // AdditionField is one added field: what Field has besides what the program keeps itself.

@@ -95,7 +95,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		Admin:    admin.New(s, hub, settings, in),
 		Roster:   roster.New(s, who, hub),
 		Records:  records.New(s, hub, today),
-		Shape:    shape.New(s, hub),
+		Shape:    shape.New(s, hub, settings),
 		Mail:     mail.New(s),
 		Feed:     hub,
 		store:    s,

@@ -32,11 +32,10 @@ func (d *Diary) Stages(ctx context.Context, v *answers.View, about Ref) (Way, er
 	if err != nil {
 		return Way{}, err
 	}
-	i := slices.IndexFunc(t.Fields, func(f schema.Field) bool { return f.Stages })
-	if i < 0 {
+	f := t.Staged()
+	if f == nil {
 		return Way{}, nil
 	}
-	f := &t.Fields[i]
 	r := reader{v: v, t: t, table: table}
 	now, err := r.text(f.Key, row)
 	if err != nil {
@@ -52,7 +51,7 @@ func (d *Diary) Stages(ctx context.Context, v *answers.View, about Ref) (Way, er
 	}
 	slices.Reverse(rows)
 	rows = slices.DeleteFunc(rows, func(c store.Change) bool { return c.Field != f.Key })
-	way := Way{Field: f.Key, Steps: stepsOf(v.Snap.Schema, now)}
+	way := Way{Field: f.Key, Steps: stepsOf(t.Stages, now)}
 	cal, at := v.Snap.Cal, map[string]int{}
 	for i := range way.Steps {
 		at[way.Steps[i].Stage] = i
@@ -80,15 +79,15 @@ func (d *Diary) Stages(ctx context.Context, v *answers.View, about Ref) (Way, er
 }
 
 // stepsOf are the stages of the pipeline of a stage, in their order.
-func stepsOf(s *schema.Schema, now string) []Step {
+func stepsOf(stages []schema.Stage, now string) []Step {
 	pipeline := ""
-	for _, st := range s.Settings.Stages {
+	for _, st := range stages {
 		if st.Name == now {
 			pipeline = st.Pipeline
 		}
 	}
 	var list []Step
-	for _, st := range s.Settings.Stages {
+	for _, st := range stages {
 		if st.Pipeline == pipeline || now == "" {
 			list = append(list, Step{Stage: st.Name, Status: st.Status, Now: st.Name == now})
 		}

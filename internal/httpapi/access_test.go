@@ -99,7 +99,8 @@ var routes = []struct{ method, path, body, want string }{
 	// Records are shaped by administrators.
 	{"GET", "/api/shape/deals", "", "401 403 403 403 403 200"},
 	{"PUT", "/api/shape/deals/choices/kind", `{"choices":[]}`, "401 403 403 403 403 422"},
-	{"PUT", "/api/stages", `{"stages":[]}`, "401 403 403 403 403 422"},
+	{"PUT", "/api/shape/deals/stages", `{"stages":[]}`, "401 403 403 403 403 422"},
+	{"PUT", "/api/rail", `{"order":["people"]}`, "401 403 403 403 403 422"},
 	{"POST", "/api/shape/deals/fields", `{"label":"Value","kind":"money"}`, "401 403 403 403 403 409"},
 	{"PUT", "/api/shape/deals/fields/value", `{"label":"X","kind":"money"}`, "401 403 403 403 403 404"},
 	{"POST", "/api/shape", `{"label":"Deals","one":"x"}`, "401 403 403 403 403 409"},

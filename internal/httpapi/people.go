@@ -84,6 +84,7 @@ type TypeInfo struct {
 	Fields  []FieldInfo   `json:"fields"`
 	Backs   []schema.Back `json:"backs"`
 	Shown   []string      `json:"shown" doc:"The columns of a list that names none"`
+	Icon    string        `json:"icon,omitempty" doc:"The drawing that they are shown with; left out for none"`
 	Own     bool          `json:"own,omitempty" doc:"Whether it is a record type of one's own"`
 	Written bool          `json:"written,omitempty" doc:"Whether its records are written on their pages, and brought in from files"`
 	Diary   *schema.Diary `json:"diary,omitempty" doc:"Of what people do: which field says what of it"`
@@ -101,6 +102,7 @@ type SchemaBody struct {
 	Figures  string       `json:"figures" doc:"The language whose marks figures are written with"`
 	Days     string       `json:"days" enum:"words,dots,slashes,iso" doc:"How days are written"`
 	Types    []TypeInfo   `json:"types"`
+	Rail     []string     `json:"rail" doc:"The record types that are offered, in their order"`
 	Periods  []PeriodWord `json:"periods"`
 	Units    []string     `json:"units"`
 	Kinds    []string     `json:"chartKinds"`
@@ -207,6 +209,7 @@ func typeInfo(t *schema.Type) TypeInfo {
 		One:    t.One,
 		Name:   t.Name,
 		Owner:  t.Owner,
+		Icon:   t.Icon,
 		Own:    t.Added,
 		Fields: []FieldInfo{},
 		Backs:  append([]schema.Back{}, t.Backs...),
@@ -231,6 +234,7 @@ func schemaBody(v *answers.View) SchemaBody {
 		Currency: brief.Currency(s.Settings.Currency),
 		Readers:  s.Readers().Key,
 		Kinds:    brief.ChartKinds,
+		Rail:     s.Rail,
 	}
 	for _, t := range s.Types {
 		info := typeInfo(t)

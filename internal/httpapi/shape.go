@@ -15,6 +15,8 @@ type ChoiceBody struct {
 	Name string `json:"name"`
 	Was  string `json:"was,omitempty" doc:"What it is called until then; empty for a new one"`
 	Uses int    `json:"uses,omitempty" doc:"How many records have it"`
+	// Colour is a colour of six hexadecimal digits.
+	Colour string `json:"colour,omitempty" doc:"That it has on every chart; empty for one of the palette"`
 }
 
 // StageBody is a stage, with what it was called before.
@@ -100,6 +102,7 @@ type ShapeBody struct {
 	One     string        `json:"one" doc:"What one of them is called"`
 	Own     bool          `json:"own" doc:"Whether it is a record type of one's own"`
 	Fields  []ShapedField `json:"fields"`
+	Icon    string        `json:"icon,omitempty" doc:"The drawing that they are shown with; empty for none"`
 	Stages  []StageBody   `json:"stages" doc:"Of the types that have stages"`
 	Version int           `json:"version"`
 }
@@ -108,6 +111,7 @@ type ShapeBody struct {
 type TypeEditBody struct {
 	Label   string `json:"label" doc:"Many of them"`
 	One     string `json:"one" doc:"One of them"`
+	Icon    string `json:"icon,omitempty" enum:"anchor,boat,berth,buoy,crane,crate,tag,tool,leaf,house,people,paper,star,pin,clock,coins" doc:"The drawing that they are shown with; left out for none"`
 	Owned   bool   `json:"owned,omitempty" doc:"Of new ones: whether each belongs to a person"`
 	Version int    `json:"version,omitempty" doc:"The one that was read"`
 }
@@ -143,7 +147,14 @@ func (a *api) shape(g huma.API) {
 			}
 			sch := view(ctx).Snap.Schema
 			t := sch.Type(in.Type)
-			body := ShapeBody{Label: t.Label, One: t.One, Own: t.Added, Fields: []ShapedField{}, Stages: []StageBody{}}
+			body := ShapeBody{
+				Label:  t.Label,
+				One:    t.One,
+				Own:    t.Added,
+				Icon:   t.Icon,
+				Fields: []ShapedField{},
+				Stages: []StageBody{},
+			}
 			for _, f := range fields {
 				back := sch.Settings.Types[in.Type].Fields[f.Field.Key].Back
 				field := ShapedField{
@@ -156,7 +167,7 @@ func (a *api) shape(g huma.API) {
 				}
 				body.Fields = append(body.Fields, field)
 				if f.Field.Stages {
-					body.Stages = stageBodies(sch.Settings.Stages, field.Choices)
+					body.Stages = stageBodies(t.Stages, field.Choices)
 				}
 			}
 			body.Version, err = a.app.Shape.Version(ctx)
@@ -180,8 +191,9 @@ func (a *api) shape(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodPut, "/api/stages", "set-stages", "Set the stages"),
+		op(http.MethodPut, "/api/shape/{type}/stages", "set-stages", "Set the stages of a type"),
 		func(ctx context.Context, in *struct {
+			Type string `path:"type"`
 			Body struct {
 				Stages  []StageBody `json:"stages" maxItems:"500"`
 				Version int         `json:"version,omitempty" doc:"The one that was read"`
@@ -194,7 +206,7 @@ func (a *api) shape(g huma.API) {
 					shape.Stage{Choice: shape.Choice(s.ChoiceBody), Pipeline: s.Pipeline, Status: s.Status, Likelihood: s.Likelihood},
 				)
 			}
-			return nil, a.fail(ctx, a.app.Shape.SetStages(ctx, view(ctx), list, in.Body.Version))
+			return nil, a.fail(ctx, a.app.Shape.SetStages(ctx, view(ctx), in.Type, list, in.Body.Version))
 		},
 	)
 	huma.Register(
@@ -279,7 +291,7 @@ func (a *api) types(g huma.API) {
 		g,
 		op(http.MethodPost, "/api/shape", "add-type", "Add a record type of one's own"),
 		func(ctx context.Context, in *struct{ Body TypeEditBody }) (*out[MadeKeyBody], error) {
-			e := shape.TypeEdit{Label: in.Body.Label, One: in.Body.One, Owned: in.Body.Owned}
+			e := shape.TypeEdit{Label: in.Body.Label, One: in.Body.One, Icon: in.Body.Icon, Owned: in.Body.Owned}
 			key, err := a.app.Shape.AddType(ctx, view(ctx), e, in.Body.Version)
 			return &out[MadeKeyBody]{MadeKeyBody{key}}, a.fail(ctx, err)
 		},
@@ -291,8 +303,20 @@ func (a *api) types(g huma.API) {
 			Type string `path:"type"`
 			Body TypeEditBody
 		}) (*struct{}, error) {
-			e := shape.TypeEdit{Label: in.Body.Label, One: in.Body.One}
+			e := shape.TypeEdit{Label: in.Body.Label, One: in.Body.One, Icon: in.Body.Icon}
 			return nil, a.fail(ctx, a.app.Shape.SetType(ctx, view(ctx), in.Type, e, in.Body.Version))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/rail", "set-rail", "Set the order in which record types are offered"),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Order   []string `json:"order" maxItems:"100" doc:"Their keys; those that are left out come after"`
+				Version int      `json:"version,omitempty" doc:"The one that was read"`
+			}
+		}) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Shape.SetRail(ctx, view(ctx), in.Body.Order, in.Body.Version))
 		},
 	)
 	huma.Register(
@@ -323,7 +347,7 @@ func stageBodies(stages []schema.Stage, choices []ChoiceBody) []StageBody {
 		b := StageBody{ChoiceBody{Name: s.Name, Was: s.Name}, s.Pipeline, s.Status, s.Likelihood}
 		for _, c := range choices {
 			if c.Name == s.Name {
-				b.Uses = c.Uses
+				b.ChoiceBody = c
 			}
 		}
 		list = append(list, b)

@@ -496,18 +496,18 @@ func (r *Records) close(t *schema.Type, was Values, to store.Record) {
 		if _, set := to[f.Key]; f.Closes == "" || !moves || set {
 			continue
 		}
-		open := r.open(stage)
+		open := isOpen(t, stage)
 		switch {
 		case open && was[f.Key] != "":
 			to[f.Key] = ""
-		case !open && (was == nil || r.open(was[f.Closes]) || was[f.Key] == ""):
+		case !open && (was == nil || isOpen(t, was[f.Closes]) || was[f.Key] == ""):
 			to[f.Key] = column.Format(schema.Date, int64(r.today()), nil)
 		}
 	}
 }
 
-func (r *Records) open(stage string) bool {
-	for _, s := range r.store.Schema().Settings.Stages {
+func isOpen(t *schema.Type, stage string) bool {
+	for _, s := range t.Stages {
 		if s.Name == stage {
 			return s.Status == "open"
 		}

@@ -462,9 +462,9 @@ func (s *Shape) DropField(ctx context.Context, v *answers.View, typ, key string,
 	if err := unused(f.Label, used); err != nil {
 		return err
 	}
-	return s.reshape(ctx, v, version, func(_ *store.Writer, set *schema.Settings) error {
+	return s.reshape(ctx, v, version, func(w *store.Writer, set *schema.Settings) error {
 		without(set, typ, key)
-		return nil
+		return s.colour(ctx, w, typ, key, nil)
 	})
 }
 
@@ -503,7 +503,7 @@ func without(set *schema.Settings, typ, key string) {
 	a.Fields = maps.Clone(a.Fields)
 	delete(a.Fields, key)
 	types[typ] = a
-	if len(a.Fields) == 0 && a.Label == "" {
+	if len(a.Fields) == 0 && a.Label == "" && a.Icon == "" {
 		delete(types, typ)
 	}
 	set.Types = types

@@ -14,18 +14,23 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
+	"uzzel/internal/inforce"
 	"uzzel/internal/naming"
 	"uzzel/internal/store"
+	"uzzel/internal/styles"
 )
 
 // Shape changes the shape of records.
 type Shape struct {
-	store *store.Store
-	feed  *feed.Hub
+	store    *store.Store
+	feed     *feed.Hub
+	settings *inforce.Settings
 }
 
-// New shapes the records of a store.
-func New(s *store.Store, f *feed.Hub) *Shape { return &Shape{s, f} }
+// New shapes the records of a store; settings are those in force, of which some name what is shaped.
+func New(s *store.Store, f *feed.Hub, settings *inforce.Settings) *Shape {
+	return &Shape{s, f, settings}
+}
 
 // Limits.
 const (
@@ -41,14 +46,8 @@ type Choice struct {
 	Name string
 	Was  string // "" for a new one
 	Uses int
-}
-
-// Stage is a stage with what it was called before.
-type Stage struct {
-	Choice
-	Pipeline   string
-	Status     string
-	Likelihood float64
+	// Colour is what it has on every chart, "" for one that it is given there.
+	Colour string
 }
 
 // FieldShape is a field with its choices.
@@ -88,13 +87,14 @@ func (s *Shape) Of(v *answers.View, typ string) ([]FieldShape, error) {
 			if err != nil {
 				return nil, err
 			}
+			has := v.Looks.House.Values[typ+"."+f.Key]
 			for _, c := range f.Choices {
-				shape.Choices = append(shape.Choices, Choice{c, c, uses[c]})
+				shape.Choices = append(shape.Choices, Choice{c, c, uses[c], has[c]})
 				delete(uses, c)
 			}
 			// What records have and no choice is, from before there were choices.
 			for _, c := range sorted(uses) {
-				shape.Choices = append(shape.Choices, Choice{c, c, uses[c]})
+				shape.Choices = append(shape.Choices, Choice{c, c, uses[c], has[c]})
 			}
 		}
 		list = append(list, shape)
@@ -190,61 +190,19 @@ func (s *Shape) SetChoices(ctx context.Context, v *answers.View, typ, field stri
 			set.Choices = map[string][]string{}
 		}
 		set.Choices[typ+"."+field] = names
-		return rename(w, v, typ, field, to)
+		return errors.Join(rename(w, v, typ, field, to), s.colour(ctx, w, typ, field, list))
 	})
 }
 
-// SetStages sets the stages in their order, with pipeline, status and likelihood.
-func (s *Shape) SetStages(ctx context.Context, v *answers.View, list []Stage, version int) error {
-	if err := may(v); err != nil {
-		return err
-	}
-	var choices []Choice
-	for i := range list {
-		st := &list[i]
-		if st.Likelihood < 0 || st.Likelihood > 100 {
-			return fault.New(
-				fault.Invalid,
-				"/stages",
-				"A likelihood is from 0 to 100; that of “%s” is %g.",
-				st.Name,
-				st.Likelihood,
-			)
-		}
-		choices = append(choices, st.Choice)
-	}
-	for _, t := range v.Snap.Schema.Types {
-		for i := range t.Fields {
-			f := &t.Fields[i]
-			if !f.Stages {
-				continue
-			}
-			uses, err := usesOf(v, t, f)
-			if err != nil {
-				return err
-			}
-			to, names, err := renames(choices, uses)
-			if err != nil {
-				return err
-			}
-			if len(names) == 0 {
-				return fault.New(fault.Invalid, "/stages", "There is at least one stage.")
-			}
-			return s.reshape(ctx, v, version, func(w *store.Writer, set *schema.Settings) error {
-				set.Stages = nil
-				for _, name := range names {
-					at := slices.IndexFunc(list, func(st Stage) bool { return naming.Tidy(st.Name) == name })
-					st := list[at]
-					set.Stages = append(
-						set.Stages,
-						schema.Stage{Name: name, Pipeline: strings.TrimSpace(st.Pipeline), Status: st.Status, Likelihood: st.Likelihood},
-					)
-				}
-				return rename(w, v, t.Key, f.Key, to)
-			})
+// colour has choices and stages have on every chart the colours that they are set with.
+func (s *Shape) colour(ctx context.Context, w *store.Writer, typ, field string, list []Choice) error {
+	colours := map[string]string{}
+	for _, c := range list {
+		if c.Colour != "" {
+			colours[naming.Tidy(c.Name)] = strings.ToUpper(c.Colour)
 		}
 	}
-	return fault.New(fault.Invalid, "", "No record type has stages.")
+	return styles.Colour(w.Together(ctx), s.store, typ+"."+field, colours)
 }
 
 func choiceField(v *answers.View, typ, field string) (*schema.Type, *schema.Field, error) {
@@ -284,6 +242,9 @@ func (s *Shape) reshape(
 	var f *fault.Error
 	switch {
 	case err == nil:
+		if err := s.settings.Reread(ctx); err != nil {
+			return err
+		}
 		s.feed.Tell(feed.Event{Kind: feed.Settings})
 		s.feed.Tell(feed.Event{Kind: feed.Records})
 		return nil

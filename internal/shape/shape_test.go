@@ -73,7 +73,7 @@ func TestStagesOfPanels(t *testing.T) {
 			list[i].Name = "Drawing up"
 		}
 	}
-	require.NoError(t, a.Shape.SetStages(ctx, v, list, version(t, a)))
+	require.NoError(t, a.Shape.SetStages(ctx, v, "deals", list, version(t, a)))
 	after, err := s.Board(ctx, v.Who.Viewer(), boards[0].ID)
 	require.NoError(t, err)
 	last := after.Panels[len(after.Panels)-1].Options
@@ -158,17 +158,17 @@ func TestStages(t *testing.T) {
 	list[1].Name, list[1].Likelihood = "Enquiry", 30 // the survey goes into the enquiry
 	list[2].Name = "Drawing"
 	list = append(list, shape.Stage{Choice: shape.Choice{Name: "On hold"}, Pipeline: "Projects", Status: "open", Likelihood: 5})
-	require.NoError(t, a.Shape.SetStages(ctx, v, list, version(t, a)))
+	require.NoError(t, a.Shape.SetStages(ctx, v, "deals", list, version(t, a)))
 	is := counted(t, a, "deals", "stage")
 	require.Equal(t, was["Design"], is["Drawing"])
 	require.Empty(t, is["Site survey"])
 	require.Equal(t, "On hold", s.Schema().Settings.Stages[len(s.Schema().Settings.Stages)-1].Name)
 	bad := stagesOf(demotest.View(t, a, osric))
 	bad[0].Status = "maybe"
-	require.ErrorContains(t, a.Shape.SetStages(ctx, demotest.View(t, a, osric), bad, version(t, a)), "open, won or lost")
+	require.ErrorContains(t, a.Shape.SetStages(ctx, demotest.View(t, a, osric), "deals", bad, version(t, a)), "open, won or lost")
 	bad[0].Status, bad[0].Likelihood = "open", 120
-	require.ErrorContains(t, a.Shape.SetStages(ctx, demotest.View(t, a, osric), bad, version(t, a)), "from 0 to 100")
-	require.ErrorContains(t, a.Shape.SetStages(ctx, demotest.View(t, a, osric), bad[:0], version(t, a)), "records have")
+	require.ErrorContains(t, a.Shape.SetStages(ctx, demotest.View(t, a, osric), "deals", bad, version(t, a)), "from 0 to 100")
+	require.ErrorContains(t, a.Shape.SetStages(ctx, demotest.View(t, a, osric), "deals", bad[:0], version(t, a)), "at least one stage")
 }
 
 // A field of one's own is there at once in records, reports, conditions and files; it is renamed, and taken away once no
@@ -244,4 +244,37 @@ func ExampleShape_AddField() {
 	f := s.Schema().Type("deals").Field(key)
 	fmt.Println(key, f.Label, f.Choices, err)
 	// Output: quay_side Quay side [North South] <nil>
+}
+
+// The colours of choices hold on every chart, follow a choice that is called otherwise, and go with their field.
+func TestColoursOfChoices(t *testing.T) {
+	a, _ := demotest.App(t)
+	colours := func() map[string]string {
+		return demotest.View(t, a, osric).Looks.House.Values["activities.kind"]
+	}
+	set := func(list []shape.Choice) error {
+		return a.Shape.SetChoices(ctx, demotest.View(t, a, osric), "activities", "kind", list, version(t, a))
+	}
+	list := choicesOf(t, a, "activities", "kind")
+	require.Equal(t, "Call", list[0].Name)
+	list[0].Colour = "red"
+	require.ErrorContains(t, set(list), "Of “Call”")
+	list[0].Colour = "#7a3e9d"
+	require.NoError(t, set(list))
+	require.Equal(t, map[string]string{"Call": "#7A3E9D"}, colours())
+	list = choicesOf(t, a, "activities", "kind")
+	require.Equal(t, "#7A3E9D", list[0].Colour)
+	list[0].Name = "Phone call"
+	require.NoError(t, set(list))
+	require.Equal(t, map[string]string{"Phone call": "#7A3E9D"}, colours())
+	list[0].Was, list[0].Colour = "Phone call", ""
+	require.NoError(t, set(list))
+	require.Empty(t, colours())
+
+	key, err := a.Shape.AddField(ctx, demotest.View(t, a, osric), "deals", shape.FieldEdit{Label: "Sort", Kind: "choice", Choices: []string{"A"}}, version(t, a))
+	require.NoError(t, err)
+	require.NoError(t, a.Shape.SetChoices(ctx, demotest.View(t, a, osric), "deals", key, []shape.Choice{{Name: "A", Was: "A", Colour: "#7A3E9D"}}, version(t, a)))
+	require.NoError(t, a.Shape.DropField(ctx, demotest.View(t, a, osric), "deals", key, version(t, a)))
+	style := demotest.View(t, a, osric).Looks.House
+	require.NoError(t, style.Check(demotest.View(t, a, osric).Snap.Schema), "the style can be saved as it is")
 }

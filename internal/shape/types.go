@@ -3,6 +3,7 @@ package shape
 import (
 	"context"
 	"maps"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -15,10 +16,12 @@ import (
 	"uzzel/internal/store"
 )
 
-// TypeEdit is what records are called, many and one; Owned says whether each of a new type belongs to a person.
+// TypeEdit is what records are called, many and one, and the drawing they are shown with, one of schema.Icons or none;
+// Owned says whether each of a new type belongs to a person.
 type TypeEdit struct {
 	Label string
 	One   string
+	Icon  string
 	Owned bool
 }
 
@@ -50,7 +53,7 @@ func (s *Shape) AddType(ctx context.Context, v *answers.View, e TypeEdit, versio
 	key := naming.FreeKey(label, func(key string) bool { return v.Snap.Schema.Type(key) != nil })
 	readers := v.Snap.Schema.Readers()
 	return key, s.reshape(ctx, v, version, func(_ *store.Writer, set *schema.Settings) error {
-		a := schema.Addition{Label: label, One: one, Order: order + 1, Fields: map[string]schema.AdditionField{
+		a := schema.Addition{Label: label, One: one, Icon: e.Icon, Order: order + 1, Fields: map[string]schema.AdditionField{
 			"name": {Label: "Name", Kind: schema.Text, Required: true, Order: 1},
 		}}
 		if e.Owned {
@@ -64,7 +67,8 @@ func (s *Shape) AddType(ctx context.Context, v *answers.View, e TypeEdit, versio
 	})
 }
 
-// SetType calls records otherwise, those that come with the program too: everywhere from then on.
+// SetType calls records otherwise, those that come with the program too, and shows them with another drawing: everywhere
+// from then on.
 func (s *Shape) SetType(ctx context.Context, v *answers.View, typ string, e TypeEdit, version int) error {
 	if _, err := shaped(v, typ); err != nil {
 		return err
@@ -78,7 +82,7 @@ func (s *Shape) SetType(ctx context.Context, v *answers.View, typ string, e Type
 			set.Types = map[string]schema.Addition{}
 		}
 		a := set.Types[typ]
-		a.Label, a.One = label, one
+		a.Label, a.One, a.Icon = label, one, e.Icon
 		set.Types[typ] = a
 		return nil
 	})
@@ -99,8 +103,13 @@ func (s *Shape) DropType(ctx context.Context, v *answers.View, typ string, versi
 	if err := unused(t.Label, use.Reports); err != nil {
 		return err
 	}
-	return s.reshape(ctx, v, version, func(_ *store.Writer, set *schema.Settings) error {
+	return s.reshape(ctx, v, version, func(w *store.Writer, set *schema.Settings) error {
 		withoutType(set, typ)
+		for i := range t.Fields {
+			if err := s.colour(ctx, w, typ, t.Fields[i].Key, nil); err != nil {
+				return err
+			}
+		}
 		return nil
 	})
 }
@@ -135,10 +144,30 @@ func (s *Shape) TypeUsedBy(ctx context.Context, v *answers.View, typ string) (us
 	return use, err
 }
 
+// SetRail sets the order in which record types are offered; those that are left out come after.
+func (s *Shape) SetRail(ctx context.Context, v *answers.View, order []string, version int) error {
+	if err := may(v); err != nil {
+		return err
+	}
+	for i, key := range order {
+		switch {
+		case !slices.Contains(v.Snap.Schema.Rail, key):
+			return fault.New(fault.Invalid, "/order", "No records “%s” are offered.", key)
+		case slices.Contains(order[:i], key):
+			return fault.New(fault.Invalid, "/order", "“%s” stands twice.", key)
+		}
+	}
+	return s.reshape(ctx, v, version, func(_ *store.Writer, set *schema.Settings) error {
+		set.Rail = order
+		return nil
+	})
+}
+
 // withoutType takes a record type out of settings, with the choices of its fields.
 func withoutType(set *schema.Settings, typ string) {
 	set.Types = maps.Clone(set.Types)
 	delete(set.Types, typ)
+	set.Rail = slices.DeleteFunc(slices.Clone(set.Rail), func(key string) bool { return key == typ })
 	set.Limits = maps.Clone(set.Limits)
 	maps.DeleteFunc(set.Limits, func(at string, _ schema.Limit) bool { return strings.HasPrefix(at, typ+".") })
 	set.Choices = maps.Clone(set.Choices)
@@ -148,6 +177,9 @@ func withoutType(set *schema.Settings, typ string) {
 // wordsOf are the words for records, many and one, that no other records are called by.
 func wordsOf(v *answers.View, but string, e TypeEdit) (label, one string, err error) {
 	label, one = brief.Capital(naming.Tidy(e.Label)), strings.ToLower(naming.Tidy(e.One))
+	if e.Icon != "" && !slices.Contains(schema.Icons, e.Icon) {
+		return "", "", fault.New(fault.Invalid, "/icon", "There is no such drawing.")
+	}
 	if n := utf8.RuneCountInString(label); n == 0 || n > 60 {
 		return "", "", fault.New(fault.Invalid, "/label", "Say what many of them are called, in at most 60 characters.")
 	}

@@ -54,7 +54,7 @@ func shed(tx *gorm.DB, was, now *schema.Schema) error {
 		}
 		for i := range t.Fields {
 			f := &t.Fields[i]
-			if !f.Added {
+			if !f.Added && !t.Added || f.Worked != nil || f.Kind == schema.ID {
 				continue
 			}
 			to := keeps.Field(f.Key)

@@ -5,10 +5,12 @@ package styles
 import (
 	"context"
 	"encoding/json"
+	"maps"
 	"slices"
 	"strings"
 	"sync"
 
+	"uzzel/core/brief"
 	"uzzel/core/chart"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
@@ -94,6 +96,40 @@ func (s *Styles) keep(ctx context.Context, name string, what any, version int) e
 	s.settings.Changed(ctx, s.looks)
 	s.feed.Tell(feed.Event{Kind: feed.Records})
 	return nil
+}
+
+// Colour sets the colours that values of a field have on every chart, none for nil, in the transaction of the context.
+// What is in force is read anew by whoever asks for it.
+func Colour(ctx context.Context, s *store.Store, field string, colours map[string]string) error {
+	text, version, err := s.Preference(ctx, houseStyle)
+	if err != nil {
+		return err
+	}
+	var style chart.Style
+	if text != "" {
+		if err := json.Unmarshal([]byte(text), &style); err != nil {
+			return err
+		}
+	}
+	if maps.Equal(style.Values[field], colours) {
+		return nil
+	}
+	for v, c := range colours {
+		if err := brief.CheckColour(c); err != nil {
+			return fault.New(fault.Invalid, "/colours", "Of “%s”: %s.", v, err)
+		}
+	}
+	if style.Values == nil {
+		style.Values = map[string]map[string]string{}
+	}
+	if style.Values[field] = colours; len(colours) == 0 {
+		delete(style.Values, field)
+	}
+	now, err := json.Marshal(style)
+	if err != nil {
+		return err
+	}
+	return s.SetPreference(ctx, houseStyle, string(now), version)
 }
 
 // SetHouse sets the house style: what it says holds for every chart that says nothing else.

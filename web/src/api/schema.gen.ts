@@ -1384,6 +1384,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set the order in which record types are offered */
+        put: operations["set-rail"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records/{type}": {
         parameters: {
             query?: never;
@@ -2338,6 +2355,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shape/{type}/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set the stages of a type */
+        put: operations["set-stages"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shape/{type}/uses": {
         parameters: {
             query?: never;
@@ -2383,23 +2417,6 @@ export interface paths {
         /** How the values of a number are spread */
         get: operations["spread"];
         put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/stages": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Set the stages */
-        put: operations["set-stages"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3106,6 +3123,8 @@ export interface components {
             place?: "beside" | "above" | "closed";
         };
         ChoiceBody: {
+            /** @description That it has on every chart; empty for one of the palette */
+            colour?: string;
             name: string;
             /**
              * Format: int64
@@ -4670,6 +4689,8 @@ export interface components {
             /** @description The language whose marks figures are written with */
             figures: string;
             periods: components["schemas"]["PeriodWord"][];
+            /** @description The record types that are offered, in their order */
+            rail: string[];
             /** @description The record type of those who read reports */
             readers: string;
             types: components["schemas"]["TypeInfo"][];
@@ -4820,6 +4841,15 @@ export interface components {
             password: string;
             was: string;
         };
+        "Set-railRequest": {
+            /** @description Their keys; those that are left out come after */
+            order: string[];
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
+        };
         "Set-seesRequest": {
             how: string;
             /**
@@ -4911,6 +4941,8 @@ export interface components {
         };
         ShapeBody: {
             fields: components["schemas"]["ShapedField"][];
+            /** @description The drawing that they are shown with; empty for none */
+            icon?: string;
             /** @description What many of them are called */
             label: string;
             /** @description What one of them is called */
@@ -4976,6 +5008,8 @@ export interface components {
             version?: number;
         };
         StageBody: {
+            /** @description That it has on every chart; empty for one of the palette */
+            colour?: string;
             /**
              * Format: double
              * @description In percent
@@ -5170,6 +5204,11 @@ export interface components {
             name: string;
         };
         TypeEditBody: {
+            /**
+             * @description The drawing that they are shown with; left out for none
+             * @enum {string}
+             */
+            icon?: "anchor" | "boat" | "berth" | "buoy" | "crane" | "crate" | "tag" | "tool" | "leaf" | "house" | "people" | "paper" | "star" | "pin" | "clock" | "coins";
             /** @description Many of them */
             label: string;
             /** @description One of them */
@@ -5187,6 +5226,8 @@ export interface components {
             /** @description Of what people do: which field says what of it */
             diary?: components["schemas"]["Diary"];
             fields: components["schemas"]["FieldInfo"][];
+            /** @description The drawing that they are shown with; left out for none */
+            icon?: string;
             key: string;
             label: string;
             name: string;
@@ -8595,6 +8636,37 @@ export interface operations {
             };
         };
     };
+    "set-rail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-railRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     records: {
         parameters: {
             query?: {
@@ -10971,6 +11043,39 @@ export interface operations {
             };
         };
     };
+    "set-stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-stagesRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "type-uses": {
         parameters: {
             query?: never;
@@ -11088,37 +11193,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BinBody"][];
                 };
-            };
-            /** @description Error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ErrorBody"];
-                };
-            };
-        };
-    };
-    "set-stages": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["Set-stagesRequest"];
-            };
-        };
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
             /** @description Error */
             default: {

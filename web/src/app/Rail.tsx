@@ -5,9 +5,8 @@ import { api, ask, type Me } from "../api/client";
 import { useSchema } from "../api/hooks";
 import { Beak } from "../ui/Beak";
 import { helpOf, openHelp } from "../ui/help";
+import { TypeIcon } from "../ui/TypeIcon";
 import { useDo } from "../ui/useDo";
-
-const shown = ["customers", "contacts", "deals", "activities", "products"];
 
 /** The ink rail on the left; the amber beak points at where one is. */
 export function Rail({ me }: { me: Me }) {
@@ -43,11 +42,11 @@ export function Rail({ me }: { me: Me }) {
         <Place to="/dashboards">Dashboards</Place>
         <p className="mt-4 mb-1 px-5 text-xs text-[var(--rail-ink2)] max-md:hidden">Records</p>
         <div className="min-h-0 shrink overflow-y-auto">
-          {schema?.types
-            .filter((t) => t.own || shown.includes(t.key))
-            .sort((a, b) => Number(!!a.own) - Number(!!b.own) || shown.indexOf(a.key) - shown.indexOf(b.key))
+          {schema?.rail
+            .flatMap((key) => schema.types.find((t) => t.key === key) ?? [])
             .map((t) => (
               <Place key={t.key} to={`/records/${t.key}`}>
+                <TypeIcon icon={t.icon} />
                 {t.label}
               </Place>
             ))}

@@ -9,6 +9,7 @@ import { typeOf } from "../../fields/fields";
 import { letterOf } from "../../ui/letters";
 import { Menu, MenuItem } from "../../ui/Menu";
 import { Trouble } from "../../ui/Say";
+import { TypeIcon } from "../../ui/TypeIcon";
 import { tell } from "../../ui/tell";
 import { PanelBehind } from "../boards/PanelBehind";
 import type { Picked } from "../boards/PanelCard";
@@ -107,6 +108,7 @@ function Record({
     <>
       <p className="text-[13px] text-ink2">
         <Link to={`/records/${type.key}`} className="hover:underline">
+          <TypeIcon icon={type.icon} />
           {r.label}
         </Link>{" "}
         <InList type={type.key} id={id} /> / {r.one} {r.id}

@@ -4,6 +4,7 @@ import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
 import { useHouseStyle, useSchema, useValues } from "../../api/hooks";
 import { Chart } from "../../chart/Chart";
+import { ColourOf } from "../../looks/ColourOf";
 import { LookChoices } from "../../looks/LookChoices";
 import { PaletteEditor } from "../../looks/PaletteEditor";
 import { Trouble } from "../../ui/Say";
@@ -122,35 +123,15 @@ function ValueColours({ style, palette, onChange }: { style: Style; palette: str
           {values.data?.map((v, i) => (
             <li key={v.value} className="flex items-center gap-2 py-0.5">
               <span className="mr-auto">{v.label}</span>
-              {set[v.value] ? (
-                <>
-                  <input
-                    type="color"
-                    aria-label={`Colour of ${v.label}`}
-                    value={set[v.value]}
-                    onChange={(e) => put({ ...set, [v.value]: e.target.value.toUpperCase() })}
-                  />
-                  <button
-                    type="button"
-                    className="btn btn-quiet !px-1.5"
-                    aria-label={`No colour for ${v.label}`}
-                    onClick={() => {
-                      const { [v.value]: _, ...rest } = set;
-                      put(rest);
-                    }}
-                  >
-                    ×
-                  </button>
-                </>
-              ) : (
-                <button
-                  type="button"
-                  className="link text-[13px]"
-                  onClick={() => put({ ...set, [v.value]: palette[i % palette.length] })}
-                >
-                  give it a colour
-                </button>
-              )}
+              <ColourOf
+                name={v.label}
+                colour={set[v.value]}
+                offered={palette[i % palette.length]}
+                onChange={(colour) => {
+                  const { [v.value]: _, ...rest } = set;
+                  put(colour ? { ...rest, [v.value]: colour } : rest);
+                }}
+              />
             </li>
           ))}
         </ul>

@@ -1,6 +1,8 @@
 import { useFieldArray, useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
+import { useHouseStyle, useSchema } from "../../api/hooks";
+import { ColourOf } from "../../looks/ColourOf";
 import { FormEnd } from "../../ui/FormEnd";
 import { count } from "../../ui/figures";
 import { useSend } from "../../ui/form";
@@ -8,7 +10,18 @@ import { Modal } from "../../ui/Modal";
 
 type Stage = Schemas["StageBody"];
 
-/** Names, orders, adds and takes away choices, or stages; two that are called the same become one. */
+const fresh = (status: Stage["status"] = "open", pipeline = ""): Stage => ({
+  name: "",
+  was: "",
+  pipeline,
+  status,
+  likelihood: 50,
+});
+
+/**
+ * Names, orders, colours, adds and takes away choices, or stages; two that are called the same become one. A type without
+ * stages is given its first ones.
+ */
 export function ChoicesDialog({
   type,
   field,
@@ -18,26 +31,34 @@ export function ChoicesDialog({
   onDone,
 }: {
   type: string;
-  field: Schemas["ShapedField"];
+  field?: Schemas["ShapedField"];
   stages: Stage[];
   version: number;
   onClose: () => void;
   onDone: () => void;
 }) {
-  const begun: Stage[] = field.stages
-    ? stages
-    : field.choices.map((c) => ({ ...c, pipeline: "", status: "open", likelihood: 0 }));
+  const staged = !field || field.stages;
+  const palette = useHouseStyle()?.palette ?? [];
+  // How likely it is to be won is a deal's: it says so of itself.
+  const likely = useSchema()
+    ?.types.find((t) => t.key === type)
+    ?.fields.some((f) => f.key === "likelihood");
+  const begun: Stage[] = !field
+    ? [fresh(), fresh("won"), fresh("lost")]
+    : staged
+      ? stages
+      : field.choices.map((c) => ({ ...fresh(), ...c }));
   const form = useForm({ defaultValues: { list: begun } });
   const rows = useFieldArray({ control: form.control, name: "list", keyName: "row" });
   const { submit, busy } = useSend(
     form,
     ({ list }) =>
-      field.stages
-        ? ask(api.PUT("/api/stages", { body: { version, stages: list } }))
+      staged
+        ? ask(api.PUT("/api/shape/{type}/stages", { params: { path: { type } }, body: { version, stages: list } }))
         : ask(
             api.PUT("/api/shape/{type}/choices/{field}", {
               params: { path: { type, field: field.key } },
-              body: { version, choices: list.map(({ name, was }) => ({ name, was })) },
+              body: { version, choices: list.map(({ name, was, colour }) => ({ name, was, colour })) },
             }),
           ),
     () => {
@@ -48,32 +69,31 @@ export function ChoicesDialog({
   const pipeline = stages.at(-1)?.pipeline ?? "";
   return (
     <Modal
-      title={field.stages ? "Stages" : `Choices of ${field.label.toLowerCase()}`}
-      width={field.stages ? 800 : 540}
+      title={staged ? "Stages" : `Choices of ${field.label.toLowerCase()}`}
+      width={staged ? 900 : 640}
       onClose={onClose}
     >
       <form onSubmit={submit}>
         <p className="mb-3 text-[13px] text-ink2">
-          Call one as another, and the two become one. What records have stays, under the name that you give it. Their
-          colours on charts are chosen under{" "}
-          <a className="link underline" href="/settings">
-            Settings, house style
-          </a>
-          .
+          {field
+            ? "Call one as another, and the two become one. What records have stays, under the name that you give it. A colour holds on every chart."
+            : "Their records go through these, one after the other. When each came to its stage, how long it is there and when it ended is kept from then on."}
         </p>
-        <ol className="mb-3" aria-label={field.stages ? "Stages" : "Choices"}>
+        <ol className="mb-3" aria-label={staged ? "Stages" : "Choices"}>
           {rows.fields.map((c, i) => (
             <li key={c.row} className="mb-1.5 flex items-center gap-2">
               <input
                 className="input"
+                placeholder={staged ? "Stage" : "Choice"}
                 aria-label={`Name of ${c.was || "a new one"}`}
                 maxLength={100}
                 {...form.register(`list.${i}.name`)}
               />
-              {field.stages && (
+              {staged && (
                 <>
                   <input
                     className="input !w-36"
+                    placeholder="Pipeline"
                     aria-label={`Pipeline of ${c.was || "a new one"}`}
                     {...form.register(`list.${i}.pipeline`)}
                   />
@@ -86,18 +106,28 @@ export function ChoicesDialog({
                     <option value="won">won</option>
                     <option value="lost">lost</option>
                   </select>
-                  <input
-                    className="input !w-20"
-                    type="number"
-                    min={0}
-                    max={100}
-                    aria-label={`Likelihood of ${c.was || "a new one"}, in percent`}
-                    {...form.register(`list.${i}.likelihood`, { valueAsNumber: true })}
-                  />
+                  {likely && (
+                    <input
+                      className="input !w-20"
+                      type="number"
+                      min={0}
+                      max={100}
+                      aria-label={`Likelihood of ${c.was || "a new one"}, in percent`}
+                      {...form.register(`list.${i}.likelihood`, { valueAsNumber: true })}
+                    />
+                  )}
                 </>
               )}
               <span className="w-28 shrink-0 text-right text-[13px] text-ink2">
                 {c.uses ? `${count(c.uses)} records` : ""}
+              </span>
+              <span className="flex w-28 shrink-0 items-center justify-end">
+                <ColourOf
+                  name={c.was || "a new one"}
+                  colour={form.watch(`list.${i}.colour`)}
+                  offered={palette[i % Math.max(palette.length, 1)] ?? "#007C7D"}
+                  onChange={(colour) => form.setValue(`list.${i}.colour`, colour, { shouldDirty: true })}
+                />
               </span>
               <button
                 type="button"
@@ -128,12 +158,8 @@ export function ChoicesDialog({
             </li>
           ))}
         </ol>
-        <button
-          type="button"
-          className="btn"
-          onClick={() => rows.append({ name: "", was: "", pipeline, status: "open", likelihood: 50 })}
-        >
-          {field.stages ? "Another stage" : "Another choice"}
+        <button type="button" className="btn" onClick={() => rows.append(fresh("open", pipeline))}>
+          {staged ? "Another stage" : "Another choice"}
         </button>
         <FormEnd form={form} off={busy} action="Save" />
       </form>

@@ -6,10 +6,12 @@ import { useMe, useSchema } from "../../api/hooks";
 import { count } from "../../ui/figures";
 import { Empty, Trouble } from "../../ui/Say";
 import { Seg } from "../../ui/Seg";
+import { TypeIcon } from "../../ui/TypeIcon";
 import { useDo } from "../../ui/useDo";
 import { ChoicesDialog } from "./ChoicesDialog";
 import { FieldDialog, kindLabel } from "./FieldDialog";
 import { LimitDialog, limitSaid } from "./LimitDialog";
+import { RailDialog } from "./RailDialog";
 import { RetireDialog } from "./RetireDialog";
 import { DropTypeDialog, TypeDialog } from "./TypeDialog";
 
@@ -41,7 +43,7 @@ export function ShapePage() {
   const [editing, setEditing] = useState<Field>();
   const [limiting, setLimiting] = useState<Field>();
   const [retiring, setRetiring] = useState<Field>();
-  const [open, setOpen] = useState<Field | "field" | "type" | "words" | "drop">();
+  const [open, setOpen] = useState<Field | "field" | "type" | "words" | "drop" | "stages" | "rail">();
   const shape = useQuery({
     queryKey: ["shape", type],
     enabled: me?.role === "administrator",
@@ -76,6 +78,9 @@ export function ShapePage() {
     <>
       <div className="mb-1 flex flex-wrap items-center gap-3">
         <h1 className="title mr-auto text-[26px]">Fields and choices</h1>
+        <button type="button" className="btn" disabled={!shape.data} onClick={() => setOpen("rail")}>
+          Order of records
+        </button>
         <button type="button" className="btn" disabled={!shape.data} onClick={() => setOpen("type")}>
           New record type
         </button>
@@ -93,11 +98,17 @@ export function ShapePage() {
       {shape.data && (
         <p className="mb-3 flex flex-wrap items-center gap-3">
           <span>
+            <TypeIcon icon={shape.data.icon} size={20} />
             Called <strong>{shape.data.label}</strong>; one alone: <strong>{shape.data.one}</strong>.
           </span>
           <button type="button" className="link" onClick={() => setOpen("words")}>
             Call them otherwise
           </button>
+          {shape.data.own && shape.data.stages.length === 0 && (
+            <button type="button" className="link" onClick={() => setOpen("stages")}>
+              Give them stages
+            </button>
+          )}
           {shape.data.own && (
             <button type="button" className="link" onClick={() => setOpen("drop")}>
               Take this record type away
@@ -174,13 +185,16 @@ export function ShapePage() {
           onDone={() => done()}
         />
       )}
-      {editing && shape.data && (
+      {(editing || open === "stages") && shape.data && (
         <ChoicesDialog
           type={type}
           field={editing}
           stages={shape.data.stages}
           version={shape.data.version}
-          onClose={() => setEditing(undefined)}
+          onClose={() => {
+            setEditing(undefined);
+            setOpen(undefined);
+          }}
           onDone={() => done()}
         />
       )}
@@ -192,6 +206,9 @@ export function ShapePage() {
           onClose={() => setOpen(undefined)}
           onDone={() => done()}
         />
+      )}
+      {shape.data && open === "rail" && (
+        <RailDialog version={shape.data.version} onClose={() => setOpen(undefined)} onDone={() => done()} />
       )}
       {shape.data && (open === "type" || open === "words") && (
         <TypeDialog

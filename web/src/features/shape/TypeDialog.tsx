@@ -8,7 +8,9 @@ import { count } from "../../ui/figures";
 import { CheckField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
+import { type IconName, iconNames, TypeIcon } from "../../ui/TypeIcon";
 import { useDo } from "../../ui/useDo";
+import { walk } from "../../ui/walk";
 
 /** Makes a record type of one's own, or calls the records of one otherwise. */
 export function TypeDialog({
@@ -24,15 +26,17 @@ export function TypeDialog({
   onClose: () => void;
   onDone: (key?: string) => void;
 }) {
-  const form = useForm({ defaultValues: { label: shape?.label ?? "", one: shape?.one ?? "", owned: true } });
+  const form = useForm({
+    defaultValues: { label: shape?.label ?? "", one: shape?.one ?? "", icon: shape?.icon ?? "", owned: true },
+  });
   const { submit, busy } = useSend(
     form,
-    ({ label, one, owned }): Promise<{ key: string } | undefined> =>
-      type
-        ? ask(api.PUT("/api/shape/{type}", { params: { path: { type } }, body: { label, one, version } })).then(
-            () => undefined,
-          )
-        : ask(api.POST("/api/shape", { body: { label, one, owned, version } })),
+    ({ label, one, icon, owned }): Promise<{ key: string } | undefined> => {
+      const called = { label, one, version, icon: (icon || undefined) as IconName | undefined };
+      return type
+        ? ask(api.PUT("/api/shape/{type}", { params: { path: { type } }, body: called })).then(() => undefined)
+        : ask(api.POST("/api/shape", { body: { ...called, owned } }));
+    },
     (made) => {
       toast(made ? "It is there. Give its records fields now." : "They are called so everywhere from now on.");
       onDone(made?.key);
@@ -47,10 +51,43 @@ export function TypeDialog({
       <form onSubmit={submit}>
         <TextField form={form} name="label" label="Many of them" maxLength={60} placeholder="Berths" />
         <TextField form={form} name="one" label="One of them" maxLength={60} placeholder="berth" />
+        <IconChoice icon={form.watch("icon")} onChange={(icon) => form.setValue("icon", icon)} />
         {!type && <CheckField form={form} name="owned" label="each belongs to a person" />}
         <FormEnd form={form} off={busy} action={type ? "Save" : "Add"} />
       </form>
     </Modal>
+  );
+}
+
+/** One of the drawings, or none. */
+function IconChoice({ icon, onChange }: { icon: string; onChange: (icon: string) => void }) {
+  return (
+    <fieldset className="mb-3">
+      <legend className="mb-1 font-semibold">Shown with</legend>
+      <div role="radiogroup" aria-label="Drawing" className="flex flex-wrap gap-1" onKeyDown={walk}>
+        {["", ...iconNames].map((name) => (
+          <button
+            key={name}
+            type="button"
+            role="radio"
+            aria-checked={name === icon}
+            aria-label={name || "no drawing"}
+            title={name || "no drawing"}
+            tabIndex={name === icon ? 0 : -1}
+            className={`flex h-9 min-w-9 items-center justify-center rounded border ${name === icon ? "border-sea bg-sea-soft" : "border-line hover:border-line2"}`}
+            onClick={() => onChange(name)}
+          >
+            {name ? (
+              <span className="-mr-1.5 flex">
+                <TypeIcon icon={name} size={20} />
+              </span>
+            ) : (
+              <span className="px-2 text-[13px]">none</span>
+            )}
+          </button>
+        ))}
+      </div>
+    </fieldset>
   );
 }
 

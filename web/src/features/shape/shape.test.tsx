@@ -2,11 +2,13 @@ import { screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, it, vi } from "vitest";
 import { Refused, type Schemas } from "../../api/client";
-import { serving, show } from "../../testing";
+import { field, recordType, serving, show } from "../../testing";
 import { ChoicesDialog } from "./ChoicesDialog";
 import { FieldDialog } from "./FieldDialog";
 import { LimitDialog, limitSaid } from "./LimitDialog";
+import { RailDialog } from "./RailDialog";
 import { RetireDialog } from "./RetireDialog";
+import { TypeDialog } from "./TypeDialog";
 
 const kind: Schemas["ShapedField"] = {
   key: "kind",
@@ -22,6 +24,7 @@ const kind: Schemas["ShapedField"] = {
     { name: "Visit", was: "Visit", uses: 1 },
   ],
 };
+const put = (asked: ReturnType<typeof serving>) => asked.find((a) => a.method === "PUT")?.body;
 const save = () => userEvent.click(screen.getByRole("button", { name: "Save" }));
 
 it("sends choices in their order, each with what it was called", async () => {
@@ -36,7 +39,7 @@ it("sends choices in their order, each with what it was called", async () => {
   await userEvent.type(screen.getByRole("textbox", { name: "Name of a new one" }), "Fair");
   await save();
   await waitFor(() => expect(done).toHaveBeenCalled());
-  expect(asked[0].body).toEqual({
+  expect(put(asked)).toEqual({
     version: 4,
     choices: [
       { name: "Visit", was: "Visit" },
@@ -60,7 +63,8 @@ it("says why a choice cannot be taken away, and keeps what was typed", async () 
 });
 
 it("sends stages with status and likelihood as a number", async () => {
-  const asked = serving({ "PUT /api/stages": null });
+  const deals = recordType("deals", "Deals", "deal", [field("likelihood", "Likelihood", "percent")]);
+  const asked = serving({ "PUT /api/shape/deals/stages": null, "GET /api/schema": { types: [deals] } });
   const stage = {
     name: "Enquiry",
     was: "Enquiry",
@@ -79,12 +83,12 @@ it("sends stages with status and likelihood as a number", async () => {
       onDone={() => {}}
     />,
   );
-  const likelihood = screen.getByRole("spinbutton", { name: "Likelihood of Enquiry, in percent" });
+  const likelihood = await screen.findByRole("spinbutton", { name: "Likelihood of Enquiry, in percent" });
   await userEvent.clear(likelihood);
   await userEvent.type(likelihood, "25");
   await save();
-  await waitFor(() => expect(asked).toHaveLength(1));
-  expect(asked[0].body).toMatchObject({
+  await waitFor(() => expect(put(asked)).toBeTruthy());
+  expect(put(asked)).toMatchObject({
     stages: [{ was: "Enquiry", pipeline: "Projects", status: "open", likelihood: 25 }],
   });
 });
@@ -192,4 +196,69 @@ it("offers a retired field again", async () => {
   expect(screen.queryByText("Nothing uses it.")).toBeNull();
   await userEvent.click(button);
   await waitFor(() => expect(asked.at(-1)?.body).toMatchObject({ retired: false, version: 2 }));
+});
+
+it("gives a type its first stages, which say no likelihood, and colours that are picked", async () => {
+  const asked = serving({
+    "PUT /api/shape/berths/stages": null,
+    "GET /api/schema": { types: [recordType("berths", "Berths", "berth", [])] },
+    "GET /api/settings/style": { style: {}, palette: ["#007C7D", "#C8553D"], version: 1 },
+  });
+  show(<ChoicesDialog type="berths" stages={[]} version={3} onClose={() => {}} onDone={() => {}} />);
+  const names = screen.getAllByRole("textbox", { name: "Name of a new one" });
+  for (const [i, name] of ["Free", "Let", "Given up"].entries()) await userEvent.type(names[i], name);
+  expect(screen.queryByRole("spinbutton")).toBeNull();
+  await userEvent.click(screen.getAllByRole("button", { name: "Give a new one a colour" })[1]);
+  await waitFor(() => expect(screen.getByLabelText("Colour of a new one")).toHaveProperty("value", "#c8553d"));
+  await save();
+  await waitFor(() => expect(put(asked)).toBeTruthy());
+  expect(put(asked)).toMatchObject({
+    version: 3,
+    stages: [
+      { name: "Free", status: "open" },
+      { name: "Let", status: "won", colour: "#C8553D" },
+      { name: "Given up", status: "lost" },
+    ],
+  });
+});
+
+it("takes a colour off a choice", async () => {
+  const asked = serving({ "PUT /api/shape/activities/choices/kind": null });
+  const coloured = { ...kind, choices: [{ name: "Call", was: "Call", colour: "#C8553D" }] };
+  show(
+    <ChoicesDialog type="activities" field={coloured} stages={[]} version={1} onClose={() => {}} onDone={() => {}} />,
+  );
+  await userEvent.click(screen.getByRole("button", { name: "No colour for Call" }));
+  await save();
+  await waitFor(() => expect(put(asked)).toEqual({ version: 1, choices: [{ name: "Call", was: "Call", colour: "" }] }));
+});
+
+it("puts records in another order by keys alone", async () => {
+  const types = ["customers", "deals", "berths"].map((k) => recordType(k, k, k, []));
+  const asked = serving({
+    "PUT /api/rail": null,
+    "GET /api/schema": { types, rail: ["customers", "deals", "berths"] },
+  });
+  const done = vi.fn();
+  show(<RailDialog version={2} onClose={() => {}} onDone={done} />);
+  const earlier = await screen.findByRole("button", { name: "berths earlier" });
+  earlier.focus();
+  await userEvent.keyboard("{Enter}{Enter}");
+  await save();
+  await waitFor(() => expect(done).toHaveBeenCalled());
+  expect(put(asked)).toEqual({ order: ["berths", "customers", "deals"], version: 2 });
+});
+
+it("shows records with the drawing that is chosen", async () => {
+  const asked = serving({ "POST /api/shape": { key: "berths" } });
+  const done = vi.fn();
+  show(<TypeDialog version={2} onClose={() => {}} onDone={done} />);
+  await userEvent.type(screen.getByRole("textbox", { name: "Many of them" }), "Berths");
+  await userEvent.type(screen.getByRole("textbox", { name: "One of them" }), "berth");
+  screen.getByRole("radio", { name: "no drawing" }).focus();
+  await userEvent.keyboard("{ArrowRight}{ArrowRight}");
+  expect(screen.getByRole("radio", { name: "boat" }).getAttribute("aria-checked")).toBe("true");
+  await userEvent.click(screen.getByRole("button", { name: "Add" }));
+  await waitFor(() => expect(done).toHaveBeenCalledWith("berths"));
+  expect(asked.find((a) => a.method === "POST")?.body).toMatchObject({ label: "Berths", one: "berth", icon: "boat" });
 });
