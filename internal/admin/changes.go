@@ -7,6 +7,7 @@ import (
 	"maps"
 	"slices"
 	"sort"
+	"strconv"
 	"strings"
 
 	"uzzel/core/column"
@@ -83,10 +84,27 @@ func said(v *answers.View, c store.SettingChange) Changed {
 	x := Changed{ID: c.ID, At: c.At, By: people.Name(v.Snap, c.Person), What: titleOf(v, c.Name)}
 	if name, ok := strings.CutPrefix(c.Name, store.SettingSees); ok && name != "" {
 		x.Points = []Point{{"", sights[c.Before], sights[c.After]}}
+	} else if c.Name == store.SettingPreference+people.RightsSetting {
+		x.Points = granted(v, c)
 	} else {
 		x.Points = points(c.Before, c.After)
 	}
 	return x
+}
+
+// granted says whose rights were changed, by their names.
+func granted(v *answers.View, c store.SettingChange) []Point {
+	list := points(c.Before, c.After)
+	for i := range list {
+		kind, number, _ := strings.Cut(list[i].What, " › ")
+		a := store.Access{Kind: store.ForPerson}
+		if kind == "teams" {
+			a.Kind = store.ForTeam
+		}
+		a.Subject, _ = strconv.ParseInt(number, 10, 64)
+		list[i].What = people.SubjectName(v.Snap, a)
+	}
+	return list
 }
 
 var sights = map[string]string{"": "everyone’s", "team": "their team’s", "own": "their own"}
@@ -96,6 +114,7 @@ var titles = map[string]string{
 	people.PolicySetting:   "What people may do, and how they sign in",
 	answers.FiguresSetting: "How figures and days are written",
 	answers.WordsSetting:   "Words of our own",
+	people.RightsSetting:   "Who may do what besides their role",
 	homeBoards:             "Where people begin",
 	answers.SightSetting:   "Who sees other records than people in general",
 	"mail":                 "How mail is sent",

@@ -7,6 +7,7 @@ import (
 
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
+	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
 
@@ -42,7 +43,7 @@ func (a *Admin) Home(ctx context.Context, v *answers.View) (int64, error) {
 
 // SetHome sets the board that a team begins on (team 0 for all), or takes it away (board 0).
 func (a *Admin) SetHome(ctx context.Context, v *answers.View, team, board int64, version int) error {
-	if !v.Who.Administers() {
+	if !v.Who.May(people.LayOut) {
 		return fault.New(fault.Forbidden, "", "Only administrators set where a team begins.")
 	}
 	readers := v.Snap.Schema.Readers()

@@ -12,6 +12,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
+	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
 
@@ -69,7 +70,7 @@ func (a *Admin) PageFor(ctx context.Context, v *answers.View, typ string) (*Page
 func (a *Admin) SetPageLayout(
 	ctx context.Context, v *answers.View, typ string, team int64, l *PageLayout, version int,
 ) error {
-	if !v.Who.Administers() {
+	if !v.Who.May(people.LayOut) {
 		return fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
 	}
 	t := v.Snap.Schema.Type(typ)

@@ -79,7 +79,7 @@ func (a *Admin) StartingPoints(ctx context.Context, v *answers.View) ([]Starting
 			}
 			p.Questions = append(p.Questions, Question{q.Title, brief.Unfixed(b)})
 		}
-		if len(p.Teams) == 0 || slices.Contains(p.Teams, v.Who.TeamID) || v.Who.Administers() {
+		if len(p.Teams) == 0 || slices.Contains(p.Teams, v.Who.TeamID) || v.Who.May(people.LayOut) {
 			list = append(list, p)
 		}
 	}
@@ -87,7 +87,7 @@ func (a *Admin) StartingPoints(ctx context.Context, v *answers.View) ([]Starting
 }
 
 func mayPoint(v *answers.View) error {
-	if !v.Who.Administers() {
+	if !v.Who.May(people.LayOut) {
 		return fault.New(fault.Forbidden, "", "Only administrators make starting points.")
 	}
 	return nil

@@ -14,6 +14,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/naming"
+	"uzzel/internal/people"
 )
 
 // MaxWords is how many words of its own an organisation has at most.
@@ -21,7 +22,7 @@ const MaxWords = 100
 
 // SetWords sets the organisation's own words for some of its records; version is the one that was read.
 func (a *Admin) SetWords(ctx context.Context, v *answers.View, list []answers.Word, version int) error {
-	if !v.Who.Administers() {
+	if !v.Who.May(people.LayOut) {
 		return fault.New(fault.Forbidden, "", "Only administrators set the organisation’s words.")
 	}
 	if len(list) > MaxWords {

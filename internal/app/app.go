@@ -74,8 +74,10 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		Words:   inforce.New(func(ctx context.Context) (*answers.Words, error) { return answers.ReadWords(ctx, s) }),
 		Figures: inforce.New(func(ctx context.Context) (*answers.Figures, error) { return answers.ReadFigures(ctx, s) }),
 	}
-	settings := inforce.NewSettings(log, in.Sees, in.Looks, in.Aims, in.Policy, in.Words, in.Figures)
 	hub, who := &feed.Hub{}, people.New(s)
+	settings := inforce.NewSettings(
+		log, in.Sees, in.Looks, in.Aims, in.Policy, in.Words, in.Figures, who.Grants(),
+	)
 	lib := library.New(s, who, hub, log)
 	a := &App{
 		People:  who,
@@ -93,7 +95,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 			in.Looks,
 		),
 		Admin:    admin.New(s, hub, settings, in),
-		Roster:   roster.New(s, who, hub),
+		Roster:   roster.New(s, who, hub, settings),
 		Records:  records.New(s, hub, today),
 		Shape:    shape.New(s, hub, settings),
 		Mail:     mail.New(s),

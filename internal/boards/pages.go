@@ -13,6 +13,7 @@ import (
 	"uzzel/internal/fault"
 	"uzzel/internal/library"
 	"uzzel/internal/lookup"
+	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
 
@@ -42,7 +43,7 @@ const (
 
 // mayLayOut says whether a person lays out record pages.
 func mayLayOut(v *answers.View) error {
-	if v.Who.Administers() {
+	if v.Who.May(people.LayOut) {
 		return nil
 	}
 	return fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")

@@ -13,6 +13,7 @@ import (
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
+	"uzzel/internal/people"
 	"uzzel/internal/records"
 	"uzzel/internal/store"
 )
@@ -32,7 +33,7 @@ func New(s *store.Store, r *records.Records) *BringIn {
 
 // May says whether a person may bring files in: administrators and composers, for it is a change of very many records.
 func May(v *answers.View) error {
-	if !v.Who.MayCompose() {
+	if !v.Who.May(people.BringIn) {
 		return fault.New(fault.Forbidden, "", "Only administrators and composers bring files in.")
 	}
 	return nil

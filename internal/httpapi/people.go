@@ -38,18 +38,19 @@ func lenient(o huma.Operation) huma.Operation {
 
 // Me is who is signed in, and where.
 type Me struct {
-	ID           int64  `json:"id"`
-	Name         string `json:"name"`
-	Team         string `json:"team"`
-	Role         string `json:"role" enum:"administrator,composer,reader"`
-	MayCompose   bool   `json:"mayCompose"`
-	MayKeep      bool   `json:"mayKeep" doc:"Whether one may keep reports, if only of one's own"`
-	Organisation string `json:"organisation"`
-	Today        string `json:"today" doc:"The day that questions are answered on, 2026-05-14"`
-	Demo         bool   `json:"demo"`
-	Factor       bool   `json:"factor" doc:"Whether one signs in with a code besides the password"`
-	MustFactor   bool   `json:"mustFactor,omitempty" doc:"Whether one is to set that up before anything else"`
-	SetUp        string `json:"setUp,omitempty" enum:"begin,words" doc:"The step of the set-up that waits for this administrator"`
+	ID           int64    `json:"id"`
+	Name         string   `json:"name"`
+	Team         string   `json:"team"`
+	Role         string   `json:"role" enum:"administrator,composer,reader"`
+	Rights       []string `json:"rights" doc:"What one may do for others, by the keys of rights"`
+	MayCompose   bool     `json:"mayCompose"`
+	MayKeep      bool     `json:"mayKeep" doc:"Whether one may keep reports, if only of one's own"`
+	Organisation string   `json:"organisation"`
+	Today        string   `json:"today" doc:"The day that questions are answered on, 2026-05-14"`
+	Demo         bool     `json:"demo"`
+	Factor       bool     `json:"factor" doc:"Whether one signs in with a code besides the password"`
+	MustFactor   bool     `json:"mustFactor,omitempty" doc:"Whether one is to set that up before anything else"`
+	SetUp        string   `json:"setUp,omitempty" enum:"begin,words" doc:"The step of the set-up that waits for this administrator"`
 }
 
 // DemoPerson is someone the sign-in page of the demo offers.
@@ -159,6 +160,7 @@ func (a *api) people(open, signed huma.API) {
 						p.Name,
 						p.Team,
 						p.Role,
+						p.Rights().Keys(),
 						p.MayCompose(),
 						view(ctx).MayKeep(),
 						name,

@@ -459,6 +459,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.factor(signed)
 	a.tokens(signed)
 	a.roster(signed)
+	a.rights(signed)
 	a.asking(signed)
 	a.taking(signed)
 	a.styles(signed)

@@ -15,7 +15,7 @@ const mostLetters = 500
 
 // Hand mails one-time addresses to those whom they are for, as keys that an administrator has just been given.
 func (m *Mail) Hand(ctx context.Context, v *answers.View, p *people.People, keys []string) error {
-	if !v.Who.Administers() {
+	if !v.Who.May(people.LookAfter) {
 		return fault.New(fault.Forbidden, "", "Only administrators invite people.")
 	}
 	if len(keys) == 0 || len(keys) > mostLetters {

@@ -9,10 +9,11 @@ import (
 	"strconv"
 	"strings"
 	"time"
-	"uzzel/core/schema"
 
 	"uzzel/core/column"
+	"uzzel/core/schema"
 	"uzzel/internal/fault"
+	"uzzel/internal/inforce"
 	"uzzel/internal/store"
 )
 
@@ -25,12 +26,13 @@ const (
 
 // Person is someone who has signed in.
 type Person struct {
-	ID     int64
-	Name   string
-	Team   string
-	TeamID int64 // 0 for none
-	Role   string
-	SeenBy int64 // the administrator who looks at what the person would see, 0 for nobody
+	ID      int64
+	Name    string
+	Team    string
+	TeamID  int64 // 0 for none
+	Role    string
+	Granted Rights // besides those of the role
+	SeenBy  int64  // the administrator who looks at what the person would see, 0 for nobody
 }
 
 // Viewer is the person as the store asks who may open what.
@@ -40,14 +42,14 @@ func (p Person) Viewer() store.Viewer {
 
 // MayCompose says whether a person may change what all share: reports and dashboards in folders that are open to
 // change.
-func (p Person) MayCompose() bool { return p.Role == Administrator || p.Role == Composer }
+func (p Person) MayCompose() bool { return p.May(Compose) }
 
 // Rank is how much of the fields of records a person may see and change.
 func (p Person) Rank() schema.Rank {
-	switch p.Role {
-	case Administrator:
+	switch {
+	case p.Administers():
 		return schema.Administrators
-	case Composer:
+	case p.MayCompose():
 		return schema.Composers
 	}
 	return schema.Readers
@@ -61,13 +63,21 @@ func (p Person) Key() string { return strconv.FormatInt(p.ID, 10) }
 
 // People knows who may sign in.
 type People struct {
-	store *store.Store
-	doors doors
+	store  *store.Store
+	doors  doors
+	grants *inforce.Value[Grants]
 }
+
+// Grants are the rights that are in force besides those of roles.
+func (p *People) Grants() *inforce.Value[Grants] { return p.grants }
 
 // New knows the people of a store.
 func New(s *store.Store) *People {
-	return &People{store: s, doors: newDoors(func() time.Time { return s.Now() })}
+	return &People{
+		store:  s,
+		doors:  newDoors(func() time.Time { return s.Now() }),
+		grants: inforce.New(func(ctx context.Context) (*Grants, error) { return ReadGrants(ctx, s) }),
+	}
 }
 
 // Who is the person behind an id; SignedOut where they no longer may sign in.
@@ -107,6 +117,9 @@ func (p *People) person(ctx context.Context, snap *column.Snapshot, row int32) (
 		return withPassword{}, err
 	}
 	found := Person{ID: id, Name: snap.Name(readers.Key, row), Role: a.Role, TeamID: TeamOf(snap, id)}
+	if found.Granted, err = p.Granted(ctx, id, found.TeamID); err != nil {
+		return withPassword{}, err
+	}
 	if found.TeamID != 0 {
 		found.Team = SubjectName(snap, store.Access{Kind: store.ForTeam, Subject: found.TeamID})
 	}

@@ -97,7 +97,7 @@ func held(snap *column.Snapshot, t *schema.Type, person int64) ([]int32, error) 
 // named for its kind, all in one transaction. A kind that nobody is named for stays with them. Who leaves is not
 // oneself, nor the last administrator.
 func (r *Roster) Leave(ctx context.Context, v *answers.View, id int64, to map[string]int64) error {
-	e, list, err := r.entry(ctx, v, id)
+	e, list, err := r.touched(ctx, v, id)
 	if err != nil {
 		return err
 	}
@@ -142,8 +142,12 @@ func (r *Roster) Leave(ctx context.Context, v *answers.View, id int64, to map[st
 		if err := w.Change("people", id, store.Record{"active": "false"}); err != nil {
 			return err
 		}
+		if err := r.grant(ctx, store.Access{Kind: store.ForPerson, Subject: id}, people.None, store.Unchecked); err != nil {
+			return err
+		}
 		return r.store.DropAccount(ctx, id)
 	})
+	r.settings.Changed(ctx, r.people.Grants())
 	r.tell()
 	return err
 }

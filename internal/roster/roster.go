@@ -13,6 +13,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
+	"uzzel/internal/inforce"
 	"uzzel/internal/naming"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
@@ -20,14 +21,15 @@ import (
 
 // Roster keeps the people of an organisation.
 type Roster struct {
-	store  *store.Store
-	people *people.People
-	feed   *feed.Hub
+	store    *store.Store
+	people   *people.People
+	feed     *feed.Hub
+	settings *inforce.Settings
 }
 
 // New keeps the people of a store.
-func New(s *store.Store, p *people.People, f *feed.Hub) *Roster {
-	return &Roster{store: s, people: p, feed: f}
+func New(s *store.Store, p *people.People, f *feed.Hub, settings *inforce.Settings) *Roster {
+	return &Roster{store: s, people: p, feed: f, settings: settings}
 }
 
 // States of people.
@@ -64,10 +66,24 @@ type Invitation struct {
 const most = 500
 
 func mayAdminister(v *answers.View) error {
-	if !v.Who.Administers() {
-		return fault.New(fault.Forbidden, "", "Only administrators look after people.")
+	if !v.Who.May(people.LookAfter) {
+		return fault.New(fault.Forbidden, "", "Only administrators, and who has the right to, look after people.")
 	}
 	return nil
+}
+
+// within refuses that someone of a role and a team, and with rights of their own, comes out with a right that whoever asks
+// for it does not have: nobody gives what they have not, nor lets themselves in as someone who has more.
+func (r *Roster) within(ctx context.Context, v *answers.View, id int64, role string, team int64) error {
+	granted, err := r.people.Granted(ctx, id, team)
+	if err != nil {
+		return err
+	}
+	is := people.Person{Role: role, Granted: granted}
+	if v.Who.Administers() || (!is.Administers() && v.Who.May(is.Rights())) {
+		return nil
+	}
+	return fault.New(fault.Forbidden, "", "They have rights, or would have, that you do not have. Ask an administrator.")
 }
 
 // List lists all people by name, those who left last.
@@ -198,9 +214,14 @@ func (r *Roster) Invite(ctx context.Context, v *answers.View, list []Details) ([
 		}
 		for _, d := range list {
 			id := next
-			to := store.Record{"name": d.Name, "email": d.Email, "team": teams.ids[column.Fold(d.Team)], "active": "true"}
 			if e, ok := byEmail[column.Fold(d.Email)]; ok {
 				id = e.ID
+			}
+			if err := r.within(ctx, v, id, d.Role, teams.number(d.Team)); err != nil {
+				return err
+			}
+			to := store.Record{"name": d.Name, "email": d.Email, "team": teams.ids[column.Fold(d.Team)], "active": "true"}
+			if id != next {
 				err = w.Change("people", id, to)
 			} else {
 				next++
@@ -227,7 +248,7 @@ func (r *Roster) Invite(ctx context.Context, v *answers.View, list []Details) ([
 
 // Again gives someone another invitation, or, who signs in already, the key to another password.
 func (r *Roster) Again(ctx context.Context, v *answers.View, id int64) (Invitation, error) {
-	e, _, err := r.entry(ctx, v, id)
+	e, _, err := r.touched(ctx, v, id)
 	if err != nil {
 		return Invitation{}, err
 	}
@@ -244,7 +265,7 @@ func (r *Roster) Again(ctx context.Context, v *answers.View, id int64) (Invitati
 
 // Change gives someone another name, address, team or role. The last administrator stays one.
 func (r *Roster) Change(ctx context.Context, v *answers.View, id int64, d Details) error {
-	e, list, err := r.entry(ctx, v, id)
+	e, list, err := r.touched(ctx, v, id)
 	if err != nil {
 		return err
 	}
@@ -266,6 +287,13 @@ func (r *Roster) Change(ctx context.Context, v *answers.View, id int64, d Detail
 	err = r.store.Write(ctx, func(w *store.Writer) error {
 		w.Person = v.Who.ID
 		if err := teams.with(w, []Details{d}); err != nil {
+			return err
+		}
+		role := d.Role
+		if e.Role == "" { // who has no account has no role
+			role = ""
+		}
+		if err := r.within(w.Together(ctx), v, id, role, teams.number(d.Team)); err != nil {
 			return err
 		}
 		to := store.Record{"name": d.Name, "email": d.Email, "team": teams.ids[column.Fold(d.Team)]}
@@ -299,6 +327,19 @@ func (r *Roster) entry(ctx context.Context, v *answers.View, id int64) (Entry, [
 	return list[at], list, nil
 }
 
+// touched finds someone who is to be changed: nobody who has a right that whoever changes them does not have.
+func (r *Roster) touched(ctx context.Context, v *answers.View, id int64) (Entry, []Entry, error) {
+	e, list, err := r.entry(ctx, v, id)
+	switch {
+	case err != nil:
+	case id == v.Who.ID && !v.Who.Administers():
+		err = fault.New(fault.Forbidden, "", "What concerns yourself is changed by an administrator.")
+	default:
+		err = r.within(ctx, v, id, e.Role, e.TeamID)
+	}
+	return e, list, err
+}
+
 // another says whether there is an administrator who signs in besides someone.
 func another(list []Entry, id int64) bool {
 	return slices.ContainsFunc(list, func(e Entry) bool {
@@ -324,6 +365,12 @@ func teamsOf(v *answers.View) (teams, error) {
 		out.ids[column.Fold(v.Snap.Name(out.typ, row))] = t.IDs.At(row)
 	}
 	return out, nil
+}
+
+// number is that of a team that is there.
+func (t teams) number(name string) int64 {
+	id, _ := strconv.ParseInt(t.ids[column.Fold(name)], 10, 64)
+	return id
 }
 
 // with makes the teams that people are put into and that are not there.

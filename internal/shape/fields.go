@@ -377,6 +377,9 @@ func formulasHold(v *answers.View, typ, key string, to schema.AdditionField) err
 func (s *Shape) SetLimit(
 	ctx context.Context, v *answers.View, typ, key string, l schema.Limit, version int,
 ) error {
+	if !v.Who.Administers() {
+		return fault.New(fault.Forbidden, "", "Only administrators say who sees a field.")
+	}
 	t, err := shaped(v, typ)
 	if err != nil {
 		return err
@@ -542,6 +545,10 @@ func (s *Shape) usedBy(ctx context.Context, v *answers.View, set schema.Settings
 			titles = append(titles, title)
 		}
 	})
+	// Reports that others keep to themselves are nobody's but administrators' to know.
+	if n := len(titles); n > 0 && !v.Who.Administers() {
+		titles = []string{some(n, "report")}
+	}
 	for _, t := range bare.Types {
 		for i := range t.Fields {
 			f := &t.Fields[i]

@@ -16,6 +16,7 @@ import (
 	"uzzel/internal/feed"
 	"uzzel/internal/inforce"
 	"uzzel/internal/naming"
+	"uzzel/internal/people"
 	"uzzel/internal/store"
 	"uzzel/internal/styles"
 )
@@ -60,8 +61,11 @@ type FieldShape struct {
 func (s *Shape) Version(ctx context.Context) (int, error) { return s.store.ShapeVersion(ctx) }
 
 func may(v *answers.View) error {
-	if !v.Who.Administers() {
-		return fault.New(fault.Forbidden, "", "Only administrators shape records.")
+	switch {
+	case !v.Who.May(people.Shape):
+		return fault.New(fault.Forbidden, "", "Only administrators, and who has the right to, shape records.")
+	case v.Snap.Schema.HidesAny():
+		return fault.New(fault.Forbidden, "", "There are fields that you do not see, so that administrators shape records.")
 	}
 	return nil
 }

@@ -134,8 +134,8 @@ func Colour(ctx context.Context, s *store.Store, field string, colours map[strin
 
 // SetHouse sets the house style: what it says holds for every chart that says nothing else.
 func (s *Styles) SetHouse(ctx context.Context, who people.Person, style chart.Style, version int) error {
-	if !who.Administers() {
-		return fault.New(fault.Forbidden, "", "Only administrators set the house style.")
+	if !who.May(people.Style) {
+		return fault.New(fault.Forbidden, "", "Only administrators, and who has the right to, set the house style.")
 	}
 	if err := style.Check(s.store.Snapshot().Schema); err != nil {
 		return fault.New(fault.Invalid, "/style", "%s.", err)
@@ -145,7 +145,7 @@ func (s *Styles) SetHouse(ctx context.Context, who people.Person, style chart.St
 
 // MayChange says whether a person may change or delete a kept style: who made it, and administrators.
 func (k Kept) MayChange(who people.Person) bool {
-	return who.Administers() || (who.MayCompose() && k.Owner == who.ID)
+	return who.May(people.Style) || (who.MayCompose() && k.Owner == who.ID)
 }
 
 // Keep keeps a style by name: a new one where the key is empty, else the one that has the key.

@@ -17,6 +17,7 @@ import (
 	"uzzel/internal/feed"
 	"uzzel/internal/inforce"
 	"uzzel/internal/naming"
+	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
 
@@ -34,7 +35,7 @@ func New(s *store.Store, f *feed.Hub, settings *inforce.Settings, set *inforce.V
 }
 
 func maySet(v *answers.View) error {
-	if !v.Who.Administers() {
+	if !v.Who.May(people.Aim) {
 		return fault.New(fault.Forbidden, "", "Only administrators set targets.")
 	}
 	return nil

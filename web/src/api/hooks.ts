@@ -1,11 +1,16 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { createContext, useContext } from "react";
-import { api, ask, type Brief, type Mark } from "./client";
+import { api, ask, type Brief, type Mark, type Me } from "./client";
 import { idle } from "./idle";
 import type { Filters } from "./panels";
 
 export const useMe = () =>
   useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
+
+export type Right = "compose" | "bring_in" | "shape" | "lay_out" | "targets" | "style" | "people";
+
+/** Whether who is signed in has a right: by their role, or given to them or their team besides. */
+export const may = (me: Me | undefined, right: Right) => !!me?.rights?.includes(right);
 
 export function useSchema() {
   const q = useQuery({

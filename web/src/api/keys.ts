@@ -89,6 +89,7 @@ const ofPerson = [
   "my tokens",
   "palette records",
   "people",
+  "rights",
   "period",
   "placeables",
   "set-up",

@@ -1802,6 +1802,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who has which rights besides those of their role */
+        get: operations["rights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rights/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Have a person or a team have some rights, and no others */
+        put: operations["set-rights"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/schema": {
         parameters: {
             query?: never;
@@ -3749,6 +3783,14 @@ export interface components {
             /** @description Whether it is a subtotal or the total */
             total: boolean;
         };
+        HolderBody: {
+            /** Format: int64 */
+            id: number;
+            /** @enum {string} */
+            kind: "person" | "team";
+            name: string;
+            rights: string[];
+        };
         HoldingBody: {
             /** Format: int64 */
             count: number;
@@ -4061,6 +4103,8 @@ export interface components {
             mustFactor?: boolean;
             name: string;
             organisation: string;
+            /** @description What one may do for others, by the keys of rights */
+            rights: string[];
             /** @enum {string} */
             role: "administrator" | "composer" | "reader";
             /**
@@ -4669,6 +4713,17 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        RightBody: {
+            key: string;
+            words: string;
+        };
+        RightsBody: {
+            holders: components["schemas"]["HolderBody"][];
+            /** @description Those that there are */
+            rights: components["schemas"]["RightBody"][];
+            /** Format: int64 */
+            version: number;
+        };
         Row: {
             cells: components["schemas"]["TextCell"][];
             id: string;
@@ -4849,6 +4904,14 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+        };
+        "Set-rightsRequest": {
+            rights: string[];
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version: number;
         };
         "Set-seesRequest": {
             how: string;
@@ -9749,6 +9812,69 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReportBody"];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    rights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RightsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-rights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "person" | "team";
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-rightsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

@@ -3,7 +3,7 @@ import { Command } from "cmdk";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask, type Me } from "../api/client";
-import { useSchema } from "../api/hooks";
+import { may, useSchema } from "../api/hooks";
 import { type HelpPage, helpPages, openHelp } from "../ui/help";
 import { letters, setLetters } from "../ui/letters";
 
@@ -70,15 +70,15 @@ export function Palette({ me }: { me: Me }) {
       `List of ${t.label.toLowerCase()}`,
       () => to(`/records/${t.key}`),
     ]),
-    ...(me.role === "administrator"
-      ? [
-          ["Targets", () => to("/targets")] as [string, () => void],
-          ["People and invitations", () => to("/people")] as [string, () => void],
-          ["Fields, choices and stages", () => to("/shape")] as [string, () => void],
-          ["Settings", () => to("/settings")] as [string, () => void],
-        ]
-      : []),
-    ...(me.mayCompose ? [["Bring in records from a file", () => to("/bring-in")] as [string, () => void]] : []),
+    ...(
+      [
+        [may(me, "targets"), "Targets", "/targets"],
+        [may(me, "people"), "People and invitations", "/people"],
+        [may(me, "shape"), "Fields, choices and stages", "/shape"],
+        [may(me, "style") || may(me, "lay_out"), "Settings", "/settings"],
+        [may(me, "bring_in"), "Bring in records from a file", "/bring-in"],
+      ] as const
+    ).flatMap(([may, name, path]): [string, () => void][] => (may ? [[name, () => to(path)]] : [])),
     ["My page: password, where I am signed in, tokens", () => to("/me")],
     [
       letters() ? "Turn single-letter keys off" : "Turn single-letter keys on",

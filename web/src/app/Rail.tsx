@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { NavLink, useLocation } from "react-router";
 import { api, ask, type Me } from "../api/client";
-import { useSchema } from "../api/hooks";
+import { may, useSchema } from "../api/hooks";
 import { Beak } from "../ui/Beak";
 import { helpOf, openHelp } from "../ui/help";
 import { TypeIcon } from "../ui/TypeIcon";
@@ -51,19 +51,13 @@ export function Rail({ me }: { me: Me }) {
               </Place>
             ))}
         </div>
-        {me.mayCompose && (
-          <div className="mt-4 max-md:mt-0">
-            <Place to="/bring-in">Bring in</Place>
-          </div>
-        )}
-        {me.role === "administrator" && (
-          <div>
-            <Place to="/targets">Targets</Place>
-            <Place to="/people">People</Place>
-            <Place to="/shape">Fields</Place>
-            <Place to="/settings">Settings</Place>
-          </div>
-        )}
+        <div className="mt-4 max-md:mt-0">
+          {may(me, "bring_in") && <Place to="/bring-in">Bring in</Place>}
+          {may(me, "targets") && <Place to="/targets">Targets</Place>}
+          {may(me, "people") && <Place to="/people">People</Place>}
+          {may(me, "shape") && <Place to="/shape">Fields</Place>}
+          {(may(me, "style") || may(me, "lay_out")) && <Place to="/settings">Settings</Place>}
+        </div>
         <div className="mt-auto px-5 text-[13px] leading-5 text-[var(--rail-ink2)] max-md:mt-3">
           <NavLink to="/me" className="text-[var(--rail-ink)] hover:text-white hover:underline">
             {me.name}

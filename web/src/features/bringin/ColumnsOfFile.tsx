@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-quer
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type FieldInfo, type Schemas, type TypeInfo } from "../../api/client";
-import { useMe } from "../../api/hooks";
+import { may, useMe } from "../../api/hooks";
 import { anew, recordsAnew } from "../../api/keys";
 import { count } from "../../ui/figures";
 import { Trouble } from "../../ui/Say";
@@ -28,7 +28,7 @@ export function ColumnsOfFile({
   type: TypeInfo;
   onDone: () => void;
 }) {
-  const administers = useMe().data?.role === "administrator";
+  const shapes = may(useMe().data, "shape");
   const client = useQueryClient();
   const path = { params: { path: { id: file.id } } };
   const guess = useQuery({
@@ -115,7 +115,7 @@ export function ColumnsOfFile({
                       }}
                     >
                       <option value="">left out</option>
-                      {administers && <option value={newField}>a new field …</option>}
+                      {shapes && <option value={newField}>a new field …</option>}
                       {fields.map((f) => (
                         <option key={f.key} value={f.key} disabled={used.has(f.key) && f.key !== c.field}>
                           {f.label}

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask, type TypeInfo } from "../../api/client";
-import { useMe } from "../../api/hooks";
+import { may, useMe } from "../../api/hooks";
 import { useDo } from "../../ui/useDo";
 
 /** The values of a file that are none of the choices, which an administrator makes choices. */
@@ -14,11 +14,11 @@ export function Unknown({
   type: TypeInfo;
   onDone: () => void;
 }) {
-  const administers = useMe().data?.role === "administrator";
+  const shapes = may(useMe().data, "shape");
   const some = Object.entries(unknown);
   const shape = useQuery({
     queryKey: ["shape", type.key],
-    enabled: administers && some.length > 0,
+    enabled: shapes && some.length > 0,
     queryFn: () => ask(api.GET("/api/shape/{type}", { params: { path: { type: type.key } } })),
   });
   const [add] = useDo(
@@ -26,12 +26,15 @@ export function Unknown({
       // Anew: another field may have been given choices since.
       const now = (await shape.refetch()).data;
       const was = now?.fields.find((f) => f.key === field)?.choices ?? [];
-      const choices = [...was, ...unknown[field].map((name) => ({ name, was: "" }))];
+      const choices = [
+        ...was.map(({ name, was, colour }) => ({ name, was, colour })),
+        ...unknown[field].map((name) => ({ name, was: "" })),
+      ];
       const path = { type: type.key, field };
       return ask(
         api.PUT("/api/shape/{type}/choices/{field}", {
           params: { path },
-          body: { version: now?.version, choices: choices.map(({ name, was }) => ({ name, was })) },
+          body: { version: now?.version, choices: choices },
         }),
       );
     },
@@ -46,7 +49,7 @@ export function Unknown({
         <p key={key} className="mt-3 rounded bg-amber-soft px-3 py-2 text-[13px]">
           No choices of {type.fields.find((f) => f.key === key)?.label.toLowerCase()}: {values.slice(0, 8).join(", ")}
           {values.length > 8 && ` and ${values.length - 8} more`}.{" "}
-          {administers ? (
+          {shapes ? (
             <button type="button" className="link" onClick={() => add(key)}>
               Make {values.length === 1 ? "it a choice" : "them choices"}
             </button>

@@ -46,7 +46,7 @@ describe("the columns of a file", () => {
   let asked: ReturnType<typeof serving>;
   beforeEach(() => {
     asked = serving({
-      "GET /api/me": { id: 1, role: "administrator", mayCompose: true },
+      "GET /api/me": { id: 1, role: "administrator", mayCompose: true, rights: ["shape"] },
       "GET /api/shape/deals": { version: 4, fields: [{ key: "kind", choices: [{ name: "Order", was: "Order" }] }] },
       "PUT /api/shape/deals/choices/kind": null,
       "POST /api/bring-in/F1/guess": { plan: guess, again: true },
@@ -93,7 +93,7 @@ describe("the columns of a file", () => {
 describe("values that are no choices", () => {
   it("are made choices after those that there are", async () => {
     const asked = serving({
-      "GET /api/me": { id: 1, role: "administrator" },
+      "GET /api/me": { id: 1, role: "administrator", rights: ["shape"] },
       "GET /api/shape/deals": { version: 4, fields: [{ key: "kind", choices: [{ name: "Order", was: "Order" }] }] },
       "PUT /api/shape/deals/choices/kind": null,
     });

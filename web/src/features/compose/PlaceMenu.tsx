@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Board, type Report } from "../../api/client";
-import { useBoards, useMe } from "../../api/hooks";
+import { may, useBoards, useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { useDo } from "../../ui/useDo";
 import { ClosedAt } from "../boards/ClosedAt";
@@ -20,7 +20,7 @@ export function PlaceMenu({ report }: { report: Report }) {
   const [name, setName] = useState("");
   const pages = useQuery({
     queryKey: ["report-pages", report.id],
-    enabled: open && me?.role === "administrator",
+    enabled: open && may(me, "lay_out"),
     queryFn: () => ask(api.GET("/api/reports/{id}/pages", { params: { path: { id: report.id } } })),
   });
   const done = (b: Board) => {
@@ -83,7 +83,7 @@ export function PlaceMenu({ report }: { report: Report }) {
               Make
             </button>
           </form>
-          {me.role === "administrator" && pages.data && (
+          {may(me, "lay_out") && pages.data && (
             <>
               <p className="title mt-4 mb-1 px-1">The page of each record</p>
               {pages.data.map((p) => (

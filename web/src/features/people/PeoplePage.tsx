@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
-import { useMe } from "../../api/hooks";
+import { may, useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { seeAs } from "../../api/seeAs";
 import { Menu, MenuItem } from "../../ui/Menu";
@@ -13,6 +13,7 @@ import { InviteDialog } from "./InviteDialog";
 import { KeyDialog } from "./KeyDialog";
 import { LeaveDialog } from "./LeaveDialog";
 import { PersonDialog } from "./PersonDialog";
+import { RightsDialog } from "./RightsDialog";
 
 type Person = Schemas["PersonBody"];
 type Invitation = Schemas["InvitationBody"];
@@ -30,13 +31,14 @@ export function PeoplePage() {
   const client = useQueryClient();
   const people = useQuery({
     queryKey: ["people"],
-    enabled: me?.role === "administrator",
+    enabled: may(me, "people"),
     queryFn: () => ask(api.GET("/api/people")),
   });
   const [search, setSearch] = useState("");
   const [inviting, setInviting] = useState<Partial<Person>>();
   const [changing, setChanging] = useState<Person>();
   const [leaving, setLeaving] = useState<Person>();
+  const [giving, setGiving] = useState(false);
   const [keys, setKeys] = useState<Invitation[]>();
   const [lost] = useDo(
     (p: Person) => ask(api.DELETE("/api/people/{id}/second-factor", { params: { path: { id: p.id } } })),
@@ -48,8 +50,9 @@ export function PeoplePage() {
     onError: tell,
   });
   if (!me) return null;
-  if (me.role !== "administrator")
+  if (!may(me, "people"))
     return <Empty title="People are looked after by administrators">Ask one of them for a change.</Empty>;
+  const administers = me.role === "administrator";
   const done = () => anew(client, "people", "subjects");
   const all = people.data ?? [];
   const teams = [...new Set(all.map((p) => p.team).filter(Boolean))];
@@ -65,6 +68,11 @@ export function PeoplePage() {
           value={search}
           onChange={(e) => setSearch(e.target.value)}
         />
+        {administers && (
+          <button type="button" className="btn" onClick={() => setGiving(true)}>
+            Rights one by one
+          </button>
+        )}
         <button type="button" className="btn btn-main" onClick={() => setInviting({})}>
           Invite people
         </button>
@@ -113,10 +121,10 @@ export function PeoplePage() {
                       )}
                       {p.state === "invited" && <MenuItem label="Another invitation" onPick={() => again.mutate(p)} />}
                       {p.state === "active" && <MenuItem label="Another password…" onPick={() => again.mutate(p)} />}
-                      {p.state === "active" && p.id !== me.id && (
+                      {administers && p.state === "active" && p.id !== me.id && (
                         <MenuItem label="See what they see" onPick={() => seeAs(p.id)} />
                       )}
-                      {p.state === "active" && p.id !== me.id && (
+                      {administers && p.state === "active" && p.id !== me.id && (
                         <MenuItem label="Lost their second factor" onPick={() => lost(p)} />
                       )}
                       {p.state !== "left" && p.id !== me.id && (
@@ -164,6 +172,7 @@ export function PeoplePage() {
           }}
         />
       )}
+      {giving && <RightsDialog onClose={() => setGiving(false)} />}
       {keys && <KeyDialog keys={keys} onClose={() => setKeys(undefined)} />}
     </>
   );

@@ -36,7 +36,7 @@ const people = [
   { id: 3, name: "Aldo Marlow", email: "a@a.example", team: "Inland", role: "reader", state: "active" },
   { id: 4, name: "Runa Kestle", email: "r@a.example", team: "Inland", role: "reader", state: "left" },
 ];
-const lists = { "GET /api/me": { id: 1, role: "administrator" }, "GET /api/people": people };
+const lists = { "GET /api/me": { id: 1, role: "administrator", rights: ["people"] }, "GET /api/people": people };
 
 describe("looking after people", () => {
   it("is for administrators", async () => {
@@ -113,5 +113,52 @@ describe("looking after people", () => {
     );
     await userEvent.click(screen.getByRole("button", { name: "Take off" }));
     await waitFor(() => expect(asked.find((a) => a.method === "POST")?.body).toEqual({ to: { deals: 1 } }));
+  });
+});
+
+describe("rights one by one", () => {
+  const rights = [
+    { key: "targets", words: "set targets" },
+    { key: "style", words: "set the house style" },
+  ];
+  it("are given to someone who is picked and taken from a team, each as the list was read", async () => {
+    let version = 4;
+    const holders = [{ kind: "team", id: 2, name: "Inland", rights: ["style", "targets"] }];
+    const asked = serving({
+      ...lists,
+      "GET /api/rights": () => ({ rights, holders, version }),
+      "GET /api/subjects": [
+        { kind: "team", id: 2, name: "Inland" },
+        { kind: "person", id: 3, name: "Aldo Marlow" },
+      ],
+      "PUT /api/rights/team/2": () => {
+        holders[0].rights = ["targets"];
+        version++;
+        return null;
+      },
+      "PUT /api/rights/person/3": null,
+    });
+    show(<PeoplePage />);
+    await userEvent.click(await screen.findByRole("button", { name: "Rights one by one" }));
+    await userEvent.click(await screen.findByRole("checkbox", { name: "Inland: set the house style" }));
+    await waitFor(() =>
+      expect(screen.getByRole("checkbox", { name: "Inland: set the house style" })).toHaveProperty("checked", false),
+    );
+    await userEvent.selectOptions(screen.getByRole("combobox", { name: "Give rights to" }), "person 3");
+    await userEvent.click(screen.getByRole("checkbox", { name: "Aldo Marlow: set targets" }));
+    await waitFor(() => expect(asked.filter((a) => a.method === "PUT")).toHaveLength(2));
+    expect(asked.filter((a) => a.method === "PUT").map((a) => a.body)).toEqual([
+      { rights: ["targets"], version: 4 },
+      { rights: ["targets"], version: 5 },
+    ]);
+  });
+
+  it("are not offered to who looks after people by a right", async () => {
+    serving({ "GET /api/me": { id: 3, role: "reader", rights: ["people"] }, "GET /api/people": people });
+    show(<PeoplePage />);
+    expect(await screen.findByRole("button", { name: "Invite people" })).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Rights one by one" })).toBeNull();
+    await userEvent.click(await screen.findByRole("button", { name: "More to do with Osric Jarrow" }));
+    expect(screen.queryByRole("menuitem", { name: "See what they see" })).toBeNull();
   });
 });

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Schemas, type TypeInfo } from "../../api/client";
-import { useMe } from "../../api/hooks";
+import { may, useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { FormEnd } from "../../ui/FormEnd";
 import { TextField } from "../../ui/form";
@@ -42,7 +42,7 @@ export function PagePanels({
   panels: Panel[];
   onPick: (p: Picked) => void;
 }) {
-  const admin = useMe().data?.role === "administrator";
+  const admin = may(useMe().data, "lay_out");
   const [placing, setPlacing] = useState(false);
   const [heading, setHeading] = useState<Panel>();
   const client = useQueryClient();

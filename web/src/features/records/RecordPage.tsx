@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type SchemaInfo, type Schemas, type TypeInfo } from "../../api/client";
-import { useMe, useSchema } from "../../api/hooks";
+import { may, useMe, useSchema } from "../../api/hooks";
 import { recordsAnew } from "../../api/keys";
 import { typeOf } from "../../fields/fields";
 import { letterOf } from "../../ui/letters";
@@ -93,7 +93,7 @@ function Record({
     window.addEventListener("keyup", key);
     return () => window.removeEventListener("keyup", key);
   }, [logged]);
-  const beside = r.panels.length > 0 || me?.role === "administrator";
+  const beside = r.panels.length > 0 || may(me, "lay_out");
   const name = r.name || `${r.one} ${r.id}`;
   const [tried, setTried] = useState<Layout>();
   const [laying, setLaying] = useState(false);
@@ -123,7 +123,7 @@ function Record({
             <Menu label={`More of ${name}`} text="More…">
               <MenuItem label="Merge with another…" onPick={() => setMerging(true)} />
               <MenuItem label="Delete" onPick={() => drop.mutate()} />
-              {me?.role === "administrator" && (
+              {may(me, "lay_out") && (
                 <MenuItem label={`Lay out the page of every ${type.one}…`} onPick={() => setLaying(true)} />
               )}
             </Menu>

@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
-import { useBoards, useMe, useReports, useSchema, useStarters } from "../../api/hooks";
+import { may, useBoards, useMe, useReports, useSchema, useStarters } from "../../api/hooks";
 import { startOf } from "../../brief/edits";
 import { TypedSentence } from "../../brief/TypedSentence";
 import { JSONFile } from "../../ui/JSONFile";
@@ -60,7 +60,7 @@ export function NewPage() {
           Report from a file…
         </button>
         <JSONFile label="Report from a file" of={file} onFile={(f) => void read(f)} />
-        {me.role === "administrator" && (
+        {may(me, "lay_out") && (
           <button type="button" className="btn" onClick={() => setPoint("new")}>
             New starting point
           </button>
@@ -87,7 +87,7 @@ export function NewPage() {
                   <Link className="link mr-auto text-[15px] font-semibold" to={composeAt(p.brief, board)}>
                     {p.name}
                   </Link>
-                  {me.role === "administrator" && (
+                  {may(me, "lay_out") && (
                     <button type="button" className="text-ink2 text-xs hover:underline" onClick={() => setPoint(p)}>
                       Change
                     </button>

@@ -1,7 +1,7 @@
 import { useIsFetching, useQuery, useQueryClient } from "@tanstack/react-query";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
-import { useMe } from "../../api/hooks";
+import { may, useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { KeptStyles } from "../../looks/KeptStyles";
 import { FigureChoices } from "../../ui/FigureChoices";
@@ -19,11 +19,15 @@ import { SightOptions } from "./SightOptions";
 import { StyleSettings } from "./StyleSettings";
 import { WordsSettings } from "./WordsSettings";
 
-/** What administrators set for everyone: which records people may see. */
+/** What is set for everyone, as far as one has the right to it. */
 export function SettingsPage() {
   const me = useMe().data;
   const client = useQueryClient();
-  const sees = useQuery({ queryKey: ["sees"], queryFn: () => ask(api.GET("/api/settings/sees")) });
+  const sees = useQuery({
+    queryKey: ["sees"],
+    enabled: me?.role === "administrator",
+    queryFn: () => ask(api.GET("/api/settings/sees")),
+  });
   const [set] = useDo(
     ({ type, ...body }: { type: string; how: string; version: number }) =>
       ask(api.PUT("/api/settings/sees/{type}", { params: { path: { type } }, body })),
@@ -39,67 +43,88 @@ export function SettingsPage() {
   // What is asked for the first time moves what stands below it once it is there.
   const filling = useIsFetching({ predicate: (q) => q.state.status === "pending" }) > 0;
   if (!me) return null;
-  if (me.role !== "administrator")
+  const administers = me.role === "administrator";
+  if (!may(me, "style") && !may(me, "lay_out"))
     return <Empty title="Settings are the administrators’">Ask one of them for a change.</Empty>;
   return (
     <div aria-busy={filling}>
       <h1 className="title mb-1 text-[26px]">Settings</h1>
-      <Heading page="people">Which records people may see</Heading>
-      <p className="mb-3 max-w-[70ch] text-ink2">
-        What someone may not see is taken out before everything else: from reports, counts, dashboards, searches and
-        exports. Administrators are no exception to what they set here.
-      </p>
-      <Trouble error={sees.error} />
-      <div className="sheet max-w-[560px]">
-        {sees.data?.map((s) => (
-          <label key={s.type} className="flex items-center gap-3 border-line border-b px-4 py-2 last:border-0">
-            <span className="mr-auto font-semibold">{s.label}</span>
-            <select
-              className="input !w-56"
-              aria-label={`Which ${s.label.toLowerCase()} people may see`}
-              value={s.how}
-              onChange={(e) => set({ type: s.type, how: e.target.value, version: s.version })}
-            >
-              <SightOptions />
-            </select>
-          </label>
-        ))}
-      </div>
-      {sees.data && <Exceptions types={sees.data} />}
-      <Heading page="people">What people may do, and how they sign in</Heading>
-      <ReadersKeep />
-      <Heading page="people">How figures and days are written</Heading>
-      <FigureSettings />
-      <Heading page="begin">Words of our own</Heading>
-      <p className="mb-3 max-w-[70ch] text-ink2">
-        What we call some of our records. They can be typed wherever a report is, as “leads by segment”.
-      </p>
-      <WordsSettings />
-      <Heading page="dashboards">Where people begin</Heading>
-      <p className="mb-3 max-w-[70ch] text-ink2">
-        The dashboard that comes first after signing in. Who may not open it begins on Find.
-      </p>
-      <HomeSettings />
-      <Heading page="people">Mail</Heading>
-      <p className="mb-3 max-w-[70ch] text-ink2">
-        Invitations and the way to another password can be mailed. What is set here is tried with a mail to you.
-      </p>
-      <MailSettings />
-      <Heading page="charts">House style</Heading>
-      <p className="mb-3 max-w-[70ch] text-ink2">
-        How charts look that say nothing else. What a chart says for itself stays.
-      </p>
-      <StyleSettings />
-      <Heading page="charts">Styles kept by name</Heading>
-      <p className="mb-3 max-w-[70ch] text-ink2">
-        Charts and panels ask for one of these. Change it, and all of them change. On Find, many reports can be given
-        one at once.
-      </p>
-      <KeptStyles />
-      <Heading page="files">Backup</Heading>
-      <Backup />
-      <Heading page="people">What was changed here</Heading>
-      <Changes />
+      {administers && (
+        <>
+          <Heading page="people">Which records people may see</Heading>
+          <p className="mb-3 max-w-[70ch] text-ink2">
+            What someone may not see is taken out before everything else: from reports, counts, dashboards, searches and
+            exports. Administrators are no exception to what they set here.
+          </p>
+          <Trouble error={sees.error} />
+          <div className="sheet max-w-[560px]">
+            {sees.data?.map((s) => (
+              <label key={s.type} className="flex items-center gap-3 border-line border-b px-4 py-2 last:border-0">
+                <span className="mr-auto font-semibold">{s.label}</span>
+                <select
+                  className="input !w-56"
+                  aria-label={`Which ${s.label.toLowerCase()} people may see`}
+                  value={s.how}
+                  onChange={(e) => set({ type: s.type, how: e.target.value, version: s.version })}
+                >
+                  <SightOptions />
+                </select>
+              </label>
+            ))}
+          </div>
+          {sees.data && <Exceptions types={sees.data} />}
+          <Heading page="people">What people may do, and how they sign in</Heading>
+          <ReadersKeep />
+          <Heading page="people">How figures and days are written</Heading>
+          <FigureSettings />
+        </>
+      )}
+      {may(me, "lay_out") && (
+        <>
+          <Heading page="begin">Words of our own</Heading>
+          <p className="mb-3 max-w-[70ch] text-ink2">
+            What we call some of our records. They can be typed wherever a report is, as “leads by segment”.
+          </p>
+          <WordsSettings />
+          <Heading page="dashboards">Where people begin</Heading>
+          <p className="mb-3 max-w-[70ch] text-ink2">
+            The dashboard that comes first after signing in. Who may not open it begins on Find.
+          </p>
+          <HomeSettings />
+        </>
+      )}
+      {administers && (
+        <>
+          <Heading page="people">Mail</Heading>
+          <p className="mb-3 max-w-[70ch] text-ink2">
+            Invitations and the way to another password can be mailed. What is set here is tried with a mail to you.
+          </p>
+          <MailSettings />
+        </>
+      )}
+      {may(me, "style") && (
+        <>
+          <Heading page="charts">House style</Heading>
+          <p className="mb-3 max-w-[70ch] text-ink2">
+            How charts look that say nothing else. What a chart says for itself stays.
+          </p>
+          <StyleSettings />
+          <Heading page="charts">Styles kept by name</Heading>
+          <p className="mb-3 max-w-[70ch] text-ink2">
+            Charts and panels ask for one of these. Change it, and all of them change. On Find, many reports can be
+            given one at once.
+          </p>
+          <KeptStyles />
+        </>
+      )}
+      {administers && (
+        <>
+          <Heading page="files">Backup</Heading>
+          <Backup />
+          <Heading page="people">What was changed here</Heading>
+          <Changes />
+        </>
+      )}
     </div>
   );
 }

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
-import { useMe, useSchema } from "../../api/hooks";
+import { may, useMe, useSchema } from "../../api/hooks";
 import { count } from "../../ui/figures";
 import { Empty, Trouble } from "../../ui/Say";
 import { Seg } from "../../ui/Seg";
@@ -46,7 +46,7 @@ export function ShapePage() {
   const [open, setOpen] = useState<Field | "field" | "type" | "words" | "drop" | "stages" | "rail">();
   const shape = useQuery({
     queryKey: ["shape", type],
-    enabled: me?.role === "administrator",
+    enabled: may(me, "shape"),
     queryFn: () => ask(api.GET("/api/shape/{type}", { params: { path: { type } } })),
   });
   const done = (next = type) => {
@@ -70,7 +70,7 @@ export function ShapePage() {
     },
   );
   if (!me || !schema) return null;
-  if (me.role !== "administrator")
+  if (!may(me, "shape"))
     return <Empty title="Records are shaped by administrators">Ask one of them for a change.</Empty>;
   const types = schema.types.filter((t) => t.written);
   const fields = shape.data?.fields ?? [];
@@ -134,7 +134,7 @@ export function ShapePage() {
                   : said(f, schema.types.find((t) => t.key === f.to)?.label)}
               </span>
             </span>
-            {!(f.needed && f.worked) && (
+            {me.role === "administrator" && !(f.needed && f.worked) && (
               <button type="button" className="btn btn-quiet" onClick={() => setLimiting(f)}>
                 Who sees it<span className="sr-only">, {f.label}</span>
               </button>

@@ -4,7 +4,7 @@ import { useForm } from "react-hook-form";
 import { Link, useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Brief } from "../../api/client";
-import { useMe, useMeasures } from "../../api/hooks";
+import { may, useMe, useMeasures } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { TypedSentence } from "../../brief/TypedSentence";
 import { FormTrouble, TextField, useSend } from "../../ui/form";
@@ -21,7 +21,7 @@ export function TargetsPage() {
   const [params, setParams] = useSearchParams();
   const [open, setOpen] = useState<"new" | "name" | "drop">();
   if (!me) return null;
-  if (me.role !== "administrator")
+  if (!may(me, "targets"))
     return <Empty title="Targets are set by administrators">Ask one of them for a change.</Empty>;
   const list = measures.data ?? [];
   const chosen = list.find((m) => m.key === params.get("of")) ?? list[0];
