@@ -1,8 +1,10 @@
 package admin
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -10,7 +12,9 @@ import (
 	"strconv"
 	"strings"
 
+	"uzzel/core/brief"
 	"uzzel/core/column"
+	"uzzel/core/period"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
@@ -86,6 +90,10 @@ func said(v *answers.View, c store.SettingChange) Changed {
 		x.Points = []Point{{"", sights[c.Before], sights[c.After]}}
 	} else if c.Name == store.SettingPreference+people.RightsSetting {
 		x.Points = granted(v, c)
+	} else if strings.HasPrefix(c.Name, store.SettingTargets) {
+		x.What, x.Points = aimed(v, c, x.What)
+	} else if strings.HasPrefix(c.Name, store.SettingPoint) {
+		x.Points = points(pointSaid(v, c.Before), pointSaid(v, c.After))
 	} else {
 		x.Points = points(c.Before, c.After)
 	}
@@ -105,6 +113,73 @@ func granted(v *answers.View, c store.SettingChange) []Point {
 		list[i].What = people.SubjectName(v.Snap, a)
 	}
 	return list
+}
+
+// aimed says which targets were set, whose and of which month, and what became of their measure, which what names where
+// it is there still.
+func aimed(v *answers.View, c store.SettingChange, what string) (string, []Point) {
+	said := func(text string) string {
+		var st store.MeasureState
+		if json.Unmarshal([]byte(text), &st) != nil {
+			return text
+		}
+		by := map[string]string{}
+		if m := st.Measure; m != nil {
+			what = "Targets of " + m.Name
+			by["Name"], by["What it counts"] = m.Name, sentenceOf(v, m.Brief)
+		}
+		for _, t := range st.Targets {
+			whose := cmp.Or(people.SubjectName(v.Snap, store.Access{Kind: t.Kind, Subject: t.Subject}), "Everyone")
+			by[whose+", "+v.Snap.Cal.Label(period.ByMonth, t.Month)] = t.Amount
+		}
+		out, err := json.Marshal(by)
+		if err != nil {
+			return text
+		}
+		return string(out)
+	}
+	before, after := said(c.Before), said(c.After)
+	return what, points(before, after)
+}
+
+// pointSaid is a starting point as points of its changes say it.
+func pointSaid(v *answers.View, text string) string {
+	var p store.StartingPoint
+	if text == "" || json.Unmarshal([]byte(text), &p) != nil {
+		return "{}"
+	}
+	by := map[string]string{"Name": p.Name, "What it is for": p.Description, "What it begins with": sentenceOf(v, p.Brief)}
+	var teams []int64
+	var questions []struct{ Title string }
+	if json.Unmarshal([]byte(p.Teams), &teams) == nil && json.Unmarshal([]byte(p.Questions), &questions) == nil {
+		names := make([]string, len(teams))
+		for i, t := range teams {
+			names[i] = people.SubjectName(v.Snap, store.Access{Kind: store.ForTeam, Subject: t})
+		}
+		titles := make([]string, len(questions))
+		for i, q := range questions {
+			titles[i] = q.Title
+		}
+		by["Who sees it"], by["First questions"] = strings.Join(names, ", "), strings.Join(titles, "; ")
+	}
+	out, err := json.Marshal(by)
+	if err != nil {
+		return "{}"
+	}
+	return string(out)
+}
+
+// sentenceOf is a report that is kept, as a sentence; as it is kept where it is right no more.
+func sentenceOf(v *answers.View, text string) string {
+	b, err := brief.Decode([]byte(text))
+	if err != nil {
+		return text
+	}
+	bound, err := v.Bind(b)
+	if err != nil {
+		return text
+	}
+	return v.Say(bound).String()
 }
 
 var sights = map[string]string{"": "everyone’s", "team": "their team’s", "own": "their own"}
@@ -127,6 +202,15 @@ func titleOf(v *answers.View, name string) string {
 			label = strings.ToLower(t.Label)
 		}
 		return "Which " + label + " people may see"
+	}
+	if key, ok := strings.CutPrefix(name, store.SettingTargets); ok {
+		if m := v.Aims.Measure(key); m != nil {
+			return "Targets of " + m.Name
+		}
+		return "Targets"
+	}
+	if strings.HasPrefix(name, store.SettingPoint) {
+		return "A starting point"
 	}
 	if name == store.SettingShape {
 		return "Records, fields, choices and stages"
@@ -249,6 +333,8 @@ func (a *Admin) mayTakeBack(ctx context.Context, c store.SettingChange) error {
 		if err := gentle(c.Before, c.After); err != nil {
 			return err
 		}
+	case strings.HasPrefix(c.Name, store.SettingTargets) || strings.HasPrefix(c.Name, store.SettingPoint):
+		return again(a.takeBackKept(ctx, 0, c, true))
 	case strings.HasPrefix(c.Name, store.SettingSees):
 		by, err := a.store.Sees(ctx)
 		if err != nil {
@@ -263,9 +349,29 @@ func (a *Admin) mayTakeBack(ctx context.Context, c store.SettingChange) error {
 		now = text
 	}
 	if now != c.After && !sameJSON(now, c.After) {
-		return fault.New(fault.Stale, "", "It was changed again since.")
+		return again(store.ErrStale)
 	}
 	return nil
+}
+
+// again says in words that something was changed again since.
+func again(err error) error {
+	if errors.Is(err, store.ErrStale) {
+		return fault.New(fault.Stale, "", "It was changed again since.")
+	}
+	return err
+}
+
+// takeBackKept takes back a change of targets or of a starting point; dry only says whether it can be.
+func (a *Admin) takeBackKept(ctx context.Context, person int64, c store.SettingChange, dry bool) error {
+	if key, ok := strings.CutPrefix(c.Name, store.SettingTargets); ok {
+		return a.store.TakeBackTargets(ctx, person, key, c.Before, c.After, dry)
+	}
+	id, err := strconv.ParseInt(strings.TrimPrefix(c.Name, store.SettingPoint), 10, 64)
+	if err != nil {
+		return err
+	}
+	return a.store.TakeBackPoint(ctx, id, c.Before, c.After, dry)
 }
 
 func sameJSON(a, b string) bool {
@@ -335,6 +441,8 @@ func (a *Admin) TakeBack(ctx context.Context, v *answers.View, id int64) error {
 			*set = was
 			return nil
 		})
+	case strings.HasPrefix(c.Name, store.SettingTargets) || strings.HasPrefix(c.Name, store.SettingPoint):
+		err = again(a.takeBackKept(ctx, v.Who.ID, c, false))
 	case strings.HasPrefix(c.Name, store.SettingSees):
 		err = a.store.SetSees(ctx, strings.TrimPrefix(c.Name, store.SettingSees), c.Before, store.Unchecked)
 	default:
@@ -348,5 +456,6 @@ func (a *Admin) TakeBack(ctx context.Context, v *answers.View, id int64) error {
 	}
 	a.feed.Tell(feed.Event{Kind: feed.Settings})
 	a.feed.Tell(feed.Event{Kind: feed.Records})
+	a.feed.Tell(feed.Event{Kind: feed.Targets})
 	return nil
 }

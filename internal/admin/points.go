@@ -23,7 +23,8 @@ type Question struct {
 }
 
 // StartingPoint is what administrators offer to begin a report from: a record type with its links and its fields in
-// their order (the brief's columns), and a few first questions. Teams are those that see it; none for everyone.
+// their order (the brief's columns), conditions, and a few first questions. A condition that is fixed is seen by whoever
+// begins from it, and is fixed for the readers of what they save. Teams are those that see it; none for everyone.
 type StartingPoint struct {
 	ID        int64
 	Name      string
@@ -71,7 +72,6 @@ func (a *Admin) StartingPoints(ctx context.Context, v *answers.View) ([]Starting
 		if p.Brief, err = brief.Decode([]byte(r.Brief)); err != nil {
 			return nil, fmt.Errorf("starting point %d: %w", r.ID, err)
 		}
-		p.Brief = brief.Unfixed(p.Brief)
 		for _, q := range questions {
 			b, err := brief.Decode(q.Brief)
 			if err != nil {
@@ -111,12 +111,11 @@ func (a *Admin) KeepStartingPoint(ctx context.Context, v *answers.View, p Starti
 	if _, err := v.Bind(p.Brief); err != nil {
 		return err
 	}
-	if brief.HasFixed(p.Brief) ||
-		slices.ContainsFunc(p.Questions, func(q Question) bool { return brief.HasFixed(q.Brief) }) {
+	if slices.ContainsFunc(p.Questions, func(q Question) bool { return brief.HasFixed(q.Brief) }) {
 		return fault.New(
 			fault.Invalid,
-			"/brief",
-			"Everyone who begins from a starting point reads its conditions, so none can be fixed.",
+			"/questions",
+			"Everyone reads the conditions of first questions, so none can be fixed.",
 		)
 	}
 	type question struct {

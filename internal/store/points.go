@@ -26,36 +26,44 @@ func (s *Store) StartingPoints(ctx context.Context) ([]StartingPoint, error) {
 
 // KeepStartingPoint makes a starting point (ID 0), or changes one that was read at a version.
 func (s *Store) KeepStartingPoint(ctx context.Context, p *StartingPoint, at int) error {
-	if p.ID == 0 {
-		return s.writer(ctx).Create(p).Error
-	}
 	return s.tx(ctx, func(tx *gorm.DB) error {
-		done := tx.Model(
-			&StartingPoint{},
-		).Where(
-			"id = ?",
-			p.ID,
-		).Select(
-			"name",
-			"description",
-			"brief",
-			"questions",
-			"teams",
-			"place",
-		).Updates(
-			p,
-		)
-		switch {
-		case done.Error != nil:
-			return done.Error
-		case done.RowsAffected == 0:
-			return ErrNotFound
+		was, err := "", error(nil)
+		if p.ID != 0 {
+			if was, err = pointText(tx, p.ID); err == nil && was == "" {
+				err = ErrNotFound
+			}
 		}
-		return advance(tx, SettingPoint+strconv.FormatInt(p.ID, 10), at)
+		if err != nil {
+			return err
+		}
+		if err := tx.Save(p).Error; err != nil {
+			return err
+		}
+		if was != "" {
+			if err := advance(tx, SettingPoint+number(p.ID), at); err != nil {
+				return err
+			}
+		}
+		is, err := pointText(tx, p.ID)
+		if err != nil {
+			return err
+		}
+		return s.noted(ctx, tx, SettingPoint+number(p.ID), was, is)
 	})
 }
 
 // DropStartingPoint takes a starting point away.
 func (s *Store) DropStartingPoint(ctx context.Context, id int64) error {
-	return s.dropSetting(ctx, &StartingPoint{}, "id = ?", id, SettingPoint+strconv.FormatInt(id, 10))
+	return s.tx(ctx, func(tx *gorm.DB) error {
+		was, err := pointText(tx, id)
+		if err != nil {
+			return err
+		}
+		if err := dropSetting(tx, &StartingPoint{}, "id = ?", id, SettingPoint+number(id)); err != nil {
+			return err
+		}
+		return s.noted(ctx, tx, SettingPoint+number(id), was, "")
+	})
 }
+
+func number(id int64) string { return strconv.FormatInt(id, 10) }

@@ -64,17 +64,15 @@ func advance(tx *gorm.DB, name string, at int) error {
 
 // dropSetting takes the row of a model away that where and key find, with its version. ErrNotFound says that there is
 // none.
-func (s *Store) dropSetting(ctx context.Context, model any, where string, key any, name string) error {
-	return s.tx(ctx, func(tx *gorm.DB) error {
-		done := tx.Delete(model, where, key)
-		switch {
-		case done.Error != nil:
-			return done.Error
-		case done.RowsAffected == 0:
-			return ErrNotFound
-		}
-		return tx.Exec("DELETE FROM setting_versions WHERE name = ?", name).Error
-	})
+func dropSetting(tx *gorm.DB, model any, where string, key any, name string) error {
+	done := tx.Delete(model, where, key)
+	switch {
+	case done.Error != nil:
+		return done.Error
+	case done.RowsAffected == 0:
+		return ErrNotFound
+	}
+	return tx.Exec("DELETE FROM setting_versions WHERE name = ?", name).Error
 }
 
 // Preference is what the organisation set for everyone under a name, "" for nothing yet, and its version.
