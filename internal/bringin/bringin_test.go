@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -15,6 +16,7 @@ import (
 	"golang.org/x/text/encoding/charmap"
 	"golang.org/x/text/encoding/unicode"
 
+	"uzzel/core/period"
 	"uzzel/internal/answers"
 	"uzzel/internal/app"
 	"uzzel/internal/bringin"
@@ -429,4 +431,112 @@ func TestFormIsRecognised(t *testing.T) {
 	r, err := a.Records.Read(ctx, demotest.View(t, a, maite), "deals", 2601)
 	require.NoError(t, err)
 	require.Equal(t, "0.50", r.Values["value"])
+}
+
+// Days of stages in a file make the history of new deals: what they read is in the line of stages, in funnels and in states
+// of earlier days; what cannot be so is refused by its column.
+func TestHistoryFromColumns(t *testing.T) {
+	a, s := demotest.App(t)
+	v := demotest.View(t, a, maite)
+	id, sheet, err := a.BringIn.Take(v, "deals.csv", []byte(`Name,Stage,Closed,Created,Enquiry on,Came to design,Offer sent
+Old pier,Design,,2026-01-05,2026-01-05,2026-03-02,
+New pier,Ordered,2026-04-20,,2026-02-01,,2026-03-10
+Third pier,,,,,2026-02-10,
+Odd pier,Design,,2026-03-10,2026-03-01,,
+Far pier,Design,,,,,2031-01-01
+Torn pier,Design,,,soon,,
+Plain pier,Design,,,,,
+`))
+	require.NoError(t, err)
+	require.Len(t, sheet.Rows, 7)
+	p, err := guessed(a, v, id)
+	require.NoError(t, err)
+	var fields []string
+	for _, c := range p.Columns {
+		fields = append(fields, c.Field)
+	}
+	require.Equal(t, []string{"name", "stage", "closed", "created", "stage=Enquiry", "stage=Design", "stage=Offer sent"}, fields)
+	out, err := a.BringIn.Try(ctx, v, id, p)
+	require.NoError(t, err)
+	require.Equal(t, 4, out.New)
+	var why []string
+	for _, r := range out.Refused {
+		why = append(why, fmt.Sprint(r.Line, " ", r.Column, ": ", r.Reason))
+	}
+	require.Equal(t, []string{
+		"5 Enquiry on: it was made later, on 2026-03-10",
+		"6 Offer sent: it is still to come",
+		"7 Enquiry on: “soon” is no day",
+	}, why)
+	imported, _, err := brought(a, v, id, p)
+	require.NoError(t, err)
+
+	v = demotest.View(t, a, maite)
+	of := func(name string) int64 {
+		ids := v.Snap.Named("deals", name)
+		require.Len(t, ids, 1, name)
+		n, err := strconv.ParseInt(ids[0], 10, 64)
+		require.NoError(t, err)
+		return n
+	}
+	history := func(name string) (list []string) {
+		rows, err := s.ChangesOf(ctx, "deals", of(name), 50)
+		require.NoError(t, err)
+		for _, c := range rows {
+			list = append(list, v.Snap.Cal.FormatInstant(c.At)[:10]+" "+c.Field+" "+c.From+" → "+c.To)
+		}
+		slices.Sort(list)
+		return list
+	}
+	require.Equal(t, []string{"2026-03-02 stage Enquiry → Design"}, history("Old pier"))
+	require.Equal(t, []string{"2026-03-10 stage Enquiry → Offer sent", "2026-04-20 stage Offer sent → Ordered"}, history("New pier"))
+	require.Empty(t, history("Third pier"), "it began there")
+	require.Empty(t, history("Plain pier"))
+	value := func(name, field string) string {
+		r, err := s.ReadRecord(ctx, "deals", of(name))
+		require.NoError(t, err)
+		return r[field]
+	}
+	require.Equal(t, "Design", value("Third pier", "stage"), "where it came to last")
+	require.Equal(t, "2026-02-10T00:00:00+00:00", value("Third pier", "created"))
+	since, err := v.Snap.Column("deals", "stage_since")
+	require.NoError(t, err)
+	deals, err := v.Snap.Table("deals")
+	require.NoError(t, err)
+	require.Equal(t, "2026-03-02", v.Snap.Text(since, since.At(deals.IDs.Row(fmt.Sprint(of("Old pier")))), deals))
+	day, err := period.ParseDay("2026-03-31")
+	require.NoError(t, err)
+	then, err := v.Snap.AsOf(day)
+	require.NoError(t, err)
+	table, err := then.Table("deals")
+	require.NoError(t, err)
+	stage, err := then.Column("deals", "stage")
+	require.NoError(t, err)
+	require.Equal(t, "Offer sent", then.Text(stage, stage.At(table.IDs.Row(fmt.Sprint(of("New pier")))), table), "as it was at the end of March")
+
+	// Brought in again by name, what is there keeps its history; taken back, all of it goes.
+	left, err := a.BringIn.Undo(ctx, demotest.View(t, a, maite), imported)
+	require.NoError(t, err)
+	require.Zero(t, left)
+}
+
+// One column can say since when records are where they are.
+func TestInStageSince(t *testing.T) {
+	a, s := demotest.App(t)
+	v := demotest.View(t, a, maite)
+	id, _, err := a.BringIn.Take(v, "deals.csv", []byte("Name,Stage,Created,In stage since\nOld pier,Design,2026-01-05,2026-03-02\nNew pier,Design,2026-01-05,2026-01-05\n"))
+	require.NoError(t, err)
+	p, err := guessed(a, v, id)
+	require.NoError(t, err)
+	require.Equal(t, "stage_since", p.Columns[3].Field)
+	_, out, err := brought(a, v, id, p)
+	require.NoError(t, err)
+	require.Equal(t, 2, out.New)
+	v = demotest.View(t, a, maite)
+	n, err := strconv.ParseInt(v.Snap.Named("deals", "Old pier")[0], 10, 64)
+	require.NoError(t, err)
+	rows, err := s.ChangesOf(ctx, "deals", n, 50)
+	require.NoError(t, err)
+	require.Len(t, rows, 1)
+	require.Equal(t, []string{"", "Design"}, []string{rows[0].From, rows[0].To}, "where it was before is not known")
 }

@@ -10,7 +10,7 @@ import (
 	"uzzel/internal/records"
 )
 
-// Column is what a column of a file is: a field, "" for one that is left out, and the form that its values are written in: "" where
+// Column is what a column of a file is: a field, or a day in the history of stages (fieldOf), "" for one that is left out, and the form that its values are written in: "" where
 // it is to be recognised.
 type Column struct {
 	Field  string
@@ -121,6 +121,7 @@ func matched(t *schema.Type, s *Sheet) Plan {
 		}
 		return t.Name == f.Key && (name == plain(t.One) || name == plain(t.One)+" name")
 	})
+	pastColumns(t, s, p.Columns, taken)
 	match(func(f *schema.Field, name string) bool {
 		return len(name) > 3 && (strings.Contains(name, plain(f.Label)) || strings.Contains(name, " "+plain(f.Key)))
 	})
@@ -131,7 +132,7 @@ func matched(t *schema.Type, s *Sheet) Plan {
 func recognise(v *answers.View, t *schema.Type, s *Sheet, columns []Column) {
 	for i := range columns {
 		c := &columns[i]
-		if f := t.Field(c.Field); f != nil && c.Form == "" {
+		if f := fieldOf(t, c.Field); f != nil && c.Form == "" {
 			c.Form, c.Unsure = formOf(f, sample(s, i), likeHere(v, f))
 		}
 	}
@@ -212,6 +213,6 @@ type Outcome struct {
 	// Unknown are the values that are none of the choices, by field; the lines that have them are refused.
 	Unknown map[string][]string
 
-	creates []records.Values
+	creates []records.Make
 	edits   []records.Edit
 }

@@ -49,7 +49,7 @@ func holds(v *answers.View, s *Sheet, p *Plan) bool {
 	}
 	for i := range p.Columns {
 		c := &p.Columns[i]
-		if f := t.Field(c.Field); f != nil && c.Form != "" {
+		if f := fieldOf(t, c.Field); f != nil && c.Form != "" {
 			c.Form, _ = formOf(f, sample(s, i), c.Form)
 		}
 	}

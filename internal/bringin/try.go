@@ -165,7 +165,7 @@ func checkPlan(t *schema.Type, s *Sheet, p *Plan) error {
 		switch {
 		case c.Field == "":
 			continue
-		case !known[c.Field]:
+		case !known[c.Field] && (fieldOf(t, c.Field) == nil || fieldOf(t, c.Field) == t.Field(c.Field)):
 			return fault.New(
 				fault.Invalid,
 				"/columns/"+strconv.Itoa(i),
@@ -174,7 +174,7 @@ func checkPlan(t *schema.Type, s *Sheet, p *Plan) error {
 				c.Field,
 			)
 		case seen[c.Field]:
-			return fault.New(fault.Invalid, "/columns/"+strconv.Itoa(i), "Two columns are “%s”.", t.Field(c.Field).Label)
+			return fault.New(fault.Invalid, "/columns/"+strconv.Itoa(i), "Two columns are “%s”.", fieldOf(t, c.Field).Label)
 		case c.Form != "" && layouts[c.Form] == nil && c.Form != Point && c.Form != Comma:
 			return fault.New(fault.Invalid, "/columns/"+strconv.Itoa(i), "“%s” is no form.", c.Form)
 		}
@@ -221,9 +221,13 @@ func (tr *trial) line(i int) {
 	values := records.Values{}
 	columnOf := map[string]int{}
 	var key string
+	steps, ok := tr.steps(i)
+	if !ok {
+		return
+	}
 	for col, c := range tr.p.Columns {
 		f := tr.t.Field(c.Field)
-		if f == nil {
+		if f == nil || f.Worked != nil {
 			continue
 		}
 		columnOf[f.Key] = col
@@ -270,6 +274,9 @@ func (tr *trial) line(i int) {
 			return
 		}
 	}
+	if n := len(steps); n > 0 && id == 0 && values[tr.t.Staged().Key] == "" {
+		values[tr.t.Staged().Key] = steps[n-1].stage // it is where it came to last
+	}
 	checked, wrong := tr.records.Checked(tr.v, tr.t.Key, values, id == 0)
 	if len(wrong) > 0 {
 		field := strings.TrimPrefix(wrong[0].Pointer, "/")
@@ -285,8 +292,12 @@ func (tr *trial) line(i int) {
 		return
 	}
 	if id == 0 {
+		past, ok := tr.past(i, steps, checked)
+		if !ok {
+			return
+		}
 		tr.out.New++
-		tr.out.creates = append(tr.out.creates, checked)
+		tr.out.creates = append(tr.out.creates, records.Make{Values: checked, Past: past})
 		return
 	}
 	tr.out.edits = append(tr.out.edits, records.Edit{ID: id, Values: checked})

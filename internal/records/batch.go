@@ -36,6 +36,18 @@ type ChangedField struct {
 	From, To string
 }
 
+// Make is a record to be made, with what came before of the fields that it has now, in the order of time.
+type Make struct {
+	Values Values
+	Past   []Past
+}
+
+// Past is a change of a field that was made elsewhere, before the record came here; At is in seconds.
+type Past struct {
+	Field, From, To string
+	At              int64
+}
+
 // Done is what a batch did.
 type Done struct {
 	Made    []MadeRecord
@@ -72,7 +84,7 @@ func (r *Records) Batch(
 	ctx context.Context,
 	v *answers.View,
 	typ string,
-	makes []Values,
+	makes []Make,
 	edits []Edit,
 	step func(done int) error,
 	keep func(ctx context.Context, done Done) error,
@@ -85,7 +97,7 @@ func (r *Records) Batch(
 	all := whole(v, t)
 	err = r.store.Write(ctx, func(w *store.Writer) error {
 		w.Person = v.Who.ID
-		if err := r.makeNamed(w, v, typ, append(valuesOf(edits), makes...), &done); err != nil {
+		if err := r.makeNamed(w, v, typ, valuesOf(edits, makes), &done); err != nil {
 			return err
 		}
 		linked := len(done.Made)
@@ -94,7 +106,12 @@ func (r *Records) Batch(
 			return err
 		}
 		list, taken := make([]store.Record, len(makes)), claims{}
-		for i, values := range makes {
+		var past []store.PastChange
+		for i, m := range makes {
+			values := m.Values
+			for _, p := range m.Past {
+				past = append(past, store.PastChange{Record: next + int64(i), Field: p.Field, From: p.From, To: p.To, At: p.At})
+			}
 			r.close(all, nil, store.Record(values))
 			if err := taken.all(w, all, next+int64(i), values); err != nil {
 				return err
@@ -112,6 +129,9 @@ func (r *Records) Batch(
 			if err := step(len(done.Made) - linked); err != nil {
 				return err
 			}
+		}
+		if err := w.AddPast(typ, past); err != nil {
+			return err
 		}
 		for i, e := range edits {
 			if i%atOnce == 0 {
@@ -144,10 +164,13 @@ func (r *Records) Batch(
 	return done, err
 }
 
-func valuesOf(edits []Edit) []Values {
+func valuesOf(edits []Edit, makes []Make) []Values {
 	var list []Values
 	for _, e := range edits {
 		list = append(list, e.Values)
+	}
+	for _, m := range makes {
+		list = append(list, m.Values)
 	}
 	return list
 }

@@ -199,16 +199,29 @@ func (w *Writer) Change(typ string, id int64, to Record) error {
 	return w.keep(t, id, to, changes)
 }
 
+// PastChange is a change of a field of a record that was made elsewhere; At is in seconds.
+type PastChange struct {
+	Record          int64
+	Field, From, To string
+	At              int64
+}
+
+// AddPast writes what came before of new records of a type into their history.
+func (w *Writer) AddPast(typ string, list []PastChange) error {
+	if len(list) == 0 {
+		return nil
+	}
+	changes := make([]map[string]any, len(list))
+	for i, c := range list {
+		changes[i] = map[string]any{"record_type": typ, "record": c.Record, "field": c.Field,
+			"from": null(c.From), "to": null(c.To), "at": c.At, "person": nullID(w.Person)}
+	}
+	return w.addChanges(w.s.Schema().Type(typ), changes)
+}
+
 // keep writes the history of a change, and notes it and the record for the columns.
 func (w *Writer) keep(t *schema.Type, id int64, to Record, changes []map[string]any) error {
-	var last int64
-	if err := w.tx.Raw("SELECT coalesce(max(id), 0) FROM changes").Scan(&last).Error; err != nil {
-		return err
-	}
-	at, who := w.s.Snapshot().Cal.FormatInstant(w.At), ""
-	if w.Person != 0 {
-		who = strconv.FormatInt(w.Person, 10)
-	}
+	at, who := w.s.Snapshot().Cal.FormatInstant(w.At), orNobody(w.Person)
 	values := map[string]string{}
 	for key, text := range to {
 		values[key] = text
@@ -217,21 +230,38 @@ func (w *Writer) keep(t *schema.Type, id int64, to Record, changes []map[string]
 		values["changed"], values["changed_by"] = at, who
 	}
 	w.note(column.Edit{Type: t.Key, ID: strconv.FormatInt(id, 10), Values: values})
+	return w.addChanges(t, changes)
+}
+
+func orNobody(person int64) string {
+	if person == 0 {
+		return ""
+	}
+	return strconv.FormatInt(person, 10)
+}
+
+// addChanges writes rows of the history of a type, which are given their numbers, and notes them for the columns.
+func (w *Writer) addChanges(t *schema.Type, changes []map[string]any) error {
+	var last int64
+	if err := w.tx.Raw("SELECT coalesce(max(id), 0) FROM changes").Scan(&last).Error; err != nil {
+		return err
+	}
+	cal, who, link := w.s.Snapshot().Cal, orNobody(w.Person), historyLink(w.s.Schema(), t.Key)
 	for i, c := range changes {
 		c["id"] = last + int64(i) + 1
 		e := column.Edit{
 			Type: "changes",
 			ID:   fmt.Sprint(c["id"]),
 			New:  true,
-			Values: map[string]string{"record_type": t.Key, "record": fmt.Sprint(id),
-				"field": c["field"].(string), "from": orEmpty(c["from"]), "to": orEmpty(c["to"]), "at": at, "person": who},
+			Values: map[string]string{"record_type": t.Key, "record": fmt.Sprint(c["record"]), "field": c["field"].(string),
+				"from": orEmpty(c["from"]), "to": orEmpty(c["to"]), "at": cal.FormatInstant(c["at"].(int64)), "person": who},
 		}
-		if link := historyLink(w.s.Schema(), t.Key); link != "" {
-			e.Values[link] = fmt.Sprint(id)
+		if link != "" {
+			e.Values[link] = fmt.Sprint(c["record"])
 		}
 		w.note(e)
 	}
-	return w.tx.Table("changes").Create(changes).Error
+	return w.tx.Table("changes").CreateInBatches(changes, 500).Error
 }
 
 // historyLink is the link of the type of changes to a type of records, "" where it has none.

@@ -9,6 +9,7 @@ import { Trouble } from "../../ui/Say";
 import { formsOf } from "./forms";
 import { NewField } from "./NewField";
 import { OutcomeSaid } from "./OutcomeSaid";
+import { pastOf } from "./past";
 import { UnderWay } from "./UnderWay";
 import { Unknown } from "./Unknown";
 import { useJob } from "./useJob";
@@ -61,6 +62,7 @@ export function ColumnsOfFile({
     ...type.fields.filter((f) => f.written),
     ...type.fields.filter((f) => f.key === "created"),
   ];
+  const past = pastOf(type);
   const put = (at: number, to: Partial<Plan["columns"][0]>) => {
     const columns = plan.columns.map((c, i) => (i === at ? { ...c, ...to, unsure: false } : c));
     const key = plan.key && columns.some((c) => c.field === plan.key) ? plan.key : "";
@@ -89,7 +91,7 @@ export function ColumnsOfFile({
               const read = tried.data?.columns[i];
               const c = { ...plan.columns[i] };
               if (!c.form && read?.field === c.field) Object.assign(c, { form: read.form, unsure: read.unsure });
-              const field = fields.find((f) => f.key === c.field);
+              const field = [...fields, ...past].find((f) => f.key === c.field);
               const forms = field ? formsOf(field.kind) : [];
               return (
                 // biome-ignore lint/suspicious/noArrayIndexKey: two columns can be called the same
@@ -121,6 +123,15 @@ export function ColumnsOfFile({
                           {f.label}
                         </option>
                       ))}
+                      {past.length > 0 && (
+                        <optgroup label="a day in its history">
+                          {past.map((f) => (
+                            <option key={f.key} value={f.key} disabled={used.has(f.key) && f.key !== c.field}>
+                              {f.label}
+                            </option>
+                          ))}
+                        </optgroup>
+                      )}
                     </select>
                   </td>
                   <td className="px-3 py-1">

@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client";
 import { field, recordType, serving, show } from "../../testing";
 import { BroughtIn } from "./BroughtIn";
 import { ColumnsOfFile } from "./ColumnsOfFile";
+import { pastOf } from "./past";
 import { Unknown } from "./Unknown";
 
 const file: Schemas["FileBody"] = {
@@ -88,6 +89,22 @@ describe("the columns of a file", () => {
     await screen.findByRole("button", { name: "Bring in 2 deals" }, { timeout: 3000 });
     expect(asked.find((a) => a.path.endsWith("/do"))?.body).toEqual(tried());
   });
+});
+
+it("offers days in the history of stages, where records have stages that one may write", () => {
+  const stage = { ...field("stage", "Stage", "choice"), stages: true, choices: ["Enquiry", "Design"] };
+  const since = {
+    ...field("stage_since", "In stage since", "date"),
+    worked: { as: "since", of: ["stage", "created"] },
+  };
+  const type = recordType("deals", "Deals", "deal", [stage, since]);
+  expect(pastOf(type).map((f) => [f.key, f.label, f.kind])).toEqual([
+    ["stage_since", "In stage since", "date"],
+    ["stage=Enquiry", "came to Enquiry", "date"],
+    ["stage=Design", "came to Design", "date"],
+  ]);
+  expect(pastOf({ ...type, fields: [{ ...stage, written: false }, since] })).toEqual([]);
+  expect(pastOf(deals)).toEqual([]);
 });
 
 describe("values that are no choices", () => {

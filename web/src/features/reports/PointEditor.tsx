@@ -4,16 +4,24 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type Brief, type Schemas } from "../../api/client";
-import { useReports, useSchema, useSubjects } from "../../api/hooks";
+import { useAnswer, useReports, useSchema, useSubjects } from "../../api/hooks";
 import { anew } from "../../api/keys";
+import { Sentence } from "../../brief/Sentence";
 import { FieldFinder } from "../../fields/FieldFinder";
 import { FormTrouble, LongField, TextField, useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
+import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
 
 type Point = Schemas["PointBody"];
 
-/** Makes or changes a starting point: a record type with its fields in their order, and first questions taken from saved reports. */
+/** What of the sentence a starting point says: which records, which linked ones, whose, from when, under which conditions. */
+const said = ["bring", "whose", "period", "filter"] as const;
+
+/**
+ * Makes or changes a starting point: records with their linked ones and conditions, their fields in their order, and first
+ * questions taken from saved reports.
+ */
 export function PointEditor({ point, onClose }: { point?: Point; onClose: () => void }) {
   const schema = useSchema();
   const client = useQueryClient();
@@ -21,6 +29,7 @@ export function PointEditor({ point, onClose }: { point?: Point; onClose: () => 
   const teams = useSubjects().filter((s) => s.kind === "team");
   const form = useForm({ defaultValues: { name: point?.name ?? "", about: point?.about ?? "" } });
   const [brief, setBrief] = useState<Brief>(point?.brief ?? { version: 1, start: "deals" });
+  const answer = useAnswer(brief, 1);
   const [questions, setQuestions] = useState(point?.questions ?? []);
   const [who, setWho] = useState<number[]>(point?.teams ?? []);
   const done = (said: string) => {
@@ -51,6 +60,7 @@ export function PointEditor({ point, onClose }: { point?: Point; onClose: () => 
   );
   if (!schema) return null;
   const columns = brief.columns ?? [];
+  const clauses = answer.data?.sentence.filter((c) => c.key === "records" || said.some((k) => k === c.key));
   return (
     <Modal title={point ? "Change the starting point" : "New starting point"} width={720} onClose={onClose}>
       <div className="grid gap-x-5 gap-y-3 md:grid-cols-2">
@@ -124,6 +134,13 @@ export function PointEditor({ point, onClose }: { point?: Point; onClose: () => 
           />
         </div>
       </div>
+      <p className="mt-4 mb-1 font-semibold">Its linked records and conditions</p>
+      <Trouble error={answer.error} />
+      {clauses && <Sentence schema={schema} brief={brief} clauses={clauses} only={said} onChange={setBrief} />}
+      <p className="mb-1 text-ink2 text-xs">
+        A condition that is fixed here is fixed in every report that begins from it: its readers neither see it nor take
+        it off.
+      </p>
       <p className="mt-4 mb-1 font-semibold">First questions</p>
       <ul>
         {questions.map((q, i) => (
