@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"maps"
 	"slices"
-	"sort"
 	"strconv"
 	"strings"
 
@@ -20,6 +19,7 @@ import (
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
 	"uzzel/internal/people"
+	"uzzel/internal/shape"
 	"uzzel/internal/store"
 )
 
@@ -70,7 +70,7 @@ func (a *Admin) Changes(
 			if len(list) == most {
 				return list, true, nil
 			}
-			err := a.mayTakeBack(ctx, c)
+			err := a.mayTakeBack(ctx, v, c)
 			if x.Back = err == nil; err != nil {
 				x.Why = err.Error()
 			}
@@ -86,15 +86,17 @@ func (a *Admin) Changes(
 // said says a change in words.
 func said(v *answers.View, c store.SettingChange) Changed {
 	x := Changed{ID: c.ID, At: c.At, By: people.Name(v.Snap, c.Person), What: titleOf(v, c.Name)}
-	if name, ok := strings.CutPrefix(c.Name, store.SettingSees); ok && name != "" {
+	name, ofSight := strings.CutPrefix(c.Name, store.SettingSees)
+	switch {
+	case ofSight && name != "":
 		x.Points = []Point{{"", sights[c.Before], sights[c.After]}}
-	} else if c.Name == store.SettingPreference+people.RightsSetting {
+	case c.Name == store.SettingPreference+people.RightsSetting:
 		x.Points = granted(v, c)
-	} else if strings.HasPrefix(c.Name, store.SettingTargets) {
+	case strings.HasPrefix(c.Name, store.SettingTargets):
 		x.What, x.Points = aimed(v, c, x.What)
-	} else if strings.HasPrefix(c.Name, store.SettingPoint) {
+	case strings.HasPrefix(c.Name, store.SettingPoint):
 		x.Points = points(pointSaid(v, c.Before), pointSaid(v, c.After))
-	} else {
+	default:
 		x.Points = points(c.Before, c.After)
 	}
 	return x
@@ -321,7 +323,7 @@ func flatten(at string, v any, out map[string]string) {
 }
 
 // mayTakeBack says in words why a change cannot be taken back, nil where it can.
-func (a *Admin) mayTakeBack(ctx context.Context, c store.SettingChange) error {
+func (a *Admin) mayTakeBack(ctx context.Context, v *answers.View, c store.SettingChange) error {
 	var now string
 	switch {
 	case c.Name == store.SettingShape:
@@ -330,8 +332,8 @@ func (a *Admin) mayTakeBack(ctx context.Context, c store.SettingChange) error {
 			return err
 		}
 		now = string(text)
-		if err := gentle(c.Before, c.After); err != nil {
-			return err
+		if now == c.After || sameJSON(now, c.After) {
+			return a.shapeGoesBack(ctx, v, c)
 		}
 	case strings.HasPrefix(c.Name, store.SettingTargets) || strings.HasPrefix(c.Name, store.SettingPoint):
 		return again(a.takeBackKept(ctx, 0, c, true))
@@ -381,42 +383,25 @@ func sameJSON(a, b string) bool {
 	return maps.Equal(x, y)
 }
 
-// gentle refuses to take back a change of shape that records were changed with: values that were renamed, fields and types
-// that came or went.
-func gentle(before, after string) error {
-	var was, is schema.Settings
-	if json.Unmarshal([]byte(before), &was) != nil || json.Unmarshal([]byte(after), &is) != nil {
+// shapeGoesBack refuses to take back a change of shape that records or reports would lose by.
+func (a *Admin) shapeGoesBack(ctx context.Context, v *answers.View, c store.SettingChange) error {
+	var before schema.Settings
+	if json.Unmarshal([]byte(c.Before), &before) != nil {
 		return fault.New(fault.Invalid, "", "It cannot be read.")
 	}
-	if !slices.Equal(held(was), held(is)) {
-		return fault.New(fault.Invalid, "", "Records were changed with it. Change it back under Fields.")
+	err := a.store.TakeBackShape(ctx, c, true)
+	var h *store.Held
+	if errors.As(err, &h) {
+		return fault.New(fault.Invalid, "", "%s", h.Words)
 	}
-	return nil
-}
-
-// held are what records can hold by settings: their types and fields with their kinds, choices and stages.
-func held(s schema.Settings) []string {
-	var list []string
-	for typ, a := range s.Types {
-		list = append(list, "type "+typ)
-		for key, f := range a.Fields {
-			list = append(list, "field "+typ+"."+key+" "+string(f.Kind)+" "+f.To)
-		}
+	if err != nil {
+		return err
 	}
-	for key, choices := range s.Choices {
-		for _, c := range choices {
-			list = append(list, "choice "+key+" "+c)
-		}
-	}
-	for _, st := range s.Stages {
-		list = append(list, "stage "+st.Name)
-	}
-	sort.Strings(list)
-	return list
+	return shape.Unused(ctx, a.store, v, before)
 }
 
 // TakeBack has a setting be what it was before a change, which is a change too. One that was changed again since is
-// refused, and one that records were changed with.
+// refused, and one that takes away what records or reports have.
 func (a *Admin) TakeBack(ctx context.Context, v *answers.View, id int64) error {
 	if !v.Who.Administers() {
 		return fault.New(fault.Forbidden, "", "Only administrators take back what was changed in the settings.")
@@ -427,20 +412,12 @@ func (a *Admin) TakeBack(ctx context.Context, v *answers.View, id int64) error {
 	if err != nil {
 		return fault.FromStore(err, "change")
 	}
-	if err := a.mayTakeBack(ctx, c); err != nil {
+	if err := a.mayTakeBack(ctx, v, c); err != nil {
 		return err
 	}
 	switch {
 	case c.Name == store.SettingShape:
-		err = a.store.Reshape(ctx, store.Unchecked, func(w *store.Writer, set *schema.Settings) error {
-			w.Person = v.Who.ID
-			var was schema.Settings
-			if err := json.Unmarshal([]byte(c.Before), &was); err != nil {
-				return err
-			}
-			*set = was
-			return nil
-		})
+		err = a.store.TakeBackShape(store.By(ctx, v.Who.ID), c, false)
 	case strings.HasPrefix(c.Name, store.SettingTargets) || strings.HasPrefix(c.Name, store.SettingPoint):
 		err = again(a.takeBackKept(ctx, v.Who.ID, c, false))
 	case strings.HasPrefix(c.Name, store.SettingSees):

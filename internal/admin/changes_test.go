@@ -48,7 +48,7 @@ func TestSettingChanges(t *testing.T) {
 	require.Equal(t, who.Name, all[0].By)
 	require.Equal(t, []admin.Point{{"types › deals › fields › hull › label", "Hull", "Keel"}}, all[0].Points)
 	require.True(t, all[0].Back)
-	require.Equal(t, "Records were changed with it. Change it back under Fields.", all[1].Why)
+	require.Equal(t, "It was changed again since.", all[1].Why)
 	require.Equal(t, "Which deals people may see", all[3].What)
 	require.Equal(t, []admin.Point{{"", "their team’s", "their own"}}, all[3].Points)
 	require.Equal(t, "It was changed again since.", all[4].Why)

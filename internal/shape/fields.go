@@ -523,17 +523,26 @@ func (s *Shape) UsedBy(ctx context.Context, v *answers.View, typ, key string) ([
 	}
 	set := v.Snap.Schema.Settings
 	without(&set, typ, key)
-	return s.usedBy(ctx, v, set)
+	return usedBy(ctx, s.store, v, set)
+}
+
+// Unused refuses settings with which reports would not be right that are right as things are, with some of their titles.
+func Unused(ctx context.Context, s *store.Store, v *answers.View, set schema.Settings) error {
+	used, err := usedBy(ctx, s, v, set)
+	if err != nil || len(used) == 0 {
+		return err
+	}
+	return unused("What it brought", used)
 }
 
 // usedBy lists the titles of the reports that are right as things are, and not with other settings.
-func (s *Shape) usedBy(ctx context.Context, v *answers.View, set schema.Settings) ([]string, error) {
+func usedBy(ctx context.Context, s *store.Store, v *answers.View, set schema.Settings) ([]string, error) {
 	bare, err := schema.New(set)
 	if err != nil {
 		return nil, err
 	}
 	titles := []string{}
-	err = s.store.EachBrief(ctx, func(title, text string) {
+	err = s.EachBrief(ctx, func(title, text string) {
 		b, err := brief.Decode([]byte(text))
 		if err != nil {
 			return

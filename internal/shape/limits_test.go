@@ -34,12 +34,12 @@ func asRole(t *testing.T, a *app.App, s *store.Store, role string) *answers.View
 }
 
 // retire has a field offered no more.
-func retire(t *testing.T, a *app.App, typ, key string) {
+func retire(t *testing.T, a *app.App, key string) {
 	t.Helper()
 	v := demotest.View(t, a, osric)
-	f := v.Snap.Schema.Type(typ).Field(key)
+	f := v.Snap.Schema.Type("deals").Field(key)
 	edit := shape.FieldEdit{Label: f.Label, Kind: f.Kind, Retired: true}
-	require.NoError(t, a.Shape.SetField(ctx, v, typ, key, edit, version(t, a)))
+	require.NoError(t, a.Shape.SetField(ctx, v, "deals", key, edit, version(t, a)))
 }
 
 func decoded(t *testing.T, text string) *brief.Brief {

@@ -198,7 +198,7 @@ func TestOwnFields(t *testing.T) {
 	used, err := a.Shape.UsedBy(ctx, demotest.View(t, a, osric), "deals", colour)
 	require.NoError(t, err)
 	require.Empty(t, used)
-	retire(t, a, "deals", colour)
+	retire(t, a, colour)
 	require.NoError(t, a.Shape.DropField(ctx, demotest.View(t, a, osric), "deals", colour, version(t, a)))
 	require.Nil(t, s.Schema().Type("deals").Field(colour))
 	rec, err := a.Records.Read(ctx, demotest.View(t, a, aldo), "deals", 1)

@@ -63,7 +63,7 @@ func (s *Shape) SetStages(ctx context.Context, v *answers.View, typ string, list
 	if len(stages) == 0 {
 		bare := v.Snap.Schema.Settings
 		putStages(&bare, t, nil)
-		used, err := s.usedBy(ctx, v, bare)
+		used, err := usedBy(ctx, s.store, v, bare)
 		if err != nil {
 			return err
 		}

@@ -140,7 +140,7 @@ func (s *Shape) TypeUsedBy(ctx context.Context, v *answers.View, typ string) (us
 	}
 	set := v.Snap.Schema.Settings
 	withoutType(&set, typ)
-	use.Reports, err = s.usedBy(ctx, v, set)
+	use.Reports, err = usedBy(ctx, s.store, v, set)
 	return use, err
 }
 

@@ -80,7 +80,7 @@ func TestOwnTypes(t *testing.T) {
 	require.True(t, fault.Is(a.Shape.SetType(ctx, demotest.View(t, a, aldo), key, shape.TypeEdit{Label: "X", One: "x"}, 0), fault.Forbidden))
 
 	require.ErrorContains(t, a.Shape.DropType(ctx, demotest.View(t, a, osric), key, version(t, a)), "Deals › Berth")
-	retire(t, a, "deals", onDeals)
+	retire(t, a, onDeals)
 	require.NoError(t, a.Shape.DropField(ctx, demotest.View(t, a, osric), "deals", onDeals, version(t, a)))
 	v := demotest.View(t, a, osric)
 	b, err := brief.Decode([]byte(`{"version":1,"start":"berths"}`))

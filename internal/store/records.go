@@ -58,6 +58,7 @@ type Writer struct {
 	// After is done once the file has the shape of new settings, in the same transaction; only by Reshape.
 	After func(now *schema.Schema) error
 
+	undo  *reversal // what it takes to undo a change of shape; nil where that is not kept
 	edits []column.Edit
 	many  bool // more was written than is worth applying record by record
 }

@@ -168,7 +168,8 @@ func (s *Store) BringReportBack(ctx context.Context, id int64) error {
 	)
 }
 
-// Purge takes away for good what was deleted more than KeepDeleted ago.
+// Purge takes away for good what was deleted more than KeepDeleted ago, and what it would take to undo changes of the
+// shape of records that are older.
 func (s *Store) Purge(ctx context.Context) error {
 	before := s.Now().Add(-KeepDeleted).Unix()
 	return s.tx(ctx, func(tx *gorm.DB) error {
@@ -182,6 +183,10 @@ func (s *Store) Purge(ctx context.Context) error {
 			if err := tx.Where("deleted < ?", before).Delete(of).Error; err != nil {
 				return err
 			}
+		}
+		undone := `DELETE FROM setting_undos WHERE change IN (SELECT id FROM setting_changes WHERE at < ?)`
+		if err := tx.Exec(undone, before).Error; err != nil {
+			return err
 		}
 		return forgetShares(tx)
 	})

@@ -36,6 +36,7 @@ func (s *Store) Reshape(ctx context.Context, at int, do func(w *Writer, set *sch
 		if err != nil {
 			return err
 		}
+		w.undo = &reversal{}
 		if err := do(w, &set); err != nil {
 			return err
 		}
@@ -43,7 +44,7 @@ func (s *Store) Reshape(ctx context.Context, at int, do func(w *Writer, set *sch
 		if err != nil {
 			return err
 		}
-		if err := errors.Join(shed(w.tx, w.s.Schema(), sch), fit(w.tx, sch)); err != nil {
+		if err := errors.Join(w.shed(w.s.Schema(), sch), fit(w.tx, sch)); err != nil {
 			return err
 		}
 		if w.After != nil {
@@ -55,11 +56,32 @@ func (s *Store) Reshape(ctx context.Context, at int, do func(w *Writer, set *sch
 		if err != nil {
 			return err
 		}
-		if err := w.s.noted(By(ctx, w.Person), w.tx, SettingShape, was, text); err != nil {
+		if err := w.noteShape(ctx, was, text); err != nil {
 			return err
 		}
 		return w.tx.Model(&organisation{}).Where("id = ?", 1).Update("settings", text).Error
 	})
+}
+
+// noteShape keeps a change of shape, with what it takes to undo it.
+func (w *Writer) noteShape(ctx context.Context, was, text string) error {
+	var last int64
+	const latest = "SELECT coalesce(max(id), 0) FROM setting_changes"
+	if err := w.tx.Raw(latest).Scan(&last).Error; err != nil {
+		return err
+	}
+	if err := w.s.noted(By(ctx, w.Person), w.tx, SettingShape, was, text); err != nil {
+		return err
+	}
+	var id int64
+	if err := w.tx.Raw(latest).Scan(&id).Error; err != nil || id == last || w.undo == nil {
+		return err
+	}
+	undo, err := json.Marshal(w.undo)
+	if err != nil {
+		return err
+	}
+	return w.tx.Exec("INSERT INTO setting_undos (change, undo) VALUES (?, ?)", id, string(undo)).Error
 }
 
 func textOf(set schema.Settings) (string, error) {
@@ -73,6 +95,11 @@ func (w *Writer) RenameValues(typ, field string, to map[string]string) error {
 	f := t.Field(field)
 	if f == nil || f.Worked != nil || !f.Kind.Coded() {
 		return fmt.Errorf("%s have no field %q of choices", t.Label, field)
+	}
+	if w.undo != nil {
+		if err := w.undo.renaming(w.tx, t, f, to); err != nil {
+			return err
+		}
 	}
 	// A value can be called what another was: all of them at once.
 	change, args := "CASE %s", []any{}
@@ -111,6 +138,11 @@ func (w *Writer) RenameValues(typ, field string, to map[string]string) error {
 // have is kept in another way, not changed. t is the type as it is from now on.
 func (w *Writer) Fill(t *schema.Type, field string, values map[int64]string) error {
 	f := t.Field(field)
+	if w.undo != nil {
+		if err := w.undo.column(w.tx, t, f, false); err != nil {
+			return err
+		}
+	}
 	for id, text := range values {
 		v, err := inner(f, text, w.s.Snapshot().Cal)
 		if err != nil {
@@ -148,6 +180,9 @@ func (w *Writer) RewriteKept(rewrite func(text string) (string, error)) error {
 			}
 			if now == r.Text {
 				continue
+			}
+			if w.undo != nil {
+				w.undo.Kept = append(w.undo.Kept, kept{k.table, k.column, r.Row, r.Text, now})
 			}
 			err = w.tx.Exec(`UPDATE "`+k.table+`" SET "`+k.column+`" = ? WHERE rowid = ?`, now, r.Row).Error
 			if err != nil {

@@ -185,7 +185,7 @@ func (s *Store) SetUp(ctx context.Context, name string, set schema.Settings) err
 		if err := tx.Save(&organisation{1, name, string(text)}).Error; err != nil {
 			return err
 		}
-		return errors.Join(shed(tx, s.Schema(), sch), fit(tx, sch))
+		return errors.Join((&Writer{s: s, tx: tx}).shed(s.Schema(), sch), fit(tx, sch))
 	})
 	if err != nil {
 		return err

@@ -37,10 +37,16 @@ func samely(a, b schema.Kind) bool { return a == b || (a.Coded() && b.Coded()) }
 
 // shed takes away the tables and columns of what an organisation added and does not have any more, or has as another
 // kind, with all that they hold, their history, and what was deleted of such types.
-func shed(tx *gorm.DB, was, now *schema.Schema) error {
+func (w *Writer) shed(was, now *schema.Schema) error {
+	tx := w.tx
 	for _, t := range was.Types {
 		keeps := now.Type(t.Key)
 		if t.Added && (keeps == nil || !keeps.Added) {
+			if w.undo != nil {
+				if err := w.undo.table(tx, t); err != nil {
+					return err
+				}
+			}
 			err := errors.Join(
 				tx.Delete(&DeletedRecord{}, "record_type = ?", t.Key).Error,
 				tx.Exec(`DELETE FROM changes WHERE record_type = ?`, t.Key).Error,
@@ -65,6 +71,11 @@ func shed(tx *gorm.DB, was, now *schema.Schema) error {
 			}
 			if to != nil && samely(f.Kind, to.Kind) {
 				continue
+			}
+			if w.undo != nil {
+				if err := w.undo.column(tx, t, f, to == nil); err != nil {
+					return err
+				}
 			}
 			if err := tx.Exec(`ALTER TABLE "` + tableOf(t) + `" DROP COLUMN "` + f.Key + `"`).Error; err != nil {
 				return err

@@ -65,7 +65,7 @@ export function ShapePage() {
         }),
       ),
     () => {
-      toast("Taken away, with its values.");
+      toast("Taken away, with its values. For 30 days, Settings can take it back.");
       done();
     },
   );

@@ -127,7 +127,7 @@ export function DropTypeDialog({
         <p>
           {u.records === 0
             ? "There are none."
-            : `${count(u.records)} of them go with it for good, with their history. They cannot be brought back.`}
+            : `${count(u.records)} of them go with it, with their history. For 30 days it can be taken back under Settings, “What was changed here”.`}
         </p>
       )}
       {u && u.links.length > 0 && <p>These fields lead to them; take them away first: {u.links.join(", ")}.</p>}
