@@ -53,6 +53,8 @@ BENCH := .cache/bench-100000.db .cache/bench-1000000.db .cache/bench-3000000.db
 
 bench: $(BENCH) ## measure the engine against SQL at a million deals, updates, growth (the files are made once)
 	$(GO) run ./bench -db .cache/bench-1000000.db -grow $$(echo $(BENCH) | tr ' ' ,)
+	$(GO) run ./bench/bringin
+	$(GO) run ./bench/fields
 .PRECIOUS: $(BENCH)
 
 SOAK ?= 10m

@@ -19,6 +19,7 @@ import (
 const (
 	keepFiles = time.Hour
 	mostFiles = 16
+	mostWait  = 20_000_000 // cells of all files together
 )
 
 type file struct {
@@ -40,13 +41,18 @@ func (f *files) put(person int64, s *Sheet) string {
 		f.byID = map[string]file{}
 	}
 	maps.DeleteFunc(f.byID, func(_ string, x file) bool { return f.now().Sub(x.at) > keepFiles })
-	for len(f.byID) >= mostFiles {
+	cells := s.cells()
+	for _, x := range f.byID {
+		cells += x.sheet.cells()
+	}
+	for len(f.byID) > 0 && (len(f.byID) >= mostFiles || cells > mostWait) {
 		oldest := ""
 		for id, x := range f.byID {
 			if oldest == "" || x.at.Before(f.byID[oldest].at) {
 				oldest = id
 			}
 		}
+		cells -= f.byID[oldest].sheet.cells()
 		delete(f.byID, oldest)
 	}
 	id := rand.Text()

@@ -19,8 +19,8 @@ import (
 
 // Limits of a file.
 const (
-	MaxFile  = 32 << 20
-	MaxLines = 200_000
+	MaxFile  = 256 << 20
+	MaxLines = 1_200_000
 	maxCols  = 200
 	maxCell  = 100_000 // bytes
 )
@@ -34,6 +34,8 @@ type Sheet struct {
 	Rows      [][]string
 	Lines     []int // by row: the line of the file
 }
+
+func (s *Sheet) cells() int { return len(s.Rows) * len(s.Header) }
 
 // Workbook is the encoding of a file that is a workbook, which has no separator.
 const Workbook = "workbook"
