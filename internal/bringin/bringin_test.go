@@ -76,7 +76,7 @@ func TestRead(t *testing.T) {
 		"no file of text":    "\xff\xd8\xff\x00\x00",
 		"a quote may not be": "a,b\n\"" + strings.Repeat("x\n", 100_000) + ",2\n",
 		"at most 200":        strings.Repeat("a,", 300) + "a\n1\n",
-		"more than 200000":   "a\n" + strings.Repeat("1\n", 200_001),
+		"more than 1200000":  "a\n" + strings.Repeat("1\n", bringin.MaxLines+1),
 	} {
 		_, err := bringin.Read("a.csv", []byte(data))
 		require.ErrorContains(t, err, says)
