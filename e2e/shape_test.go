@@ -79,6 +79,12 @@ func TestBerths(t *testing.T) {
 	p.fill("textbox", "One of them", "berth")
 	p.click("button", "Add")
 	p.sees("Called Berths; one alone: berth.")
+	p.click("button", "Give them stages")
+	p.fill("textbox", "Name of new one 1", "Free")
+	p.fill("textbox", "Name of new one 2", "Let")
+	p.fill("textbox", "Name of new one 3", "Given up")
+	p.click("button", "Save")
+	p.sees("Free (0) · Let (0) · Given up (0)")
 	field := func(name, kind, to string) {
 		p.click("button", "New field")
 		p.find("dialog", "New field")
@@ -98,9 +104,9 @@ func TestBerths(t *testing.T) {
 
 	p.click("link", "Bring in")
 	p.find("button", "Choose files")
-	lines := []string{"Name,Customer,Depth"}
+	lines := []string{"Name,Customer,Depth,Stage,Let on"}
 	for i := range 5000 {
-		lines = append(lines, fmt.Sprintf("Berth %d,%d,%d.5", i+1, i%100+1, i%12))
+		lines = append(lines, fmt.Sprintf("Berth %d,%d,%d.5,%s", i+1, i%100+1, i%12, []string{"Free,", "Let,2026-03-02"}[i%2]))
 	}
 	file := filepath.Join(t.TempDir(), "berths.csv")
 	require.NoError(t, os.WriteFile(file, []byte(strings.Join(lines, "\n")), 0o600))
@@ -111,6 +117,12 @@ func TestBerths(t *testing.T) {
 	p.click("link", "Berths")
 	p.find("heading", "Berths")
 	p.sees("Berth 1")
+	p.visit("/records/berths/2")
+	p.sees("since 2 Mar 2026")
+	p.sees("Closed 2 Mar 2026")
+	p.click("button", "Ends without success")
+	p.click("menuitem", "Given up")
+	p.sees("Moved to Given up")
 
 	p.visit("/records/deals/7")
 	p.click("button", "Change")

@@ -237,6 +237,16 @@ func (t *Type) Staged() *Field {
 	return nil
 }
 
+// Open says whether a stage of the type is one that goes on; what is no stage is.
+func (t *Type) Open(stage string) bool {
+	for _, s := range t.Stages {
+		if s.Name == stage {
+			return s.Status == "open"
+		}
+	}
+	return true
+}
+
 // Above is the link to the record of the same type that one is below, nil where a type has none.
 func (t *Type) Above() *Field {
 	for _, f := range t.Links() {

@@ -438,35 +438,36 @@ func TestFormIsRecognised(t *testing.T) {
 func TestHistoryFromColumns(t *testing.T) {
 	a, s := demotest.App(t)
 	v := demotest.View(t, a, maite)
-	id, sheet, err := a.BringIn.Take(v, "deals.csv", []byte(`Name,Stage,Closed,Created,Enquiry on,Came to design,Offer sent
-Old pier,Design,,2026-01-05,2026-01-05,2026-03-02,
-New pier,Ordered,2026-04-20,,2026-02-01,,2026-03-10
-Third pier,,,,,2026-02-10,
-Odd pier,Design,,2026-03-10,2026-03-01,,
-Far pier,Design,,,,,2031-01-01
-Torn pier,Design,,,soon,,
-Plain pier,Design,,,,,
+	id, sheet, err := a.BringIn.Take(v, "deals.csv", []byte(`Name,Stage,Closed,Created,Enquiry on,Came to design,Offer sent,Ordered on
+Old pier,Design,,2026-01-05,2026-01-05,2026-03-02,,
+New pier,Ordered,2026-04-20,,2026-02-01,,2026-03-10,
+Third pier,,,,,2026-02-10,,
+Fourth pier,,,,2026-02-01,,,2026-04-11
+Odd pier,Design,,2026-03-10,2026-03-01,,,
+Far pier,Design,,,,,2031-01-01,
+Torn pier,Design,,,soon,,,
+Plain pier,Design,,,,,,
 `))
 	require.NoError(t, err)
-	require.Len(t, sheet.Rows, 7)
+	require.Len(t, sheet.Rows, 8)
 	p, err := guessed(a, v, id)
 	require.NoError(t, err)
 	var fields []string
 	for _, c := range p.Columns {
 		fields = append(fields, c.Field)
 	}
-	require.Equal(t, []string{"name", "stage", "closed", "created", "stage=Enquiry", "stage=Design", "stage=Offer sent"}, fields)
+	require.Equal(t, []string{"name", "stage", "closed", "created", "stage=Enquiry", "stage=Design", "stage=Offer sent", "stage=Ordered"}, fields)
 	out, err := a.BringIn.Try(ctx, v, id, p)
 	require.NoError(t, err)
-	require.Equal(t, 4, out.New)
+	require.Equal(t, 5, out.New)
 	var why []string
 	for _, r := range out.Refused {
 		why = append(why, fmt.Sprint(r.Line, " ", r.Column, ": ", r.Reason))
 	}
 	require.Equal(t, []string{
-		"5 Enquiry on: it was made later, on 2026-03-10",
-		"6 Offer sent: it is still to come",
-		"7 Enquiry on: “soon” is no day",
+		"6 Enquiry on: it was made later, on 2026-03-10",
+		"7 Offer sent: it is still to come",
+		"8 Enquiry on: “soon” is no day",
 	}, why)
 	imported, _, err := brought(a, v, id, p)
 	require.NoError(t, err)
@@ -498,6 +499,7 @@ Plain pier,Design,,,,,
 		return r[field]
 	}
 	require.Equal(t, "Design", value("Third pier", "stage"), "where it came to last")
+	require.Equal(t, "2026-04-11", value("Fourth pier", "closed"), "as it came where it ended")
 	require.Equal(t, "2026-02-10T00:00:00+00:00", value("Third pier", "created"))
 	since, err := v.Snap.Column("deals", "stage_since")
 	require.NoError(t, err)

@@ -170,6 +170,13 @@ func (tr *trial) past(i int, steps []step, values records.Values) (list []record
 		}
 		steps = append(steps, step{day, now, last.col})
 	}
+	// Where the file does not say when it was closed, it was as it came to the stage that it ended in.
+	for k := range tr.t.Fields {
+		f := &tr.t.Fields[k]
+		if f.Closes == staged.Key && values[f.Key] == "" && !tr.t.Open(now) {
+			values[f.Key] = period.FormatDay(steps[len(steps)-1].day)
+		}
+	}
 	begins := cal.StartOf(steps[0].day)
 	if text := values["created"]; text != "" {
 		at, err := cal.ParseInstant(text)

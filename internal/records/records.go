@@ -496,23 +496,14 @@ func (r *Records) close(t *schema.Type, was Values, to store.Record) {
 		if _, set := to[f.Key]; f.Closes == "" || !moves || set {
 			continue
 		}
-		open := isOpen(t, stage)
+		open := t.Open(stage)
 		switch {
 		case open && was[f.Key] != "":
 			to[f.Key] = ""
-		case !open && (was == nil || isOpen(t, was[f.Closes]) || was[f.Key] == ""):
+		case !open && (was == nil || t.Open(was[f.Closes]) || was[f.Key] == ""):
 			to[f.Key] = column.Format(schema.Date, int64(r.today()), nil)
 		}
 	}
-}
-
-func isOpen(t *schema.Type, stage string) bool {
-	for _, s := range t.Stages {
-		if s.Name == stage {
-			return s.Status == "open"
-		}
-	}
-	return true
 }
 
 // begun is what a new record begins with: what is required is asked for, and who makes it owns it where no owner is named.

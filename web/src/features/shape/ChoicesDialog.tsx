@@ -18,6 +18,9 @@ const fresh = (status: Stage["status"] = "open", pipeline = ""): Stage => ({
   likelihood: 50,
 });
 
+/** What a choice is called for those who do not see where it stands. */
+const called = (c: { was?: string }, i: number) => c.was || `new one ${i + 1}`;
+
 /**
  * Names, orders, colours, adds and takes away choices, or stages; two that are called the same become one. A type without
  * stages is given its first ones.
@@ -85,7 +88,7 @@ export function ChoicesDialog({
               <input
                 className="input"
                 placeholder={staged ? "Stage" : "Choice"}
-                aria-label={`Name of ${c.was || "a new one"}`}
+                aria-label={`Name of ${called(c, i)}`}
                 maxLength={100}
                 {...form.register(`list.${i}.name`)}
               />
@@ -94,12 +97,12 @@ export function ChoicesDialog({
                   <input
                     className="input !w-36"
                     placeholder="Pipeline"
-                    aria-label={`Pipeline of ${c.was || "a new one"}`}
+                    aria-label={`Pipeline of ${called(c, i)}`}
                     {...form.register(`list.${i}.pipeline`)}
                   />
                   <select
                     className="input !w-24"
-                    aria-label={`Status of ${c.was || "a new one"}`}
+                    aria-label={`Status of ${called(c, i)}`}
                     {...form.register(`list.${i}.status`)}
                   >
                     <option value="open">open</option>
@@ -112,7 +115,7 @@ export function ChoicesDialog({
                       type="number"
                       min={0}
                       max={100}
-                      aria-label={`Likelihood of ${c.was || "a new one"}, in percent`}
+                      aria-label={`Likelihood of ${called(c, i)}, in percent`}
                       {...form.register(`list.${i}.likelihood`, { valueAsNumber: true })}
                     />
                   )}
@@ -123,7 +126,7 @@ export function ChoicesDialog({
               </span>
               <span className="flex w-28 shrink-0 items-center justify-end">
                 <ColourOf
-                  name={c.was || "a new one"}
+                  name={called(c, i)}
                   colour={form.watch(`list.${i}.colour`)}
                   offered={palette[i % Math.max(palette.length, 1)] ?? "#007C7D"}
                   onChange={(colour) => form.setValue(`list.${i}.colour`, colour, { shouldDirty: true })}
@@ -132,7 +135,7 @@ export function ChoicesDialog({
               <button
                 type="button"
                 className="btn btn-quiet !px-1.5"
-                aria-label={`${c.was || "A new one"} earlier`}
+                aria-label={`${called(c, i)} earlier`}
                 disabled={i === 0}
                 onClick={() => rows.move(i, i - 1)}
               >
@@ -141,7 +144,7 @@ export function ChoicesDialog({
               <button
                 type="button"
                 className="btn btn-quiet !px-1.5"
-                aria-label={`${c.was || "A new one"} later`}
+                aria-label={`${called(c, i)} later`}
                 disabled={i === rows.fields.length - 1}
                 onClick={() => rows.move(i, i + 1)}
               >
@@ -150,7 +153,7 @@ export function ChoicesDialog({
               <button
                 type="button"
                 className="btn btn-quiet !px-1.5"
-                aria-label={`Take ${c.was || "a new one"} away`}
+                aria-label={`Take ${called(c, i)} away`}
                 onClick={() => rows.remove(i)}
               >
                 ✕

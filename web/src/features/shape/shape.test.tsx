@@ -36,7 +36,7 @@ it("sends choices in their order, each with what it was called", async () => {
   await userEvent.clear(call);
   await userEvent.type(call, "Phone call");
   await userEvent.click(screen.getByRole("button", { name: "Another choice" }));
-  await userEvent.type(screen.getByRole("textbox", { name: "Name of a new one" }), "Fair");
+  await userEvent.type(screen.getByRole("textbox", { name: "Name of new one 3" }), "Fair");
   await save();
   await waitFor(() => expect(done).toHaveBeenCalled());
   expect(put(asked)).toEqual({
@@ -205,11 +205,11 @@ it("gives a type its first stages, which say no likelihood, and colours that are
     "GET /api/settings/style": { style: {}, palette: ["#007C7D", "#C8553D"], version: 1 },
   });
   show(<ChoicesDialog type="berths" stages={[]} version={3} onClose={() => {}} onDone={() => {}} />);
-  const names = screen.getAllByRole("textbox", { name: "Name of a new one" });
-  for (const [i, name] of ["Free", "Let", "Given up"].entries()) await userEvent.type(names[i], name);
+  for (const [i, name] of ["Free", "Let", "Given up"].entries())
+    await userEvent.type(screen.getByRole("textbox", { name: `Name of new one ${i + 1}` }), name);
   expect(screen.queryByRole("spinbutton")).toBeNull();
-  await userEvent.click(screen.getAllByRole("button", { name: "Give a new one a colour" })[1]);
-  await waitFor(() => expect(screen.getByLabelText("Colour of a new one")).toHaveProperty("value", "#c8553d"));
+  await userEvent.click(screen.getByRole("button", { name: "Give new one 2 a colour" }));
+  await waitFor(() => expect(screen.getByLabelText("Colour of new one 2")).toHaveProperty("value", "#c8553d"));
   await save();
   await waitFor(() => expect(put(asked)).toBeTruthy());
   expect(put(asked)).toMatchObject({
