@@ -65,6 +65,8 @@ var routes = []struct{ method, path, body, want string }{
 	{"PATCH", "/api/records/deals", `{"records":[{"id":1,"values":{"stage":"Nowhere"}}]}`, "401 422 422 422 422 422"},
 	{"DELETE", "/api/records/deals", `{"ids":[999999]}`, "401 404 404 404 404 404"},
 	{"GET", "/api/deleted-records/deals", "", "401 200 200 200 200 200"},
+	{"POST", "/api/deleted-records/deals/back", `{"ids":[999999]}`, "401 404 404 404 404 404"},
+	{"GET", "/api/work/none", "", "401 404 404 404 404 404"},
 	{"POST", "/api/deleted-records/deals/999999/back", "", "401 404 404 404 404 404"},
 	{"GET", "/api/records/deals/1/values", "", "401 200 200 200 200 200"},
 	{"PATCH", "/api/records/deals/1", `{"values":{"changed":"2026-01-01T00:00:00"}}`, "401 422 422 422 422 422"},

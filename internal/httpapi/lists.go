@@ -60,6 +60,33 @@ type WhichBody struct {
 	But   []int64 `json:"but,omitempty" maxItems:"10000" doc:"Of those, the ones that are not"`
 }
 
+// WorkIn names a piece of work, so that one can ask how far it is while it goes on.
+type WorkIn struct {
+	Work string `header:"Work" maxLength:"64" doc:"What the work is called by who asks how far it is"`
+}
+
+// WorkBody is how far a piece of work is.
+type WorkBody struct {
+	Done int `json:"done"`
+	Of   int `json:"of" doc:"0 where that is not known yet"`
+}
+
+func (a *api) underWay(g huma.API) {
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/work/{name}", "work", "How far a piece of one's own work is that goes on"),
+		func(ctx context.Context, in *struct {
+			Name string `path:"name" maxLength:"64"`
+		}) (*out[WorkBody], error) {
+			s, ok := a.works.Of(who(ctx).ID, in.Name)
+			if !ok {
+				return nil, a.fail(ctx, fault.New(fault.NotFound, "", "No such work goes on."))
+			}
+			return &out[WorkBody]{WorkBody(s)}, nil
+		},
+	)
+}
+
 // which are the records that a request names, each once.
 func (a *api) which(ctx context.Context, typ string, w WhichBody) ([]int64, error) {
 	if w.Brief == nil {
@@ -167,6 +194,7 @@ func (a *api) lists(g huma.API) {
 			"Change many records to the same values; those that cannot have them are left and said",
 		),
 		func(ctx context.Context, in *struct {
+			WorkIn
 			Type string `path:"type"`
 			Body struct {
 				WhichBody
@@ -175,6 +203,8 @@ func (a *api) lists(g huma.API) {
 			}
 		}) (*out[ManyBody], error) {
 			v := view(ctx)
+			ctx, end := a.works.Begin(ctx, v.Who.ID, in.Work)
+			defer end()
 			ids, err := a.which(ctx, in.Type, in.Body.WhichBody)
 			if err != nil {
 				return nil, a.fail(ctx, err)
@@ -203,6 +233,7 @@ func (a *api) lists(g huma.API) {
 			"Make fields what they were before many records were changed, where nobody has changed them since",
 		)),
 		func(ctx context.Context, in *struct {
+			WorkIn
 			Type string `path:"type"`
 			Body struct {
 				Changed []ChangedBody `json:"changed"`
@@ -212,6 +243,8 @@ func (a *api) lists(g huma.API) {
 			for _, c := range in.Body.Changed {
 				list = append(list, records.ChangedField(c))
 			}
+			ctx, end := a.works.Begin(ctx, who(ctx).ID, in.Work)
+			defer end()
 			left, err := a.app.Records.TakeBack(ctx, view(ctx), in.Type, list)
 			return &out[LeftBody]{LeftBody{left}}, a.fail(ctx, err)
 		},

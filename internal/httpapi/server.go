@@ -31,6 +31,7 @@ import (
 	"uzzel/internal/fault"
 	"uzzel/internal/memo"
 	"uzzel/internal/people"
+	"uzzel/internal/progress"
 	"uzzel/internal/store"
 )
 
@@ -63,6 +64,7 @@ type api struct {
 	app      *app.App
 	sessions *scs.SessionManager
 	cfg      Config
+	works    progress.Works
 }
 
 // New makes the handler of the whole application.
@@ -458,6 +460,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.oneself(signed)
 	a.factor(signed)
 	a.tokens(signed)
+	a.underWay(signed)
 	a.roster(signed)
 	a.rights(signed)
 	a.asking(signed)

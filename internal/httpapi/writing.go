@@ -60,6 +60,11 @@ type oneIn struct {
 	ID   int64  `path:"id"`
 }
 
+// DroppedBody is which records were deleted.
+type DroppedBody struct {
+	IDs []int64 `json:"ids"`
+}
+
 // writing are the operations that read records as they are kept, and write them.
 func (a *api) writing(g huma.API) {
 	huma.Register(
@@ -121,12 +126,17 @@ func (a *api) writing(g huma.API) {
 			"Delete records, all of them or none; they can be brought back for 30 days",
 		),
 		func(ctx context.Context, in *struct {
+			WorkIn
 			Type string `path:"type"`
-			Body struct {
-				IDs []int64 `json:"ids" minItems:"1" maxItems:"1000"`
+			Body WhichBody
+		}) (*out[DroppedBody], error) {
+			ctx, end := a.works.Begin(ctx, who(ctx).ID, in.Work)
+			defer end()
+			ids, err := a.which(ctx, in.Type, in.Body)
+			if err == nil {
+				err = a.app.Records.Delete(ctx, view(ctx), in.Type, ids)
 			}
-		}) (*struct{}, error) {
-			return nil, a.fail(ctx, a.app.Records.Delete(ctx, view(ctx), in.Type, in.Body.IDs))
+			return &out[DroppedBody]{DroppedBody{ids}}, a.fail(ctx, err)
 		},
 	)
 	huma.Register(
@@ -166,6 +176,21 @@ func (a *api) writing(g huma.API) {
 				list = append(list, DeletedBody{d.Record, d.Name, d.Deleted})
 			}
 			return &out[[]DeletedBody]{list}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPost, "/api/deleted-records/{type}/back", "bring-records-back", "Bring deleted records back, all or none"),
+		func(ctx context.Context, in *struct {
+			WorkIn
+			Type string `path:"type"`
+			Body struct {
+				IDs []int64 `json:"ids" minItems:"1" maxItems:"10000"`
+			}
+		}) (*struct{}, error) {
+			ctx, end := a.works.Begin(ctx, who(ctx).ID, in.Work)
+			defer end()
+			return nil, a.fail(ctx, a.app.Records.BringBack(ctx, view(ctx), in.Type, in.Body.IDs...))
 		},
 	)
 	huma.Register(

@@ -63,15 +63,15 @@ func (r *Records) ChangeMany(
 		w.Person = v.Who.ID
 		taken := claims{}
 		for start := 0; start < len(ids); start += atOnce {
-			if ctx.Err() != nil {
-				return ctx.Err()
-			}
 			some := ids[start:min(start+atOnce, len(ids))]
 			was, err := w.ReadMany(typ, some)
 			if err != nil {
 				return err
 			}
-			for _, id := range some {
+			for i, id := range some {
+				if err := goesOn(ctx, start+i, len(ids)); err != nil {
+					return err
+				}
 				if err := r.changeOne(w, t, all, id, Values(was[id]), checked, taken, dry, &out); err != nil {
 					return err
 				}
@@ -155,7 +155,10 @@ func (r *Records) TakeBack(ctx context.Context, v *answers.View, typ string, cha
 	err = r.store.Write(ctx, func(w *store.Writer) error {
 		w.Person = v.Who.ID
 		taken := claims{}
-		for _, id := range slices.Sorted(maps.Keys(back)) {
+		for i, id := range slices.Sorted(maps.Keys(back)) {
+			if err := goesOn(ctx, i, len(back)); err != nil {
+				return err
+			}
 			did, err := r.backOne(w, t, id, back[id], is[id], taken)
 			if err != nil {
 				return err

@@ -22,6 +22,7 @@ import (
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
 	"uzzel/internal/people"
+	"uzzel/internal/progress"
 	"uzzel/internal/store"
 )
 
@@ -319,20 +320,23 @@ func (r *Records) Delete(ctx context.Context, v *answers.View, typ string, ids [
 	if err != nil {
 		return err
 	}
-	if len(ids) == 0 || len(ids) > Most {
-		return fault.New(fault.Invalid, "/ids", "One to %d records are deleted at a time; these are %d.", Most, len(ids))
+	if len(ids) == 0 || len(ids) > MostMany {
+		return fault.New(fault.Invalid, "/ids", "One to %d records are deleted at a time; these are %d.", MostMany, len(ids))
 	}
-	names := map[int64]string{}
-	for _, id := range ids {
+	names := make([]string, len(ids))
+	for i, id := range ids {
 		if err := Sees(v, t, id); err != nil {
 			return err
 		}
-		names[id] = v.Snap.NameOf(typ, strconv.FormatInt(id, 10), nil)
+		names[i] = v.Snap.NameOf(typ, strconv.FormatInt(id, 10), nil)
 	}
 	err = r.store.Write(ctx, func(w *store.Writer) error {
 		w.Person = v.Who.ID
-		for id, name := range names {
-			if err := w.Delete(typ, id, name); err != nil {
+		for i, id := range ids {
+			if err := goesOn(ctx, i, len(ids)); err != nil {
+				return err
+			}
+			if err := w.Delete(typ, id, names[i]); err != nil {
 				return fault.FromStore(err, t.One)
 			}
 		}
@@ -342,6 +346,14 @@ func (r *Records) Delete(ctx context.Context, v *answers.View, typ string, ids [
 		r.tell()
 	}
 	return err
+}
+
+// goesOn tells how far work on many records is, now and then, and why it ends: nobody waits for it any more.
+func goesOn(ctx context.Context, done, of int) error {
+	if done%200 == 0 {
+		progress.Tell(ctx, done, of)
+	}
+	return ctx.Err()
 }
 
 // Deleted lists what was deleted of a type and can be brought back by a person: administrators see all of it, others what
@@ -362,16 +374,36 @@ func mine(who people.Person, t *schema.Type, d *store.DeletedRecord) bool {
 	return (d.DeletedBy != nil && *d.DeletedBy == who.ID) || (t.Owner != "" && d.Owner(t.Owner) == who.Key())
 }
 
-// BringBack brings a deleted record back as it was.
-func (r *Records) BringBack(ctx context.Context, v *answers.View, typ string, id int64) error {
-	list, err := r.Deleted(ctx, v, typ)
+// BringBack brings deleted records of a type back, all of them or none.
+func (r *Records) BringBack(ctx context.Context, v *answers.View, typ string, ids ...int64) error {
+	t, err := Writable(v, typ)
 	if err != nil {
 		return err
 	}
-	if !slices.ContainsFunc(list, func(d store.DeletedRecord) bool { return d.Record == id }) {
-		return fault.New(fault.NotFound, "", "This was not deleted, or more than 30 days ago.")
+	if len(ids) == 0 || len(ids) > MostMany {
+		return fault.New(fault.Invalid, "/ids", "One to %d records are brought back at a time.", MostMany)
 	}
-	err = r.store.Write(ctx, func(w *store.Writer) error { return w.BringBack(typ, id) })
+	list, err := r.store.DeletedAmong(ctx, typ, ids)
+	if err != nil {
+		return err
+	}
+	mayBring := map[int64]bool{}
+	for i := range list {
+		mayBring[list[i].Record] = v.Who.Administers() || mine(v.Who, t, &list[i])
+	}
+	for _, id := range ids {
+		if !mayBring[id] {
+			return fault.New(fault.NotFound, "", "This was not deleted, or more than 30 days ago.")
+		}
+	}
+	err = r.store.Write(ctx, func(w *store.Writer) error {
+		for i, id := range ids {
+			if err := errors.Join(goesOn(ctx, i, len(ids)), w.BringBack(typ, id)); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 	if err == nil {
 		r.tell()
 	}

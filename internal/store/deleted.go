@@ -200,6 +200,18 @@ func (s *Store) DeletedRecords(ctx context.Context, typ string, most int) ([]Del
 	return list, s.reader(ctx).Where("record_type = ?", typ).Order("deleted DESC, record").Limit(most).Find(&list).Error
 }
 
+// DeletedAmong lists those records of a type that were deleted.
+func (s *Store) DeletedAmong(ctx context.Context, typ string, ids []int64) (list []DeletedRecord, err error) {
+	for some := range slices.Chunk(ids, 500) {
+		var part []DeletedRecord
+		if err := s.reader(ctx).Where("record_type = ? AND record IN ?", typ, some).Find(&part).Error; err != nil {
+			return nil, err
+		}
+		list = append(list, part...)
+	}
+	return list, nil
+}
+
 // Owner is whom a deleted record belongs to by a field of its type; "" for nobody.
 func (d *DeletedRecord) Owner(field string) string {
 	var row map[string]any

@@ -32,7 +32,7 @@ export function serving(answers: Answers): Asked[] {
         return json({ title: "Refused", detail: `The test has no answer to ${key}.`, status: 404 }, 404);
       const answer = answers[key];
       try {
-        return json(typeof answer === "function" ? answer(one) : answer, 200);
+        return json(typeof answer === "function" ? await answer(one) : answer, 200);
       } catch (e) {
         if (e instanceof Refused) return json(e.problem, e.status);
         throw e;

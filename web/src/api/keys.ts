@@ -90,6 +90,7 @@ const ofPerson = [
   "palette records",
   "people",
   "rights",
+  "work",
   "period",
   "placeables",
   "set-up",

@@ -470,6 +470,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/deleted-records/{type}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring deleted records back, all or none */
+        post: operations["bring-records-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deleted-records/{type}/{id}/back": {
         parameters: {
             query?: never;
@@ -2770,6 +2787,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/work/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a piece of one's own work is that goes on */
+        get: operations["work"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3020,6 +3054,9 @@ export interface components {
             link: string;
             where?: components["schemas"]["Tree"];
         };
+        "Bring-records-backRequest": {
+            ids: number[];
+        };
         BringColumn: {
             /** @description The key of the field; empty for a column that is left out */
             field: string;
@@ -3230,9 +3267,6 @@ export interface components {
         "Confirm-second-factorRequest": {
             code: string;
         };
-        "Delete-recordsRequest": {
-            ids: number[];
-        };
         DeletedBody: {
             /**
              * Format: int64
@@ -3363,6 +3397,9 @@ export interface components {
         DressRequest: {
             /** @description A key; empty for the house style */
             style: string;
+        };
+        DroppedBody: {
+            ids: number[];
         };
         DroppedInBody: {
             brief: components["schemas"]["Brief"];
@@ -5462,6 +5499,13 @@ export interface components {
             /** @description Who can sign in to the demo, nobody elsewhere */
             people: components["schemas"]["DemoPerson"][];
         };
+        WhichBody: {
+            /** @description A list, all of whose records are meant */
+            brief?: components["schemas"]["Brief"];
+            /** @description Of those, the ones that are not */
+            but?: number[];
+            ids?: number[];
+        };
         WholeBody: {
             filters?: components["schemas"]["Filters"];
             /** @description Reports that are not in it, as their owners keep something of them to themselves */
@@ -5503,6 +5547,15 @@ export interface components {
              */
             version?: number;
             words: components["schemas"]["WordBody"][];
+        };
+        WorkBody: {
+            /** Format: int64 */
+            done: number;
+            /**
+             * Format: int64
+             * @description 0 where that is not known yet
+             */
+            of: number;
         };
         Worked: {
             as: string;
@@ -6598,6 +6651,42 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DeletedBody"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "bring-records-back": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description What the work is called by who asks how far it is */
+                Work?: string;
+            };
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Bring-records-backRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {
@@ -8803,7 +8892,10 @@ export interface operations {
     "delete-records": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description What the work is called by who asks how far it is */
+                Work?: string;
+            };
             path: {
                 type: string;
             };
@@ -8811,16 +8903,18 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Delete-recordsRequest"];
+                "application/json": components["schemas"]["WhichBody"];
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["DroppedBody"];
+                };
             };
             /** @description Error */
             default: {
@@ -8871,7 +8965,10 @@ export interface operations {
     "change-many": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description What the work is called by who asks how far it is */
+                Work?: string;
+            };
             path: {
                 type: string;
             };
@@ -8906,7 +9003,10 @@ export interface operations {
     "take-many-back": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description What the work is called by who asks how far it is */
+                Work?: string;
+            };
             path: {
                 type: string;
             };
@@ -12077,6 +12177,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VerdictBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkBody"];
                 };
             };
             /** @description Error */

@@ -10,7 +10,9 @@ import { useDo } from "../../ui/useDo";
 import { LogLine } from "./LogLine";
 import { diaryOf, isLogged } from "./logging";
 import { ManyDialog } from "./ManyDialog";
+import { Meter } from "./Meter";
 import { takeBack } from "./takeBack";
+import { useUnderWay } from "./useUnderWay";
 import type { useUndo } from "./useUndo";
 
 /** What can be done with the records that are chosen in a list. */
@@ -43,20 +45,29 @@ export function ChosenBar({
   const n = countChosen(chosen, total ?? 0);
   const ids = [...chosen.ids].map(Number);
   const which = chosen.all ? { brief, ...(ids.length ? { but: ids } : {}) } : { ids };
-  const [drop, dropping] = useDo(
-    () => ask(api.DELETE("/api/records/{type}", { params: { path: { type: type.key } }, body: { ids } })),
+  const [deleting, setDeleting] = useState(false);
+  const under = useUnderWay(deleting);
+  const params = { path: { type: type.key } };
+  const [drop] = useDo(
     () => {
+      setDeleting(true);
+      setAsking(false);
+      return ask(
+        api.DELETE("/api/records/{type}", { params: { ...params, header: under.header }, body: which }),
+      ).finally(() => setDeleting(false));
+    },
+    ({ ids }) => {
       onChoose(noneChosen);
       done({
         words: `${count(ids.length)} ${ids.length === 1 ? type.one : type.label.toLowerCase()} deleted`,
         back: async () => {
-          for (const id of ids)
-            await ask(api.POST("/api/deleted-records/{type}/{id}/back", { params: { path: { type: type.key, id } } }));
+          await ask(api.POST("/api/deleted-records/{type}/back", { params, body: { ids } }));
           return undefined;
         },
       });
     },
   );
+  const [asking, setAsking] = useState(false);
   const owner = type.fields.find((f) => f.key === type.owner && f.written);
   const stages = type.fields.find((f) => f.stages);
   const act = "link font-semibold disabled:opacity-45";
@@ -89,9 +100,9 @@ export function ChosenBar({
           <button
             type="button"
             className={act}
-            disabled={chosen.all || n > 1000 || dropping}
-            title={chosen.all || n > 1000 ? "Up to 1,000 that are chosen one by one are deleted at a time" : undefined}
-            onClick={() => drop()}
+            disabled={n > 10_000 || deleting}
+            title={n > 10_000 ? "Up to 10,000 are deleted at a time: narrow the list" : undefined}
+            onClick={() => (chosen.all || n > 100 ? setAsking(true) : drop())}
           >
             Delete
           </button>
@@ -109,7 +120,24 @@ export function ChosenBar({
           Export
         </button>
       )}
+      <Meter now={under.now} />
       <span className="ml-auto text-ink2">Escape lets go</span>
+      {asking && (
+        <Modal title={`Delete ${count(n)} ${type.label.toLowerCase()}?`} width={440} onClose={() => setAsking(false)}>
+          <p>
+            All of them go from lists, reports and dashboards. For 30 days they can be brought back, at once by Undo, or
+            one by one from what was deleted lately.
+          </p>
+          <div className="mt-5 flex justify-end gap-2">
+            <button type="button" className="btn btn-quiet" onClick={() => setAsking(false)}>
+              Not now
+            </button>
+            <button type="button" className="btn btn-main" onClick={() => drop()}>
+              Delete them
+            </button>
+          </div>
+        </Modal>
+      )}
       {planning && diary && (
         <Modal title={`Log or plan, of ${count(n)}`} width={560} onClose={() => setPlanning(false)}>
           <LogLine

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
 import { api, ask, type Schemas, type TypeInfo } from "../../api/client";
 import { FormEnd } from "../../ui/FormEnd";
@@ -7,6 +7,8 @@ import { count } from "../../ui/figures";
 import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { useRested } from "../../ui/useRested";
+import { Meter } from "./Meter";
+import { useUnderWay } from "./useUnderWay";
 import { ValueField } from "./ValueField";
 
 type Values = Record<string, string>;
@@ -45,9 +47,17 @@ export function ManyDialog({
     retry: false,
     queryFn: () => ask(api.POST("/api/records/{type}/many", at(type, { ...body, dry: true }))),
   });
+  const [changing, setChanging] = useState(false);
+  const under = useUnderWay(changing);
   const { submit, busy } = useSend(
     form,
-    () => ask(api.POST("/api/records/{type}/many", at(type, body))),
+    () => {
+      setChanging(true);
+      const { params, ...rest } = at(type, body);
+      return ask(
+        api.POST("/api/records/{type}/many", { params: { ...params, header: under.header }, ...rest }),
+      ).finally(() => setChanging(false));
+    },
     (done) =>
       onDone(done, `${f?.label ?? ""} of ${count(done.records)} ${done.records === 1 ? type.one : "records"} set`),
     "/values",
@@ -103,6 +113,7 @@ export function ManyDialog({
             </p>
           ))}
         </div>
+        <Meter now={under.now} />
         <FormEnd form={form} off={busy || !d || d.records === 0} action={busy ? "Changing …" : "Change them"} />
       </form>
     </Modal>

@@ -52,13 +52,39 @@ it("says before what would be changed and what cannot, changes it, and takes it 
   expect(await done.mock.lastCall?.[0].back()).toContain("1 were changed by others since");
 });
 
-it("names all but some by the list, and deletes only what was chosen one by one", async () => {
+it("names all but some by the list", async () => {
   const { asked } = bar({ all: true, ids: new Set(["4"]) });
   expect(await screen.findByText("3 chosen")).toBeTruthy();
-  expect(screen.getByRole<HTMLButtonElement>("button", { name: "Delete" }).disabled).toBe(true);
   await userEvent.click(screen.getByRole("button", { name: "Change a field…" }));
   await userEvent.selectOptions(await screen.findByRole("combobox", { name: "Field" }), "source");
   await userEvent.click(screen.getByRole("checkbox", { name: "Empty it" }));
   await screen.findByText(/would change/);
   expect(asked.at(-1)?.body).toEqual({ brief, but: [4], values: { source: "" }, dry: true });
+});
+
+it("deletes all of a list once it is asked, says how far it is, and brings them back at once", async () => {
+  let deleted = () => {};
+  const { done, onChoose, asked } = bar(
+    { all: true, ids: new Set(["4"]) },
+    {
+      "POST /api/list": { total: 5001 },
+      "DELETE /api/records/deals": () => new Promise((r) => (deleted = () => r({ ids: [1, 2, 3] }))),
+      "POST /api/deleted-records/deals/back": null,
+    },
+  );
+  await screen.findByText("5,000 chosen");
+  await userEvent.click(screen.getByRole("button", { name: "Delete" }));
+  expect(
+    asked.some((a) => a.method === "DELETE"),
+    "it asks first",
+  ).toBe(false);
+  await userEvent.click(screen.getByRole("button", { name: "Delete them" }));
+  await waitFor(() => expect(asked.some((a) => a.path.startsWith("/api/work/"))).toBe(true));
+  expect(asked.find((a) => a.method === "DELETE")?.body).toEqual({ brief, but: [4] });
+  deleted();
+  await waitFor(() => expect(done).toHaveBeenCalled());
+  expect(onChoose).toHaveBeenCalledWith(noneChosen);
+  expect(done.mock.calls[0][0].words).toBe("3 deals deleted");
+  await done.mock.calls[0][0].back();
+  expect(asked.at(-1)?.body).toEqual({ ids: [1, 2, 3] });
 });

@@ -1,0 +1,21 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, ask } from "../../api/client";
+
+/**
+ * Follows how far work on many records is while it goes on: its name goes with the request that begins it. What is over
+ * within a moment is not asked about.
+ */
+export function useUnderWay(busy: boolean) {
+  const [name] = useState(() => crypto.randomUUID?.() ?? String(Math.random()).slice(2));
+  const asked = useQuery({
+    queryKey: ["work", name, busy],
+    enabled: busy,
+    gcTime: 0,
+    retry: false,
+    refetchInterval: 400,
+    queryFn: () => ask(api.GET("/api/work/{name}", { params: { path: { name } } })).catch(() => null),
+  });
+  const now = busy && asked.data && asked.data.of > 0 ? asked.data : undefined;
+  return { header: { Work: name }, now };
+}
