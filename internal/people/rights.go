@@ -25,6 +25,7 @@ const (
 	Aim                          // measures and targets
 	Style                        // the house style
 	LookAfter                    // people: inviting, changing, taking off those who have no right that one does not have
+	Lead                         // where one's own team begins
 	all       = 1<<iota - 1
 )
 
@@ -47,6 +48,7 @@ var Each = []Right{
 	{"targets", Aim, "set targets"},
 	{"style", Style, "set the house style"},
 	{"people", LookAfter, "look after people"},
+	{"lead", Lead, "lead their team: set where it begins"},
 }
 
 // roleRights are the rights that come with a role.

@@ -62,6 +62,18 @@ func TestRightsOneByOne(t *testing.T) {
 		require.NoError(t, do(), "%s by the team", right.Keys())
 		grant(t, a, store.ForTeam, team, people.None)
 	}
+	// Who leads a team sets where that begins, and where no other does.
+	home := func(team int64) error {
+		_, version, err := a.Admin.Homes(ctx)
+		require.NoError(t, err)
+		return a.Admin.SetHome(ctx, a.View(as(t, a, aldo)), team, 0, version)
+	}
+	require.True(t, fault.Is(home(team), fault.Forbidden))
+	grant(t, a, store.ForPerson, aldo, people.Lead)
+	require.NoError(t, home(team))
+	require.True(t, fault.Is(home(team%4+1), fault.Forbidden))
+	require.True(t, fault.Is(home(0), fault.Forbidden))
+	grant(t, a, store.ForPerson, aldo, people.None)
 	require.False(t, as(t, a, aldo).MayCompose())
 	grant(t, a, store.ForPerson, aldo, people.Compose)
 	require.True(t, as(t, a, aldo).MayCompose())

@@ -7,7 +7,7 @@ import type { Filters } from "./panels";
 export const useMe = () =>
   useQuery({ queryKey: ["me"], queryFn: () => ask(api.GET("/api/me")), retry: false, staleTime: 60_000 });
 
-export type Right = "compose" | "bring_in" | "shape" | "lay_out" | "targets" | "style" | "people";
+export type Right = "compose" | "bring_in" | "shape" | "lay_out" | "targets" | "style" | "people" | "lead";
 
 /** Whether who is signed in has a right: by their role, or given to them or their team besides. */
 export const may = (me: Me | undefined, right: Right) => !!me?.rights?.includes(right);

@@ -75,7 +75,7 @@ export function Palette({ me }: { me: Me }) {
         [may(me, "targets"), "Targets", "/targets"],
         [may(me, "people"), "People and invitations", "/people"],
         [may(me, "shape"), "Fields, choices and stages", "/shape"],
-        [may(me, "style") || may(me, "lay_out"), "Settings", "/settings"],
+        [may(me, "style") || may(me, "lay_out") || may(me, "lead"), "Settings", "/settings"],
         [may(me, "bring_in"), "Bring in records from a file", "/bring-in"],
       ] as const
     ).flatMap(([may, name, path]): [string, () => void][] => (may ? [[name, () => to(path)]] : [])),

@@ -56,7 +56,7 @@ export function Rail({ me }: { me: Me }) {
           {may(me, "targets") && <Place to="/targets">Targets</Place>}
           {may(me, "people") && <Place to="/people">People</Place>}
           {may(me, "shape") && <Place to="/shape">Fields</Place>}
-          {(may(me, "style") || may(me, "lay_out")) && <Place to="/settings">Settings</Place>}
+          {(may(me, "style") || may(me, "lay_out") || may(me, "lead")) && <Place to="/settings">Settings</Place>}
         </div>
         <div className="mt-auto px-5 text-[13px] leading-5 text-[var(--rail-ink2)] max-md:mt-3">
           <NavLink to="/me" className="text-[var(--rail-ink)] hover:text-white hover:underline">

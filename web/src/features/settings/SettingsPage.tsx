@@ -44,7 +44,7 @@ export function SettingsPage() {
   const filling = useIsFetching({ predicate: (q) => q.state.status === "pending" }) > 0;
   if (!me) return null;
   const administers = me.role === "administrator";
-  if (!may(me, "style") && !may(me, "lay_out"))
+  if (!may(me, "style") && !may(me, "lay_out") && !may(me, "lead"))
     return <Empty title="Settings are the administrators’">Ask one of them for a change.</Empty>;
   return (
     <div aria-busy={filling}>
@@ -86,6 +86,10 @@ export function SettingsPage() {
             What we call some of our records. They can be typed wherever a report is, as “leads by segment”.
           </p>
           <WordsSettings />
+        </>
+      )}
+      {(may(me, "lay_out") || may(me, "lead")) && (
+        <>
           <Heading page="dashboards">Where people begin</Heading>
           <p className="mb-3 max-w-[70ch] text-ink2">
             The dashboard that comes first after signing in. Who may not open it begins on Find.
