@@ -2,7 +2,7 @@ import { DndContext } from "@dnd-kit/core";
 import { SortableContext, useSortable, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { api, ask, type Schemas, type TypeInfo } from "../../api/client";
 import { useSubjects } from "../../api/hooks";
@@ -12,7 +12,8 @@ import { Drawer } from "../../ui/Drawer";
 import { UndoRedo } from "../../ui/UndoRedo";
 import { useDo } from "../../ui/useDo";
 import { useSorting } from "../../ui/useSorting";
-import { useSteps } from "../../ui/useSteps";
+import { same, useSteps } from "../../ui/useSteps";
+import { draftOf, forgetDraft, keepDraft } from "./layoutDraft";
 
 export type Layout = Schemas["PageLayout"];
 
@@ -47,10 +48,23 @@ export function LayoutDrawer({
   useEffect(() => onTry(l), [l, onTry]);
   // Those for whom it is laid out already begin with that.
   const { dispatch } = edits;
-  const theirs = kept.data?.layout;
+  const [left, setLeft] = useState(false);
+  const first = useRef(now);
+  const begun = useRef<Layout>(undefined);
   useEffect(() => {
-    if (theirs) dispatch({ do: "settle", now: theirs });
-  }, [theirs, dispatch]);
+    if (!kept.data) return;
+    begun.current = kept.data.layout ?? first.current;
+    dispatch({ do: "settle", now: begun.current });
+    const draft = draftOf(type.key, team, kept.data.version);
+    setLeft(!!draft);
+    if (draft) dispatch({ do: "set", now: draft });
+  }, [kept.data, dispatch, type.key, team]);
+  // What is not saved is here again when one comes back, also after the window was closed.
+  useEffect(() => {
+    if (!kept.data || !begun.current) return;
+    if (same(l, begun.current)) forgetDraft(type.key, team);
+    else keepDraft(type.key, team, l, kept.data.version);
+  }, [l, kept.data, type.key, team]);
   const leave = () => {
     onTry(undefined);
     onClose();
@@ -65,6 +79,7 @@ export function LayoutDrawer({
       ),
     () => {
       anew(client, "record", "page layout", "setting changes");
+      forgetDraft(type.key, team);
       toast(`The page of every ${type.one} is laid out. It can be taken back under Settings.`);
       leave();
     },
@@ -90,6 +105,21 @@ export function LayoutDrawer({
         </label>
         <UndoRedo edits={edits} />
       </div>
+      {left && (
+        <p className="mb-2 rounded bg-amber-soft px-3 py-1.5 text-[13px]">
+          This was left unsaved.{" "}
+          <button
+            type="button"
+            className="link font-semibold"
+            onClick={() => {
+              setLeft(false);
+              if (begun.current) set(begun.current);
+            }}
+          >
+            Begin anew
+          </button>
+        </p>
+      )}
       <Keys
         title="What matters first"
         keys={l.first ?? []}
