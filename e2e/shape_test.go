@@ -23,7 +23,7 @@ func TestRecordsAreShaped(t *testing.T) {
 	p.click("button", "Change choices of Kind")
 	p.fill("textbox", "Name of Site visit", "Visit on site")
 	p.click("button", "Another choice")
-	p.fill("textbox", "Name of a new one", "Open day")
+	p.fill("textbox", "Name of new one", "Open day")
 	p.click("button", "Save")
 	p.sees("Visit on site (")
 	p.sees("Open day (0)")

@@ -12,13 +12,8 @@ export function ColourOf({
 }) {
   if (!colour)
     return (
-      <button
-        type="button"
-        className="link text-[13px]"
-        aria-label={`Give ${name} a colour`}
-        onClick={() => onChange(offered)}
-      >
-        give it a colour
+      <button type="button" className="link text-[13px]" onClick={() => onChange(offered)}>
+        give it a colour<span className="sr-only">, {name}</span>
       </button>
     );
   return (

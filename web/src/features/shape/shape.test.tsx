@@ -208,7 +208,7 @@ it("gives a type its first stages, which say no likelihood, and colours that are
   for (const [i, name] of ["Free", "Let", "Given up"].entries())
     await userEvent.type(screen.getByRole("textbox", { name: `Name of new one ${i + 1}` }), name);
   expect(screen.queryByRole("spinbutton")).toBeNull();
-  await userEvent.click(screen.getByRole("button", { name: "Give new one 2 a colour" }));
+  await userEvent.click(screen.getByRole("button", { name: "give it a colour, new one 2" }));
   await waitFor(() => expect(screen.getByLabelText("Colour of new one 2")).toHaveProperty("value", "#c8553d"));
   await save();
   await waitFor(() => expect(put(asked)).toBeTruthy());
