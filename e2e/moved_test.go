@@ -54,3 +54,21 @@ func TestRowOfFiguresAndSwitches(t *testing.T) {
 	top := p.await(`(() => { document.querySelector("[aria-label=Figures]").scrollIntoView(); window.scrollTo(0, 900); return String(Math.round(document.querySelector("[aria-label=Figures]").getBoundingClientRect().top) >= 0) })()`)
 	require.Equal(t, "true", top)
 }
+
+// A panel of Monday's dashboard tells what moved in its report, and opens what slipped.
+func TestMovedOnDashboard(t *testing.T) {
+	p := browse(t, open(t))
+	p.signIn("Osric Jarrow")
+	p.visit("/dashboards/1")
+	p.click("button", "Arrange")
+	p.click("button", "Settings of What closes this quarter")
+	p.choose("Drawn as", "moved")
+	p.click("button", "Done")
+	p.gone()
+	p.click("button", "Save dashboard")
+	p.sees("Dashboard saved")
+	p.sees("less than on 10 May 2026")
+	p.click("button", "slipped")
+	p.sees("Mooring field Lanternwick")
+	p.sees("18 Jun 2026 → 9 Jul 2026")
+}

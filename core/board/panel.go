@@ -15,6 +15,7 @@ type Options struct {
 	Heading string `json:"heading,omitempty"`
 	Below   string `json:"below,omitempty" doc:"A line below the heading"`
 	Source  string `json:"source,omitempty" doc:"A note on the source, below it"`
+	Moved   string `json:"moved,omitempty" doc:"Has it tell what moved since a day, 2026-05-08 or last_week, in place of the report's answer"`
 	List    bool   `json:"list,omitempty" doc:"Whether it is a list of the report's records, whatever it groups them by"`
 	Kind    string `json:"kind,omitempty" doc:"Another kind of chart than the report's"`
 	Style   string `json:"style,omitempty" doc:"The key of a kept style, in place of the report's looks"`
@@ -111,6 +112,15 @@ func (o Options) Check(s *schema.Schema) error {
 	}
 	if _, err := o.Within(); err != nil {
 		return errors.New("a panel’s period cannot be read")
+	}
+	if o.Moved != "" {
+		text, err := json.Marshal(map[string]any{"version": brief.Version, "start": s.Readers().Key, "since": o.Moved})
+		if err != nil {
+			return err
+		}
+		if _, err := brief.Decode(text); err != nil {
+			return errors.New("a panel tells what moved since a day, or since the end of a week, a month, a quarter or a year")
+		}
 	}
 	return o.checkWhere(s)
 }

@@ -42,3 +42,13 @@ func TestWhere(t *testing.T) {
 		require.Error(t, options(t, where).Check(company), what)
 	}
 }
+
+// A panel tells what moved since a day that a report can name.
+func TestMovedSince(t *testing.T) {
+	for _, day := range []string{"", "last_week", "yesterday", "2026-05-08"} {
+		require.NoError(t, board.Options{Moved: day}.Check(company), day)
+	}
+	for _, day := range []string{"next_week", "2026-13-01", "then"} {
+		require.ErrorContains(t, board.Options{Moved: day}.Check(company), "since a day", day)
+	}
+}

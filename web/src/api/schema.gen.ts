@@ -4338,6 +4338,8 @@ export interface components {
             list?: boolean;
             /** @description What its chart has of its own; it goes before the report's and a style's */
             looks?: components["schemas"]["Looks"];
+            /** @description Has it tell what moved since a day, 2026-05-08 or last_week, in place of the report's answer */
+            moved?: string;
             /** @description label, largest or smallest; as the report orders its groups where it is empty */
             order?: string;
             /** @description A period of its own, in place of the report's and the board's */

@@ -15,6 +15,7 @@ import { Towards } from "../../chart/Towards";
 import { Table } from "../../table/Table";
 import { Menu, MenuItem, MenuLabel, MenuTick } from "../../ui/Menu";
 import { takeOut } from "../../ui/takeOut";
+import { MovedPanel } from "../moved/MovedPanel";
 import { type Switched, Switches, switchedTo } from "./Switches";
 
 export type Picked = {
@@ -137,7 +138,7 @@ export function PanelCard({
           />
         )}
       </div>
-      {options.switch && onSwitch && schema && a && asked && !shown?.list && !handle && (
+      {options.switch && !options.moved && onSwitch && schema && a && asked && !shown?.list && !handle && (
         <Switches
           schema={schema}
           title={title ?? a.title}
@@ -171,7 +172,9 @@ export function PanelCard({
       <div className={`min-h-0 flex-1 overflow-auto ${answer.isPlaceholderData ? "stale" : ""}`}>
         {a &&
           asked &&
-          (!whole ? (
+          (options.moved ? (
+            <MovedPanel brief={asked} since={options.moved} />
+          ) : !whole ? (
             <Table brief={asked} height="100%" begun={shown?.list} at={answer.dataUpdatedAt} />
           ) : asked.chart && asked.chart.kind !== "table" ? (
             <Chart

@@ -8,6 +8,7 @@ import { anew } from "../../api/keys";
 import type { Filters } from "../../api/panels";
 import { conditions } from "../../brief/edits";
 import { kindName } from "../../chart/kinds";
+import { endsOfDays } from "../../fields/MomentPicker";
 import { PeriodPicker } from "../../fields/PeriodPicker";
 import { LookChoices } from "../../looks/LookChoices";
 import { PaletteEditor } from "../../looks/PaletteEditor";
@@ -61,16 +62,19 @@ export function PanelDialog({
             <select
               className="input mt-1"
               aria-label="Drawn as"
-              value={o.list ? "list" : (o.kind ?? "")}
-              onChange={(e) =>
+              value={o.moved ? "moved" : o.list ? "list" : (o.kind ?? "")}
+              onChange={(e) => {
+                const as = e.target.value;
                 setO({
                   ...o,
-                  kind: e.target.value === "list" ? undefined : e.target.value || undefined,
-                  list: e.target.value === "list" || undefined,
-                })
-              }
+                  kind: as === "list" || as === "moved" ? undefined : as || undefined,
+                  list: as === "list" || undefined,
+                  moved: as === "moved" ? "last_week" : undefined,
+                });
+              }}
             >
               <option value="">as the report is</option>
+              {!report?.brief.parts && <option value="moved">what moved in it</option>}
               {grouped && !report?.brief.parts && <option value="list">a list of its records</option>}
               {kinds
                 .filter((k) => !k.lacks)
@@ -81,7 +85,24 @@ export function PanelDialog({
                 ))}
             </select>
           </label>
-          <div className="mt-3 grid grid-cols-3 gap-2">
+          {o.moved && (
+            <label className="mt-3 block">
+              Since
+              <select
+                className="input mt-1"
+                value={o.moved}
+                onChange={(e) => setO({ ...o, moved: e.target.value || undefined })}
+              >
+                {endsOfDays.map(([word, label]) => (
+                  <option key={word} value={word}>
+                    {label}
+                  </option>
+                ))}
+                {!endsOfDays.some(([word]) => word === o.moved) && <option value={o.moved}>{o.moved}</option>}
+              </select>
+            </label>
+          )}
+          <div className="mt-3 grid grid-cols-3 gap-2" hidden={!!o.moved}>
             <label>
               Style
               <select
@@ -125,7 +146,7 @@ export function PanelDialog({
               </label>
             )}
           </div>
-          {grouped && !o.list && (
+          {grouped && !o.list && !o.moved && (
             <PanelLooks
               looks={o.looks}
               summaries={answer?.summaries ?? []}

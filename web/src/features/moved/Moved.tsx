@@ -11,7 +11,7 @@ import { Trouble } from "../../ui/Say";
 import { Seg } from "../../ui/Seg";
 import { ChosenBar } from "../work/ChosenBar";
 import { useUndo } from "../work/useUndo";
-import { Bar } from "./Bar";
+import { Bridge } from "./Bridge";
 import { Stood } from "./Stood";
 
 type Step = Schemas["MoveStepBody"];
@@ -22,17 +22,20 @@ export function Moved({
   schema,
   brief,
   today,
+  begun,
   onClose,
 }: {
   schema: SchemaInfo;
   brief: Brief;
   /** The organisation's day. */
   today: string;
+  /** The step whose records are open at first. */
+  begun?: string;
   onClose: () => void;
 }) {
   const [since, setSince] = useState<Moment>(brief.since ?? "last_week");
   const [asOf, setAsOf] = useState<Moment>(brief.asOf);
-  const [step, setStep] = useState<string>();
+  const [step, setStep] = useState(begun);
   const [how, setHow] = useState<"moved" | "week" | "month">("moved");
   const asked: Brief = { ...brief, since, ...(asOf ? { asOf } : {}) };
   if (!asOf) delete asked.asOf;
@@ -124,78 +127,6 @@ const before = (day: string) => {
   at.setUTCDate(at.getUTCDate() - 7);
   return at.toISOString().slice(0, 10);
 };
-
-/** The steps as a table in which each has a bar that begins where the one before it ended. */
-function Bridge({
-  steps,
-  summaries,
-  drawn,
-  open,
-  onOpen,
-}: {
-  steps: Step[];
-  summaries: string[];
-  /** What the bars are of. */
-  drawn: string;
-  open?: string;
-  onOpen: (step: string | undefined) => void;
-}) {
-  return (
-    <table className="w-full border-collapse text-[14px]">
-      <thead>
-        <tr className="text-left text-[12px] text-ink2">
-          <th className="py-1 pr-3 font-normal">step</th>
-          <td className="w-[34%]">{drawn}</td>
-          <th className="px-2 text-right font-normal">records</th>
-          {summaries.map((s) => (
-            <th key={s} className="px-2 text-right font-normal">
-              {s}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {steps.map((s) => (
-          <tr key={s.step} className={`border-line border-t ${open === s.step ? "bg-sea-soft" : ""}`}>
-            <th scope="row" className={`py-1.5 pr-3 text-left ${s.total ? "font-bold" : "font-normal"}`}>
-              {s.records > 0 ? (
-                <button
-                  type="button"
-                  className="link text-left"
-                  aria-expanded={open === s.step}
-                  onClick={() => onOpen(open === s.step ? undefined : s.step)}
-                >
-                  {s.words}
-                </button>
-              ) : (
-                s.words
-              )}
-            </th>
-            <td aria-hidden="true">
-              <Bar
-                from={s.from}
-                to={s.to}
-                zero={s.zero}
-                colour={s.total ? "var(--ink)" : s.sign < 0 ? "var(--rust)" : "var(--sea)"}
-                leads={!s.total}
-              />
-            </td>
-            <td className="figures px-2 text-right">{count(s.records)}</td>
-            {s.values.map((v, i) => (
-              <td
-                // biome-ignore lint/suspicious/noArrayIndexKey: values have no other identity than their place
-                key={i}
-                className={`figures px-2 text-right ${s.total ? "font-bold" : ""}`}
-              >
-                {v}
-              </td>
-            ))}
-          </tr>
-        ))}
-      </tbody>
-    </table>
-  );
-}
 
 const page = 100;
 

@@ -4,6 +4,7 @@ import { expect, it, vi } from "vitest";
 import { Refused, type SchemaInfo, type Schemas } from "../../api/client";
 import { field, recordType, serving, show } from "../../testing";
 import { Moved } from "./Moved";
+import { MovedPanel } from "./MovedPanel";
 
 const schema = {
   types: [recordType("deals", "Deals", "deal", [field("name", "Name", "text")])],
@@ -109,4 +110,22 @@ it("tells how the totals stood week by week, each number under its own name", as
   expect(screen.queryByText(moves.text)).toBeNull();
   await userEvent.click(screen.getByRole("radio", { name: "Step by step" }));
   await screen.findByText(moves.text);
+});
+
+it("stands on a dashboard as a bridge, and opens the records of a step beside it", async () => {
+  const asked = serving({
+    "POST /api/moves": moves,
+    "POST /api/moves/records": moved,
+    "GET /api/schema": schema,
+    "GET /api/me": { id: 1, today: "2026-05-14" },
+  });
+  show(<MovedPanel brief={brief} since="last_month" />);
+  await screen.findByText(moves.text);
+  expect(asked.find((a) => a.path === "/api/moves")?.body).toEqual({ brief: { ...brief, since: "last_month" } });
+  await userEvent.click(screen.getByRole("button", { name: "slipped" }));
+  expect(await screen.findByRole("link", { name: "Pier Ternbay" })).toBeTruthy();
+  expect(asked.find((a) => a.path === "/api/moves/records")?.body).toMatchObject({
+    brief: { since: "last_month" },
+    step: "went:period",
+  });
 });
