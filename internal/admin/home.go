@@ -43,7 +43,8 @@ func (a *Admin) Home(ctx context.Context, v *answers.View) (int64, error) {
 
 // SetHome sets the board that a team begins on (team 0 for all), or takes it away (board 0).
 func (a *Admin) SetHome(ctx context.Context, v *answers.View, team, board int64, version int) error {
-	if own := team != 0 && team == v.Who.TeamID; !v.Who.May(people.LayOut) && !(own && v.Who.May(people.Lead)) {
+	leads := team != 0 && team == v.Who.TeamID && v.Who.May(people.Lead)
+	if !leads && !v.Who.May(people.LayOut) {
 		return fault.New(fault.Forbidden, "", "Only who leads a team, and administrators, set where it begins.")
 	}
 	readers := v.Snap.Schema.Readers()

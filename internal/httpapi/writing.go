@@ -180,7 +180,12 @@ func (a *api) writing(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodPost, "/api/deleted-records/{type}/back", "bring-records-back", "Bring deleted records back, all or none"),
+		op(
+			http.MethodPost,
+			"/api/deleted-records/{type}/back",
+			"bring-records-back",
+			"Bring deleted records back, all or none",
+		),
 		func(ctx context.Context, in *struct {
 			WorkIn
 			Type string `path:"type"`
