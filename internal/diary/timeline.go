@@ -25,6 +25,7 @@ const (
 type Entry struct {
 	What    string
 	At      int64 // seconds since 1970
+	Written int64 // when it was written down, as At
 	When    string
 	Person  string
 	By      int64 // the person's number, 0 for nobody known
@@ -84,30 +85,18 @@ const (
 
 // Read tells the time line of a record.
 func (d *Diary) Read(ctx context.Context, v *answers.View, about Ref, asked Asked) (Line, error) {
-	id := strconv.FormatInt(about.ID, 10)
-	t, table, row, err := lookup.Seen(v, about.Type, id)
-	if err != nil {
-		return Line{}, err
-	}
 	out := Line{Kinds: map[string]int{}}
-	var all []Entry
-	did, err := d.did(ctx, v, t, row)
+	all, err := d.all(ctx, v, about)
 	if err != nil {
 		return out, err
 	}
-	for _, e := range did {
-		out.Kinds[e.Kind]++
+	for _, e := range all {
+		if e.What == Changed || e.What == Made {
+			out.Changes++
+		} else {
+			out.Kinds[e.Kind]++
+		}
 	}
-	all = append(all, did...)
-	changes, err := d.changes(ctx, v, t, about.ID)
-	if err != nil {
-		return out, err
-	}
-	if made, ok := made(v, t, table, row); ok {
-		changes = append(changes, made)
-	}
-	out.Changes = len(changes)
-	all = append(all, changes...)
 	cal := v.Snap.Cal
 	all = slices.DeleteFunc(all, func(e Entry) bool { return !asked.keeps(e, cal.DayOf(e.At)) })
 	slices.SortStableFunc(all, func(a, b Entry) int { return cmp.Or(cmp.Compare(b.At, a.At), cmp.Compare(b.ID, a.ID)) })
@@ -120,6 +109,26 @@ func (d *Diary) Read(ctx context.Context, v *answers.View, about Ref, asked Aske
 		out.Entries[i].When = when(v, out.Entries[i].At)
 	}
 	return out, nil
+}
+
+// all are the entries of a record, in no order.
+func (d *Diary) all(ctx context.Context, v *answers.View, about Ref) ([]Entry, error) {
+	t, table, row, err := lookup.Seen(v, about.Type, strconv.FormatInt(about.ID, 10))
+	if err != nil {
+		return nil, err
+	}
+	list, err := d.did(ctx, v, t, row)
+	if err != nil {
+		return nil, err
+	}
+	changes, err := d.changes(ctx, v, t, about.ID)
+	if err != nil {
+		return nil, err
+	}
+	if made, ok := made(v, t, table, row); ok {
+		changes = append(changes, made)
+	}
+	return append(list, changes...), nil
 }
 
 // did is what people did and plan to do about a record, as far as the person sees it.
@@ -211,6 +220,10 @@ func (r *reader) entry(row int32, now int64) (e Entry, err error) {
 		e.At, err = r.v.Snap.Cal.ParseInstant(at)
 	}
 	e.Late = e.What == Planned && e.At < now
+	e.Written = e.At
+	if made := get("created"); made != "" && err == nil {
+		e.Written, err = r.v.Snap.Cal.ParseInstant(made)
+	}
 	return e, err
 }
 
@@ -239,7 +252,7 @@ func (d *Diary) changes(ctx context.Context, v *answers.View, t *schema.Type, id
 			continue // a field that there is no more
 		}
 		e := Entry{
-			What: Changed, ID: c.ID, At: c.At, Field: c.Field, Label: f.Label,
+			What: Changed, ID: c.ID, At: c.At, Written: c.At, Field: c.Field, Label: f.Label,
 			From: say(f, c.From), To: say(f, c.To), Was: c.From, Is: c.To,
 		}
 		if f.Kind == schema.Link { // what is not theirs to see is not handed out
@@ -274,6 +287,7 @@ func made(v *answers.View, t *schema.Type, table *column.Table, row int32) (Entr
 	if e.At, err = v.Snap.Cal.ParseInstant(at); err != nil {
 		return Entry{}, false
 	}
+	e.Written = e.At
 	if by, err := r.text("created_by", row); err == nil && by != "" {
 		e.Person = v.Names()(t.Field("created_by").To, by)
 		e.By, _ = strconv.ParseInt(by, 10, 64)

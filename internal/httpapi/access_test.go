@@ -127,6 +127,7 @@ var routes = []struct{ method, path, body, want string }{
 	{"POST", "/api/records/deals/many/back", `{"changed":[]}`, "401 422 422 422 422 422"},
 	// Who sees a record sees what was done about it, and writes it down.
 	{"GET", "/api/records/deals/1/timeline", "", "401 200 200 200 200 200"},
+	{"POST", "/api/records/deals/1/look", "", "401 200 200 200 200 200"},
 	{"GET", "/api/records/deals/1/stages", "", "401 200 200 200 200 200"},
 	{"POST", "/api/log", `{"about":[{"type":"deals","id":1}],"text":"call tomorrow 10 about the survey","dry":true}`, "401 200 200 200 200 200"},
 	{"POST", "/api/log", `{"about":[{"type":"deals","id":999999}],"text":"call"}`, "401 404 404 404 404 404"},

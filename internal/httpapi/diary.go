@@ -17,6 +17,7 @@ import (
 type EntryBody struct {
 	What    string `json:"what" enum:"did,planned,changed,made"`
 	At      int64  `json:"at" doc:"Seconds since 1970"`
+	Written int64  `json:"written" doc:"When it was written down, in seconds since 1970"`
 	When    string `json:"when" doc:"The same for people"`
 	Person  string `json:"person"`
 	By      int64  `json:"by" doc:"The person's number; 0 for nobody known"`
@@ -134,6 +135,13 @@ func dayIn(text, pointer string) (int32, error) {
 	return day, nil
 }
 
+// SinceBody is what others did about a record, and changed in it, since one last looked at it.
+type SinceBody struct {
+	At   int64       `json:"at" doc:"When that was, in seconds since 1970; 0 for never"`
+	When string      `json:"when" doc:"The same for people"`
+	News []EntryBody `json:"news" doc:"The latest first"`
+}
+
 // diary are the operations on what people do, and on what was.
 func (a *api) diary(g huma.API) {
 	huma.Register(
@@ -167,6 +175,15 @@ func (a *api) diary(g huma.API) {
 			})
 			body := TimelineBody{entryBodies(line.Entries), line.More, line.Kinds, line.Changes}
 			return &out[TimelineBody]{body}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPost, "/api/records/{type}/{id}/look", "look",
+			"Note that one looks at a record, and learn what others did since the visit before"),
+		func(ctx context.Context, in *oneIn) (*out[SinceBody], error) {
+			s, err := a.app.Diary.Look(ctx, view(ctx), diary.Ref{Type: in.Type, ID: in.ID})
+			return &out[SinceBody]{SinceBody{s.At, s.When, entryBodies(s.News)}}, a.fail(ctx, err)
 		},
 	)
 	huma.Register(

@@ -188,6 +188,9 @@ func (s *Store) Purge(ctx context.Context) error {
 		if err := tx.Exec(undone, before).Error; err != nil {
 			return err
 		}
+		if err := tx.Exec(`DELETE FROM looks WHERE at < ?`, s.Now().Add(-keepLooks).Unix()).Error; err != nil {
+			return err
+		}
 		return forgetShares(tx)
 	})
 }

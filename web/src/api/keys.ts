@@ -91,6 +91,7 @@ const ofPerson = [
   "people",
   "rights",
   "work",
+  "look",
   "period",
   "placeables",
   "set-up",

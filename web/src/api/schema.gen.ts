@@ -1524,6 +1524,23 @@ export interface paths {
         patch: operations["change-record"];
         trace?: never;
     };
+    "/api/records/{type}/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that one looks at a record, and learn what others did since the visit before */
+        post: operations["look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/records/{type}/{id}/stages": {
         parameters: {
             query?: never;
@@ -3464,6 +3481,11 @@ export interface components {
             when: string;
             with: string;
             withId: string;
+            /**
+             * Format: int64
+             * @description When it was written down, in seconds since 1970
+             */
+            written: number;
         };
         ErrorBody: {
             detail: string;
@@ -5108,6 +5130,17 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+        };
+        SinceBody: {
+            /**
+             * Format: int64
+             * @description When that was, in seconds since 1970; 0 for never
+             */
+            at: number;
+            /** @description The latest first */
+            news: components["schemas"]["EntryBody"][];
+            /** @description The same for people */
+            when: string;
         };
         StageBody: {
             /** @description That it has on every chart; empty for one of the palette */
@@ -9169,6 +9202,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValuesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type: string;
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SinceBody"];
                 };
             };
             /** @description Error */

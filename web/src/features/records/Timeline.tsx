@@ -1,15 +1,16 @@
-import { keepPreviousData, useInfiniteQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Schemas, type TypeInfo } from "../../api/client";
-import { useSubjects } from "../../api/hooks";
+import { useMe, useSubjects } from "../../api/hooks";
 import { recordsAnew } from "../../api/keys";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
 import { setValues } from "../work/setValues";
 import { takeBack } from "../work/takeBack";
 import type { useUndo } from "../work/useUndo";
+import { SinceLooked } from "./SinceLooked";
 
 type Entry = Schemas["EntryBody"];
 type Narrowed = { kind: string; what: string; person: number; from: string; to: string };
@@ -30,6 +31,17 @@ export function Timeline({
 }) {
   const [by, setBy] = useState(whole);
   const [further, setFurther] = useState(false);
+  const me = useMe().data;
+  // Asked once a visit: what is new stays marked while one is here.
+  const since = useQuery({
+    queryKey: ["look", type.key, id],
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+    retry: false,
+    queryFn: () =>
+      ask(api.POST("/api/records/{type}/{id}/look", { params: { path: { type: type.key, id: Number(id) } } })),
+  }).data;
+  const isNew = (e: Entry) => !!since?.at && e.written > since.at && e.by !== me?.id;
   const people = useSubjects().filter((s) => s.kind === "person");
   const lines = useInfiniteQuery({
     queryKey: ["record", type.key, id, "timeline", by],
@@ -110,11 +122,20 @@ export function Timeline({
           ))}
         </div>
       )}
+      <SinceLooked since={since} />
       <Trouble error={lines.error} />
       <div className={`sheet px-4 py-2 ${lines.isPlaceholderData ? "stale" : ""}`} aria-busy={lines.isPlaceholderData}>
         <ol aria-label="Entries" className="max-h-[calc(100vh-330px)] min-h-[120px] overflow-auto">
           {entries.map((e) => (
-            <Line key={`${e.what} ${e.id} ${e.at}`} entry={e} type={type} id={id} diary={diary} done={done} />
+            <Line
+              key={`${e.what} ${e.id} ${e.at}`}
+              entry={e}
+              fresh={isNew(e)}
+              type={type}
+              id={id}
+              diary={diary}
+              done={done}
+            />
           ))}
         </ol>
         {first && entries.length === 0 && (
@@ -142,12 +163,15 @@ const dots: Record<string, string> = {
 
 function Line({
   entry: e,
+  fresh,
   type,
   id,
   diary,
   done,
 }: {
   entry: Entry;
+  /** Whether others wrote it down since one last looked. */
+  fresh: boolean;
   type: TypeInfo;
   id: string;
   diary?: TypeInfo;
@@ -172,7 +196,9 @@ function Line({
   );
   const [day, time] = e.when.split(/ (?=\S+$)/);
   return (
-    <li className="grid grid-cols-[88px_14px_1fr] gap-x-2 py-1.5 text-[13.5px]">
+    <li
+      className={`grid grid-cols-[88px_14px_1fr] gap-x-2 py-1.5 text-[13.5px] ${fresh ? "shadow-[inset_3px_0_0_var(--amber)]" : ""}`}
+    >
       <span className={`whitespace-nowrap text-right text-[12.5px] leading-5 ${e.late ? "text-rust" : "text-ink2"}`}>
         {day}
         <span className="block">{e.what !== "changed" && e.what !== "made" && time}</span>
@@ -182,6 +208,7 @@ function Line({
         <span className={`relative mt-1.5 h-[9px] w-[9px] rounded-full ${dots[e.late ? "late" : e.what]}`} />
       </span>
       <div className="min-w-0 leading-5">
+        {fresh && <span className="sr-only">New: </span>}
         {e.what === "made" ? (
           <p className="text-ink2">Made{e.person && ` by ${e.person}`}</p>
         ) : e.what === "changed" ? (
