@@ -200,8 +200,10 @@ func (p *page) click(role, name string) {
 func (p *page) press(role, name string) {
 	p.t.Helper()
 	p.find(role, name)
-	// What closes hands the focus back a moment later: the key is pressed once it rests where it is to be.
-	p.await(`(() => { const e = window.found; if (document.activeElement !== e) { e.focus(); window.rested = 0; return ""; } window.rested = (window.rested || 0) + 1; return window.rested > 1 ? "rests" : ""; })()`)
+	// What closes hands the focus back some frames later: the key is pressed once it has rested where it is to be.
+	eval[any](p, `void (window.rested = null)`)
+	p.await(`(() => { const e = window.found, now = performance.now(); if (document.activeElement !== e) { e.focus(); window.rested = now; return ""; }
+	  return window.rested === null || now - window.rested > 120 ? "rests" : ""; })()`)
 	p.do(chromedp.KeyEvent("\r"))
 }
 
