@@ -113,8 +113,24 @@ func granted(v *answers.View, c store.SettingChange) []Point {
 		}
 		a.Subject, _ = strconv.ParseInt(number, 10, 64)
 		list[i].What = people.SubjectName(v.Snap, a)
+		list[i].Before, list[i].After = inWords(list[i].Before), inWords(list[i].After)
 	}
 	return list
+}
+
+// inWords are rights, told by their keys, in words.
+func inWords(keys string) string {
+	rights, err := people.RightsOf(strings.FieldsFunc(keys, func(r rune) bool { return r == ',' || r == ' ' }))
+	if err != nil {
+		return keys // there was such a right once
+	}
+	var words []string
+	for _, e := range people.Each {
+		if rights.Has(e.Right) {
+			words = append(words, e.Words)
+		}
+	}
+	return strings.Join(words, "; ")
 }
 
 // aimed says which targets were set, whose and of which month, and what became of their measure, which what names where

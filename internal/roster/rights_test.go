@@ -90,7 +90,7 @@ func TestRightsOneByOne(t *testing.T) {
 	changes, _, err := a.Admin.Changes(ctx, osrics, "besides their role", 0, 1)
 	require.NoError(t, err)
 	require.Len(t, changes, 1, "it is among what was changed")
-	require.Equal(t, []admin.Point{{What: "Aldo Marlow", After: "compose"}}, changes[0].Points)
+	require.Equal(t, []admin.Point{{What: "Aldo Marlow", After: "make reports and dashboards for all"}}, changes[0].Points)
 
 	// Who leaves takes no right along, should they come back.
 	require.NoError(t, a.Roster.Leave(ctx, osrics, aldo, nil))

@@ -114,23 +114,32 @@ export function PeoplePage() {
                     )}
                   </td>
                   <td className="pr-2 text-right">
-                    <Menu label={`More to do with ${p.name}`} className="btn btn-quiet !h-7 !px-2" text="…" width={224}>
-                      {p.state !== "left" && <MenuItem label="Change" onPick={() => setChanging(p)} />}
-                      {(p.state === "without" || p.state === "left") && (
-                        <MenuItem label="Invite" onPick={() => setInviting(p)} />
-                      )}
-                      {p.state === "invited" && <MenuItem label="Another invitation" onPick={() => again.mutate(p)} />}
-                      {p.state === "active" && <MenuItem label="Another password…" onPick={() => again.mutate(p)} />}
-                      {administers && p.state === "active" && p.id !== me.id && (
-                        <MenuItem label="See what they see" onPick={() => seeAs(p.id)} />
-                      )}
-                      {administers && p.state === "active" && p.id !== me.id && (
-                        <MenuItem label="Lost their second factor" onPick={() => lost(p)} />
-                      )}
-                      {p.state !== "left" && p.id !== me.id && (
-                        <MenuItem label="Take off and hand over…" onPick={() => setLeaving(p)} />
-                      )}
-                    </Menu>
+                    {(administers || (p.role !== "administrator" && p.id !== me.id)) && (
+                      <Menu
+                        label={`More to do with ${p.name}`}
+                        className="btn btn-quiet !h-7 !px-2"
+                        text="…"
+                        width={224}
+                      >
+                        {p.state !== "left" && <MenuItem label="Change" onPick={() => setChanging(p)} />}
+                        {(p.state === "without" || p.state === "left") && (
+                          <MenuItem label="Invite" onPick={() => setInviting(p)} />
+                        )}
+                        {p.state === "invited" && (
+                          <MenuItem label="Another invitation" onPick={() => again.mutate(p)} />
+                        )}
+                        {p.state === "active" && <MenuItem label="Another password…" onPick={() => again.mutate(p)} />}
+                        {administers && p.state === "active" && p.id !== me.id && (
+                          <MenuItem label="See what they see" onPick={() => seeAs(p.id)} />
+                        )}
+                        {administers && p.state === "active" && p.id !== me.id && (
+                          <MenuItem label="Lost their second factor" onPick={() => lost(p)} />
+                        )}
+                        {p.state !== "left" && p.id !== me.id && (
+                          <MenuItem label="Take off and hand over…" onPick={() => setLeaving(p)} />
+                        )}
+                      </Menu>
+                    )}
                   </td>
                 </tr>
               ))}
