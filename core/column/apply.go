@@ -217,23 +217,19 @@ func (a *applier) rework(t *Table, row int32, e Edit) error {
 	}
 	// A change of a record may move fields that are worked out from the history of the record it is of.
 	if t.Type.History && e.New {
-		for i := range t.Type.Fields {
-			if f := &t.Type.Fields[i]; f.Kind == schema.Link {
-				a.forgetSince(f.To)
-			}
-		}
-		a.forgetSince(e.Values[schema.HistoryType])
+		a.forgetSince(e.Values[schema.HistoryType], e.Values[schema.HistoryField])
 	}
 	return nil
 }
 
-func (a *applier) forgetSince(typ string) {
+// forgetSince drops what is worked out from the latest change of a field.
+func (a *applier) forgetSince(typ, field string) {
 	t := a.loaded(typ)
 	if t == nil {
 		return
 	}
 	for i := range t.Type.Fields {
-		if w := t.Type.Fields[i].Worked; w != nil && w.As == "since" {
+		if w := t.Type.Fields[i].Worked; w != nil && w.As == "since" && w.Of[0] == field {
 			t.cols[i] = nil
 		}
 	}

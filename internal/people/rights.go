@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"maps"
 	"slices"
-	"strconv"
 
 	"uzzel/internal/fault"
 	"uzzel/internal/store"
@@ -108,15 +107,21 @@ func ReadGrants(ctx context.Context, s *store.Store) (*Grants, error) {
 	return g, err
 }
 
-// of are the rights that someone in a team has besides those of their role. A right that there is no more is none.
-func (g *Grants) of(person, team int64) (r Rights) {
-	for _, key := range append(slices.Clone(g.People[number(person)]), g.Teams[number(team)]...) {
+// Given are the rights that a person or a team has besides those of roles. A right that there is no more is none.
+func (g *Grants) Given(a store.Access) (r Rights) {
+	by := g.People
+	if a.Kind == store.ForTeam {
+		by = g.Teams
+	}
+	for _, key := range by[keyOf(a)] {
 		if more, err := RightsOf([]string{key}); err == nil {
 			r |= more
 		}
 	}
 	return r
 }
+
+func keyOf(a store.Access) string { return Person{ID: a.Subject}.Key() }
 
 // With are grants in which someone, or a team, has rights and no others.
 func (g *Grants) With(a store.Access, r Rights) *Grants {
@@ -128,8 +133,8 @@ func (g *Grants) With(a store.Access, r Rights) *Grants {
 	if *to == nil {
 		*to = map[string][]string{}
 	}
-	if (*to)[number(a.Subject)] = r.Keys(); r == None {
-		delete(*to, number(a.Subject))
+	if (*to)[keyOf(a)] = r.Keys(); r == None {
+		delete(*to, keyOf(a))
 	}
 	return next
 }
@@ -143,8 +148,6 @@ func (g *Grants) Keep(ctx context.Context, s *store.Store, version int) error {
 	return s.SetPreference(ctx, RightsSetting, string(text), version)
 }
 
-func number(id int64) string { return strconv.FormatInt(id, 10) }
-
 // Granted are the rights that someone in a team has besides those of a role.
 func (p *People) Granted(ctx context.Context, person, team int64) (Rights, error) {
 	if p.grants.Now() == nil {
@@ -152,5 +155,7 @@ func (p *People) Granted(ctx context.Context, person, team int64) (Rights, error
 			return None, err
 		}
 	}
-	return p.grants.Now().of(person, team), nil
+	g := p.grants.Now()
+	return g.Given(store.Access{Kind: store.ForPerson, Subject: person}) |
+		g.Given(store.Access{Kind: store.ForTeam, Subject: team}), nil
 }

@@ -364,14 +364,13 @@ func (r *Records) Deleted(ctx context.Context, v *answers.View, typ string) ([]s
 		return nil, err
 	}
 	list, err := r.store.DeletedRecords(ctx, typ, Most)
-	if v.Who.Administers() {
-		return list, err
-	}
 	return slices.DeleteFunc(list, func(d store.DeletedRecord) bool { return !mine(v.Who, t, &d) }), err
 }
 
+// mine says whether a deleted record is a person’s to bring back: what they deleted or owned, and all of it to administrators.
 func mine(who people.Person, t *schema.Type, d *store.DeletedRecord) bool {
-	return (d.DeletedBy != nil && *d.DeletedBy == who.ID) || (t.Owner != "" && d.Owner(t.Owner) == who.Key())
+	return who.Administers() || (d.DeletedBy != nil && *d.DeletedBy == who.ID) ||
+		(t.Owner != "" && d.Owner(t.Owner) == who.Key())
 }
 
 // BringBack brings deleted records of a type back, all of them or none.
@@ -389,7 +388,7 @@ func (r *Records) BringBack(ctx context.Context, v *answers.View, typ string, id
 	}
 	mayBring := map[int64]bool{}
 	for i := range list {
-		mayBring[list[i].Record] = v.Who.Administers() || mine(v.Who, t, &list[i])
+		mayBring[list[i].Record] = mine(v.Who, t, &list[i])
 	}
 	for _, id := range ids {
 		if !mayBring[id] {

@@ -36,11 +36,7 @@ func (r *Roster) Holders(ctx context.Context, v *answers.View) ([]Holder, int, e
 		for _, key := range slices.Sorted(maps.Keys(of.by)) {
 			id, _ := strconv.ParseInt(key, 10, 64)
 			a := store.Access{Kind: of.kind, Subject: id}
-			rights, err := people.RightsOf(of.by[key])
-			if err != nil {
-				return nil, 0, err
-			}
-			list = append(list, Holder{a, people.SubjectName(v.Snap, a), rights})
+			list = append(list, Holder{a, people.SubjectName(v.Snap, a), g.Given(a)})
 		}
 	}
 	return list, g.Version, nil
@@ -67,10 +63,8 @@ func (r *Roster) grant(ctx context.Context, to store.Access, rights people.Right
 	if err != nil {
 		return err
 	}
-	next := g.With(to, rights)
-	if slices.Equal(g.People[strconv.FormatInt(to.Subject, 10)], next.People[strconv.FormatInt(to.Subject, 10)]) &&
-		slices.Equal(g.Teams[strconv.FormatInt(to.Subject, 10)], next.Teams[strconv.FormatInt(to.Subject, 10)]) {
+	if g.Given(to) == rights {
 		return nil
 	}
-	return next.Keep(ctx, r.store, version)
+	return g.With(to, rights).Keep(ctx, r.store, version)
 }

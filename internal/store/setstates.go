@@ -79,9 +79,16 @@ func (s *Store) TakeBackTargets(ctx context.Context, person int64, key string, b
 		if err != nil {
 			return err
 		}
-		same := was.Measure == nil && is.Measure == nil // the change set targets alone
-		if !same && (now.Measure == nil) != (is.Measure == nil) || is.Measure != nil && *now.Measure != *is.Measure ||
-			same && now.Measure == nil {
+		var stale bool
+		switch {
+		case was.Measure == nil && is.Measure == nil: // the change set targets alone
+			stale = now.Measure == nil
+		case is.Measure == nil: // it took the measure away
+			stale = now.Measure != nil
+		default:
+			stale = now.Measure == nil || *now.Measure != *is.Measure
+		}
+		if stale {
 			return ErrStale
 		}
 		for i, t := range is.Targets {

@@ -1,5 +1,9 @@
+import type { Schemas } from "../api/client";
+
+export type IconName = NonNullable<Schemas["TypeEditBody"]["icon"]>;
+
 /** Small drawings that record types are shown with, of our own make, on a square of 20. */
-const drawn = {
+const drawn: Record<IconName, string> = {
   anchor: "M10 3a2 2 0 1 1 0 4a2 2 0 1 1 0-4M10 7v10M6.5 9.5h7M3.5 11.5c0 3.5 3 5.5 6.5 5.5s6.5-2 6.5-5.5",
   boat: "M2.5 12.5h15l-2.5 4.5h-10zM10 12.5v-10l5.5 7.5h-5.5M7.5 10l2.5-5",
   berth: "M3 3v14M3 6h9M3 13h9M12 6v7M14.5 16.5c1-.9 2-.9 3 0",
@@ -18,9 +22,8 @@ const drawn = {
   clock: "M10 3a7 7 0 1 1 0 14a7 7 0 1 1 0-14M10 6v4.5l3 2",
   coins:
     "M3 6c0-1.5 2-2.5 4.5-2.5s4.5 1 4.5 2.5s-2 2.5-4.5 2.5s-4.5-1-4.5-2.5M3 6v5c0 1.5 2 2.5 4.5 2.5M8 12c0-1.5 2-2.5 4.5-2.5s4.5 1 4.5 2.5s-2 2.5-4.5 2.5s-4.5-1-4.5-2.5M8 12v3c0 1.5 2 2.5 4.5 2.5s4.5-1 4.5-2.5v-3",
-} as const;
+};
 
-export type IconName = keyof typeof drawn;
 export const iconNames = Object.keys(drawn) as IconName[];
 
 /** The drawing of a record type; nothing for a type without. */

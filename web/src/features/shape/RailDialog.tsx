@@ -2,6 +2,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { api, ask } from "../../api/client";
 import { useSchema } from "../../api/hooks";
+import { moved } from "../../brief/edits";
 import { Modal } from "../../ui/Modal";
 import { TypeIcon } from "../../ui/TypeIcon";
 import { useDo } from "../../ui/useDo";
@@ -9,8 +10,8 @@ import { useDo } from "../../ui/useDo";
 /** The order in which record types are offered: in the rail, and wherever else one goes to them. */
 export function RailDialog({ version, onClose, onDone }: { version: number; onClose: () => void; onDone: () => void }) {
   const schema = useSchema();
-  const [moved, setMoved] = useState<string[]>();
-  const order = moved ?? schema?.rail ?? [];
+  const [ordered, setOrdered] = useState<string[]>();
+  const order = ordered ?? schema?.rail ?? [];
   const [save, busy] = useDo(
     () => ask(api.PUT("/api/rail", { body: { order, version } })),
     () => {
@@ -18,11 +19,7 @@ export function RailDialog({ version, onClose, onDone }: { version: number; onCl
       onDone();
     },
   );
-  const move = (at: number, to: number) => {
-    const next = [...order];
-    next.splice(to, 0, ...next.splice(at, 1));
-    setMoved(next);
-  };
+  const move = (at: number, to: number) => setOrdered(moved(order, at, to));
   return (
     <Modal title="Order of records" width={420} onClose={onClose}>
       <ol aria-label="Records in their order" className="mb-4">

@@ -45,16 +45,15 @@ export function ChosenBar({
   const n = countChosen(chosen, total ?? 0);
   const ids = [...chosen.ids].map(Number);
   const which = chosen.all ? { brief, ...(ids.length ? { but: ids } : {}) } : { ids };
-  const [deleting, setDeleting] = useState(false);
-  const under = useUnderWay(deleting);
+  const [asking, setAsking] = useState(false);
+  const under = useUnderWay();
   const params = { path: { type: type.key } };
   const [drop] = useDo(
     () => {
-      setDeleting(true);
       setAsking(false);
-      return ask(
-        api.DELETE("/api/records/{type}", { params: { ...params, header: under.header }, body: which }),
-      ).finally(() => setDeleting(false));
+      return under.run((header) =>
+        ask(api.DELETE("/api/records/{type}", { params: { ...params, header }, body: which })),
+      );
     },
     ({ ids }) => {
       onChoose(noneChosen);
@@ -67,7 +66,6 @@ export function ChosenBar({
       });
     },
   );
-  const [asking, setAsking] = useState(false);
   const owner = type.fields.find((f) => f.key === type.owner && f.written);
   const stages = type.fields.find((f) => f.stages);
   const act = "link font-semibold disabled:opacity-45";
@@ -100,7 +98,7 @@ export function ChosenBar({
           <button
             type="button"
             className={act}
-            disabled={n > 10_000 || deleting}
+            disabled={n > 10_000 || under.busy}
             title={n > 10_000 ? "Up to 10,000 are deleted at a time: narrow the list" : undefined}
             onClick={() => (chosen.all || n > 100 ? setAsking(true) : drop())}
           >

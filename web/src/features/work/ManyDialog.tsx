@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import { useForm } from "react-hook-form";
 import { api, ask, type Schemas, type TypeInfo } from "../../api/client";
 import { FormEnd } from "../../ui/FormEnd";
@@ -47,17 +47,12 @@ export function ManyDialog({
     retry: false,
     queryFn: () => ask(api.POST("/api/records/{type}/many", at(type, { ...body, dry: true }))),
   });
-  const [changing, setChanging] = useState(false);
-  const under = useUnderWay(changing);
+  const under = useUnderWay();
+  const { params, body: set } = at(type, body);
   const { submit, busy } = useSend(
     form,
-    () => {
-      setChanging(true);
-      const { params, ...rest } = at(type, body);
-      return ask(
-        api.POST("/api/records/{type}/many", { params: { ...params, header: under.header }, ...rest }),
-      ).finally(() => setChanging(false));
-    },
+    () =>
+      under.run((header) => ask(api.POST("/api/records/{type}/many", { params: { ...params, header }, body: set }))),
     (done) =>
       onDone(done, `${f?.label ?? ""} of ${count(done.records)} ${done.records === 1 ? type.one : "records"} set`),
     "/values",

@@ -3,11 +3,12 @@ import { useState } from "react";
 import { api, ask } from "../../api/client";
 
 /**
- * Follows how far work on many records is while it goes on: its name goes with the request that begins it. What is over
- * within a moment is not asked about.
+ * Runs work on many records and follows how far it is while it goes on: its name goes with the request that begins it.
+ * What is over within a moment is not asked about.
  */
-export function useUnderWay(busy: boolean) {
+export function useUnderWay() {
   const [name] = useState(() => crypto.randomUUID?.() ?? String(Math.random()).slice(2));
+  const [busy, setBusy] = useState(false);
   const asked = useQuery({
     queryKey: ["work", name, busy],
     enabled: busy,
@@ -16,6 +17,9 @@ export function useUnderWay(busy: boolean) {
     refetchInterval: 400,
     queryFn: () => ask(api.GET("/api/work/{name}", { params: { path: { name } } })).catch(() => null),
   });
-  const now = busy && asked.data && asked.data.of > 0 ? asked.data : undefined;
-  return { header: { Work: name }, now };
+  const run = <R>(send: (header: { Work: string }) => Promise<R>) => {
+    setBusy(true);
+    return send({ Work: name }).finally(() => setBusy(false));
+  };
+  return { run, busy, now: busy && asked.data && asked.data.of > 0 ? asked.data : undefined };
 }
