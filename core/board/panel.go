@@ -33,6 +33,7 @@ type Options struct {
 	Link    string `json:"link,omitempty" doc:"Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://…"`
 	Words   string `json:"words,omitempty" doc:"What a panel without a report says"`
 	Section bool   `json:"section,omitempty" doc:"Whether the words are a heading over what follows"`
+	Kept    int64  `json:"kept,omitempty" doc:"The kept result that a panel without a report shows; on one's own dashboards alone"`
 }
 
 // Looks are members of a brief's chart that a panel has of its own.

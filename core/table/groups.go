@@ -132,11 +132,7 @@ func (t *layout) line(n int, label string, keys []string) {
 		cell := t.r.Cell(n, c)
 		texts := []string{}
 		for s, sum := range t.r.Bound.Summaries {
-			if share(sum) {
-				texts = append(texts, t.w.Ratio(cell.Shown[s]))
-			} else {
-				texts = append(texts, t.w.Value(sum.Kind, cell.Shown[s], sum.Source.Format))
-			}
+			texts = append(texts, Shown(t.w, sum, cell.Shown[s]))
 		}
 		line.Cells = append(line.Cells, texts)
 		if cell.Before != nil {
@@ -144,6 +140,14 @@ func (t *layout) line(n int, label string, keys []string) {
 		}
 	}
 	t.out.Lines = append(t.out.Lines, line)
+}
+
+// Shown writes what a summary shows of a cell.
+func Shown(w chart.Writer, s *brief.BoundSummary, v result.Value) string {
+	if share(s) {
+		return w.Ratio(v)
+	}
+	return w.Value(s.Kind, v, s.Source.Format)
 }
 
 // share says whether a summary is shown as a share.

@@ -82,7 +82,7 @@ func Summary(r *result.Result, w chart.Writer) Sheet {
 				if len(r.Bound.Groups) > 0 && !every && !r.Has(row, col) {
 					continue
 				}
-				cells := append(names(r, w, true, row), names(r, w, false, col)...)
+				cells := append(Names(r, w, true, row), Names(r, w, false, col)...)
 				if !yield(result.Line{Cells: append(cells, r.CellTexts(row, col, false)...)}, nil) {
 					return
 				}
@@ -92,8 +92,8 @@ func Summary(r *result.Result, w chart.Writer) Sheet {
 	return s
 }
 
-// names are the labels of a node and those it is in, from the outermost.
-func names(r *result.Result, w chart.Writer, row bool, n int) []string {
+// Names are the labels of a node and those it is in, from the outermost.
+func Names(r *result.Result, w chart.Writer, row bool, n int) []string {
 	nodes, first := r.Cols, r.Bound.Rows
 	if row {
 		nodes, first = r.Rows, 0
@@ -166,7 +166,7 @@ func Outline(r *result.Result, w chart.Writer, records *Under) Sheet {
 		cells[0] = "All"
 		if n > 0 {
 			cells[0] = ""
-			list := names(r, w, true, n)
+			list := Names(r, w, true, n)
 			cells[len(list)-1] = list[len(list)-1]
 		}
 		for _, c := range cols {

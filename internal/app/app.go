@@ -19,6 +19,7 @@ import (
 	"uzzel/internal/feed"
 	"uzzel/internal/finding"
 	"uzzel/internal/inforce"
+	"uzzel/internal/kept"
 	"uzzel/internal/library"
 	"uzzel/internal/lists"
 	"uzzel/internal/mail"
@@ -47,6 +48,7 @@ type App struct {
 	SetUp   *setup.SetUp
 	Records *records.Records
 	Lists   *lists.Lists
+	Kept    *kept.Results
 	Diary   *diary.Diary
 	Twins   *twins.Twins
 	BringIn *bringin.BringIn
@@ -86,6 +88,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		Finder:  finding.New(s, lib),
 		Boards:  boards.New(s, who, lib),
 		Lists:   lists.New(s, lib),
+		Kept:    kept.New(s, lib),
 		Twins:   twins.New(s),
 		Targets: targets.New(s, hub, settings, in.Aims),
 		Styles: styles.New(

@@ -2,6 +2,7 @@ package boards
 
 import (
 	"context"
+	"errors"
 
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
@@ -24,13 +25,17 @@ func (bs *Boards) check(ctx context.Context, v *answers.View, b *store.Board, wa
 	if len(b.Panels) > MaxPanels {
 		return fault.New(fault.Invalid, "/panels", "A dashboard has %d panels at most.", MaxPanels)
 	}
+	private, err := bs.store.PrivateFolder(ctx, v.Who.ID)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
 	for i := range b.Panels {
 		p := &b.Panels[i]
 		if p.X < 0 || p.Y < 0 || p.W < 1 || p.H < 1 || p.X+p.W > 12 || p.Y > 10000 || p.H > 100 {
 			return fault.New(fault.Invalid, "/panels", "A panel lies outside the dashboard.")
 		}
 		p.ID = 0
-		if err := checkPanel(v, p, i); err != nil {
+		if err := checkPanel(v, p, i, b.Folder == private); err != nil {
 			return err
 		}
 		if was[p.Report] || p.Report == 0 {

@@ -153,3 +153,28 @@ func TestAWholeDashboard(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, after, len(before))
 }
+
+// What is kept is one's own, so that it stands on dashboards that nobody else opens, and alone in its panel.
+func TestKeptStandsOnOnesOwnBoards(t *testing.T) {
+	a, f, r := company(t)
+	ctx, v := context.Background(), demotest.View(t, a, 2)
+	folders, err := a.Library.Folders(ctx, v)
+	require.NoError(t, err)
+	var own int64
+	for _, one := range folders {
+		if one.Owner != nil && *one.Owner == v.Who.ID {
+			own = one.ID
+		}
+	}
+	kept := store.Panel{W: 6, H: 9, Options: `{"kept":1}`}
+	_, err = a.Boards.Add(ctx, v, store.Board{Title: "Shared", Folder: f[0], Panels: []store.Panel{kept}})
+	require.True(t, fault.Is(err, fault.Invalid))
+	b, err := a.Boards.Add(ctx, v, store.Board{Title: "Mine", Folder: own, Panels: []store.Panel{kept}})
+	require.NoError(t, err)
+	_, err = a.Boards.Move(ctx, v, b.ID, f[0])
+	require.True(t, fault.Is(err, fault.Invalid), "nor goes among others’ later")
+	both := kept
+	both.Report = r[0]
+	_, err = a.Boards.Place(ctx, v, b.ID, both)
+	require.True(t, fault.Is(err, fault.Invalid))
+}

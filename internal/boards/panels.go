@@ -23,7 +23,8 @@ import (
 // MaxWords is how long the words of a panel are at most, in characters.
 const MaxWords = 2000
 
-func checkPanel(v *answers.View, p *store.Panel, i int) error {
+// checkPanel says what is wrong with a panel; own says whether it stands on a dashboard that nobody but its owner opens.
+func checkPanel(v *answers.View, p *store.Panel, i int, own bool) error {
 	o, at := board.Options{}, fmt.Sprintf("/panels/%d", i)
 	if p.Options != "" {
 		if err := json.Unmarshal([]byte(p.Options), &o); err != nil {
@@ -47,8 +48,16 @@ func checkPanel(v *answers.View, p *store.Panel, i int) error {
 			at,
 			"A panel leads to a dashboard or report here, such as /dashboards/3, or to an address that begins with https://.",
 		)
-	case p.Report == 0 && o.Words == "":
+	case p.Report == 0 && o.Words == "" && o.Kept == 0:
 		return fault.New(fault.Invalid, at, "A panel has a report, or words of its own.")
+	case o.Kept != 0 && (p.Report != 0 || o.Words != ""):
+		return fault.New(fault.Invalid, at, "A panel shows a kept result alone.")
+	case o.Kept != 0 && !own:
+		return fault.New(
+			fault.Invalid,
+			at,
+			"What you keep is yours alone, so it stands on dashboards in your private folder alone.",
+		)
 	}
 	return nil
 }

@@ -483,6 +483,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.limits(signed)
 	a.explaining(signed)
 	a.moves(signed)
+	a.keptResults(signed)
 	a.stood(signed)
 	a.finding(signed)
 	a.history(signed)

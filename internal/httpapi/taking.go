@@ -40,19 +40,21 @@ type exportOut struct {
 
 func (a *api) taking(g huma.API) {
 	o := lenient(op(http.MethodPost, "/api/export", "export", "A brief's result as a file"))
-	o.Responses = map[string]*huma.Response{
+	o.Responses = fileResponses()
+	huma.Register(g, o, a.export)
+}
+
+func fileResponses() map[string]*huma.Response {
+	return map[string]*huma.Response{
 		"200": {Description: "OK", Content: map[string]*huma.MediaType{"text/csv": {}, "application/json": {},
 			"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": {}}},
 	}
-	huma.Register(g, o, a.export)
 }
 
 // MaxFile is the largest file that is taken out, in bytes.
 const MaxFile = 1 << 30
 
-// export writes the file to the disk first, line by line: so none of it is held in memory, and what cannot be worked
-// out is refused in words.
-func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error) {
+func (a *api) export(ctx context.Context, in *exportIn) (*exportOut, error) {
 	if err := in.Body.Brief.checked(); err != nil {
 		return nil, a.fail(ctx, err)
 	}
@@ -67,6 +69,17 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
+	return a.file(ctx, t, in.Body.View, in.Body.Format, in.Body.Chart)
+}
+
+// file is what is taken out as a file, csv where no format is named. It is written to the disk first, line by line: so
+// none of it is held in memory, and what cannot be worked out is refused in words.
+func (a *api) file(
+	ctx context.Context,
+	t *answers.Extract,
+	shown, format string,
+	chart []byte,
+) (_ *exportOut, err error) {
 	file, err := os.CreateTemp("", "uzzel-export-")
 	if err != nil {
 		return nil, a.fail(ctx, err)
@@ -79,7 +92,7 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 	}()
 	out := &exportOut{Defused: "0"}
 	w := &bounded{w: file, left: MaxFile}
-	ending := in.Body.Format
+	ending := format
 	switch ending {
 	case "xlsx":
 		out.ContentType = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -90,12 +103,12 @@ func (a *api) export(ctx context.Context, in *exportIn) (_ *exportOut, err error
 				About:    t.About,
 				Currency: brief.Currency(view(ctx).Snap.Schema.Settings.Currency),
 				Form:     view(ctx).Figures.Form,
-				Chart:    in.Body.Chart,
+				Chart:    chart,
 			},
 		)
 	case "json":
 		out.ContentType = "application/json"
-		err = writeWhole(w, t, in.Body.View)
+		err = writeWhole(w, t, shown)
 	default:
 		ending = "csv"
 		out.ContentType = "text/csv; charset=utf-8"

@@ -28,6 +28,12 @@ func (lib *Library) Export(
 	return v.Extract(ctx, title, b, asked, view, keys)
 }
 
+// MayTake refuses to let out what a report's owner keeps in, and gives what is asked, as Export takes it out.
+func (lib *Library) MayTake(ctx context.Context, v *answers.View, report int64, b *brief.Brief) (*brief.Brief, error) {
+	_, asked, err := lib.mayTake(ctx, v, report, b)
+	return asked, err
+}
+
 // mayTake refuses to let out what a report's owner keeps in, and gives the report's title and what is asked: the
 // reading with the conditions that the report's owner fixed.
 func (lib *Library) mayTake(

@@ -73,12 +73,12 @@ export function Held<T>({
   });
 }
 
-/** Renders something as the application does: with its questions to the server, and with places to go to. */
-export function show(what: React.ReactElement) {
+/** Renders something as the application does: with its questions to the server, and with places to go to; at is where one is. */
+export function show(what: React.ReactElement, at = "/") {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   const all = (inner: React.ReactElement) => (
     <QueryClientProvider client={client}>
-      <MemoryRouter>{inner}</MemoryRouter>
+      <MemoryRouter initialEntries={[at]}>{inner}</MemoryRouter>
     </QueryClientProvider>
   );
   const { rerender, ...rest } = render(all(what));

@@ -832,6 +832,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The results that one kept, the newest first */
+        get: operations["kept-results"];
+        put?: never;
+        /** Keep what a brief is answered now, as it is now */
+        post: operations["keep-result"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A result as it was when one kept it */
+        get: operations["kept-result"];
+        /** Call a kept result something else */
+        put: operations["name-kept-result"];
+        post?: never;
+        /** Delete a kept result for good */
+        delete: operations["delete-kept-result"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept/{id}/against": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A kept result beside what it is now, over the same days */
+        get: operations["kept-against"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A kept result as a file */
+        get: operations["kept-file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kept/{id}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The records of a kept result, as they were */
+        get: operations["kept-records"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/keys/look": {
         parameters: {
             query?: never;
@@ -2895,6 +2983,34 @@ export interface components {
             /** Format: int64 */
             folder: number;
         };
+        AgainstBody: {
+            groups: string[];
+            /**
+             * Format: int64
+             * @description How many groups are not compared
+             */
+            left: number;
+            /** @description The groups that there were, those that came since, and the total last */
+            lines: components["schemas"]["AgainstLineBody"][];
+            summaries: string[];
+        };
+        AgainstCellBody: {
+            /** @description With its sign; empty where it cannot be told */
+            change: string;
+            now: string;
+            /** @description Empty where the group was not there */
+            was: string;
+            /**
+             * Format: int64
+             * @description 1 for more, -1 for less, 0 for neither
+             */
+            way: number;
+        };
+        AgainstLineBody: {
+            /** @description By summary */
+            cells: components["schemas"]["AgainstCellBody"][];
+            labels: string[];
+        };
         AnswerBody: {
             columns: components["schemas"]["HeadColumn"][];
             /** @description The earlier period that it is compared with, in words */
@@ -3909,6 +4025,16 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        "Keep-resultRequest": {
+            brief: components["schemas"]["Brief"];
+            /** @description What the result is of where it is empty */
+            name: string;
+            /**
+             * Format: int64
+             * @description The saved report that the brief is a reading of
+             */
+            report?: number;
+        };
         KeepIn: {
             brief: components["schemas"]["Brief"];
             description: string;
@@ -3930,17 +4056,42 @@ export interface components {
              */
             version?: number;
         };
+        KeptBody: {
+            /** @description The organisation's day on which it was kept */
+            day: string;
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description The report that it is of
+             */
+            report?: number;
+            /** @description The same in words, with the time */
+            when: string;
+        };
         KeptChangeBody: {
             /** Format: int64 */
             at: number;
             change: string[];
             who: string;
         };
+        KeptLineBody: {
+            /** @description None of the total */
+            labels: string[];
+            /** @description By summary */
+            values: string[];
+        };
         KeptNewsBody: {
             changes: components["schemas"]["KeptChangeBody"][];
             /** @description Its address here: /reports/3, /dashboards/4 */
             place: string;
             title: string;
+        };
+        KeptRowsBody: {
+            /** Format: int64 */
+            from: number;
+            rows: components["schemas"]["Row"][];
         };
         KeptStyleBody: {
             key: string;
@@ -3959,6 +4110,57 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+        };
+        KeptWholeBody: {
+            /** @description What it is compared by: over the days that its period came to. Left out where it can no longer be asked */
+            brief?: components["schemas"]["Brief"];
+            /** @description Of the records */
+            columns: components["schemas"]["ListColumn"][];
+            /**
+             * Format: int64
+             * @description Of the records
+             */
+            count: number;
+            /** @description The organisation's day on which it was kept */
+            day: string;
+            /** @description The days of its period */
+            days?: string;
+            drawing: components["schemas"]["Drawing"];
+            groups: string[];
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description How many records were kept
+             */
+            kept: number;
+            /**
+             * Format: int64
+             * @description How many lines there were besides
+             */
+            left: number;
+            /** @description The innermost groups, and the total last */
+            lines: components["schemas"]["KeptLineBody"][];
+            name: string;
+            /**
+             * Format: int64
+             * @description How many there were
+             */
+            of: number;
+            /**
+             * Format: int64
+             * @description The report that it is of
+             */
+            report?: number;
+            summaries: string[];
+            /** @description The sentence */
+            text: string;
+            title: string;
+            /** @description Of the records; left out where it has none of its own */
+            type?: string;
+            unseen?: string;
+            /** @description The same in words, with the time */
+            when: string;
         };
         KeyBody: {
             email: string;
@@ -4294,6 +4496,9 @@ export interface components {
             /** @description What moved as a sentence */
             text: string;
         };
+        "Name-kept-resultRequest": {
+            name: string;
+        };
         NamedRecord: {
             id: string;
             name: string;
@@ -4352,6 +4557,11 @@ export interface components {
              * @description How many groups, or records, are shown: the first; 0 for as many as the report has
              */
             items?: number;
+            /**
+             * Format: int64
+             * @description The kept result that a panel without a report shows; on one's own dashboards alone
+             */
+            kept?: number;
             /** @description Another kind of chart than the report's */
             kind?: string;
             /** @description Where the heading leads, in place of the report: /dashboards/3, /reports/4, https://… */
@@ -7522,6 +7732,269 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaitsBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "kept-results": {
+        parameters: {
+            query?: {
+                /** @description Of which report; of all where it is left out */
+                report?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "keep-result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Keep-resultRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "kept-result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptWholeBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "name-kept-result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Name-kept-resultRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "delete-kept-result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "kept-against": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgainstBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "kept-file": {
+        parameters: {
+            query?: {
+                /** @description summary or records */
+                view?: string;
+                format?: "csv" | "xlsx" | "json";
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    "X-Defused"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
+                    "text/csv": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "kept-records": {
+        parameters: {
+            query?: {
+                from?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRowsBody"];
                 };
             };
             /** @description Error */

@@ -23,6 +23,8 @@ const BoardsPage = later(() => import("../features/boards/BoardsPage").then((m) 
 const BoardPage = later(() => import("../features/boards/BoardPage").then((m) => m.BoardPage));
 const SettingsPage = later(() => import("../features/settings/SettingsPage").then((m) => m.SettingsPage));
 const TargetsPage = later(() => import("../features/targets/TargetsPage").then((m) => m.TargetsPage));
+const KeptPage = later(() => import("../features/kept/KeptPage").then((m) => m.KeptPage));
+const KeptResultsPage = later(() => import("../features/kept/KeptPage").then((m) => m.KeptResultsPage));
 const ListPage = later(() => import("../features/lists/ListPage").then((m) => m.ListPage));
 const RecordPage = later(() => import("../features/records/RecordPage").then((m) => m.RecordPage));
 
@@ -105,6 +107,8 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
             <Route path="/reports/:id/edit" element={<ComposePage />} />
             <Route path="/dashboards" element={<BoardsPage />} />
             <Route path="/dashboards/:id" element={<BoardPage />} />
+            <Route path="/kept" element={<KeptResultsPage />} />
+            <Route path="/kept/:id" element={<KeptPage />} />
             <Route path="/records/:type" element={<ListPage />} />
             <Route path="/records/:type/:id" element={<RecordPage />} />
             <Route path="/duplicates/:type" element={<TwinsPage />} />

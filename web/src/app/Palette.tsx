@@ -72,6 +72,7 @@ export function Palette({ me }: { me: Me }) {
     ]),
     ...(
       [
+        [true, "Kept results", "/kept"],
         [may(me, "targets"), "Targets", "/targets"],
         [may(me, "people"), "People and invitations", "/people"],
         [may(me, "shape"), "Fields, choices and stages", "/shape"],

@@ -19,6 +19,7 @@ import { useDo } from "../../ui/useDo";
 import { same, useSteps } from "../../ui/useSteps";
 import { VersionList } from "../../ui/VersionList";
 import { useBehind } from "../behind/useBehind";
+import { KeptPanel } from "../kept/KeptPanel";
 import { BoardMenu } from "./BoardMenu";
 import { ClosedNote } from "./ClosedNote";
 import { FilterBar } from "./FilterBar";
@@ -178,6 +179,8 @@ function OpenBoard({
         switched={p.options?.switch ? switched?.[p.report] : undefined}
         onSwitch={(to) => switchTo(p.report, to)}
       />
+    ) : p.options?.kept ? (
+      <KeptPanel id={p.options.kept} heading={p.options.heading} handle={handle} />
     ) : (
       <PanelWords options={p.options ?? {}} handle={handle} />
     );

@@ -18,11 +18,13 @@ import { useDo } from "../../ui/useDo";
 import { useFavourite } from "../../ui/useFavourite";
 import { useFollow } from "../../ui/useFollow";
 import { VersionList } from "../../ui/VersionList";
+import { KeepResult } from "../kept/KeepResult";
+import { KeptList } from "../kept/KeptList";
 
 const PrintView = later(() => import("./PrintView").then((m) => m.PrintView));
 const ShareDialog = later(() => import("../sharing/ShareDialog").then((m) => m.ShareDialog));
 
-type What = "share" | "print" | "typed" | "versions" | "move" | "give" | "delete" | "uses" | "text";
+type What = "share" | "print" | "typed" | "versions" | "move" | "give" | "delete" | "uses" | "text" | "keep" | "kept";
 
 /** What else can be done with a report. */
 export function ReportMenu({
@@ -83,6 +85,8 @@ export function ReportMenu({
             copyText(location.href);
           }}
         />
+        <MenuItem label="Keep this result…" onPick={() => setOpen("keep")} />
+        {report && <MenuItem label="Results kept" onPick={() => setOpen("kept")} />}
         <MenuItem label="Print…" onPick={() => setOpen("print")} />
         <MenuItem label="Report as a file" onPick={file} />
         {me.mayCompose && <MenuItem label="Edit as text" onPick={() => setOpen("typed")} />}
@@ -120,6 +124,16 @@ export function ReportMenu({
           }}
         />
       </Drawer>
+      {open === "keep" && (
+        <KeepResult brief={brief} report={report?.id} title={report?.title ?? ""} onClose={() => setOpen(undefined)} />
+      )}
+      {report && (
+        <Drawer open={open === "kept"} onClose={() => setOpen(undefined)} title={`Results kept of “${report.title}”`}>
+          <div className="mt-3">
+            <KeptList report={report.id} onOpen={() => setOpen(undefined)} />
+          </div>
+        </Drawer>
+      )}
       {open === "print" && <PrintView brief={brief} title={report?.title ?? ""} onClose={() => setOpen(undefined)} />}
       {report && open === "share" && (
         <ShareDialog kind="report" id={report.id} title={report.title} onClose={() => setOpen(undefined)} />
@@ -181,6 +195,8 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
     typed: "",
     versions: "",
     text: "",
+    keep: "",
+    kept: "",
     uses: "Where it stands",
     move: "Move to another folder",
     give: "Give to someone else",

@@ -87,6 +87,9 @@ export function FindPage() {
             New folder
           </button>
         )}
+        <Link className="btn btn-quiet" to="/kept">
+          Kept results
+        </Link>
         <Link className="btn btn-main" to="/reports/new">
           New report
         </Link>
