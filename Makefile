@@ -21,7 +21,7 @@ web/node_modules/.package-lock.json: web/package.json web/package-lock.json
 	cd web && npm ci --no-audit --no-fund --loglevel=error
 	@touch $@
 
-WEB := $(shell find web/src web/public web/index.html web/vite.config.ts -type f)
+WEB := $(shell find web/src web/public web/index.html web/vite.config.ts web/vite.render.config.ts -type f)
 web/dist/index.html: web/node_modules/.package-lock.json $(WEB)
 	cd web && npm run --silent build -- --logLevel warn
 

@@ -36,6 +36,7 @@ func main() {
 		importCommand(),
 		backupCommand(),
 		mailboxCommand(),
+		boardCommand(),
 	)
 	if err := root.Execute(); err != nil {
 		fmt.Fprintln(os.Stderr, "uzzel:", err)

@@ -7,6 +7,7 @@ import (
 	"io"
 	"os"
 	"runtime"
+	"slices"
 	"strconv"
 	"time"
 
@@ -22,6 +23,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/exchange"
 	"uzzel/internal/people"
+	"uzzel/internal/printing"
 	"uzzel/internal/store"
 )
 
@@ -45,7 +47,7 @@ func runCommand() *cobra.Command {
 	c.Flags().StringVar(&f.today, "today", "", "the day to run on, 2026-05-14; the real one by default")
 	c.Flags().StringVar(&f.as, "as", "", "id of the person who reads")
 	c.Flags().StringVar(&f.view, "view", "summary", "records, summary, totals or moves")
-	c.Flags().StringVar(&f.format, "format", "csv", "csv, json or xlsx")
+	c.Flags().StringVar(&f.format, "format", "csv", "csv, json or xlsx; svg, png or pdf for a picture of it")
 	c.Flags().BoolVar(&f.check, "check", false, "only check the brief")
 	c.Flags().BoolVar(&f.say, "say", false, "only say the brief as a sentence")
 	c.Flags().BoolVar(&f.stats, "stats", false, "tell rows read, times and memory on standard error")
@@ -68,8 +70,9 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 	if f.view != "records" && f.view != "summary" && f.view != "totals" && f.view != "moves" {
 		return fmt.Errorf("--view is records, summary, totals or moves, not %q", f.view)
 	}
-	if f.format != "csv" && f.format != "json" && f.format != "xlsx" {
-		return fmt.Errorf("--format is csv, json or xlsx, not %q", f.format)
+	painted := slices.Contains(printing.Formats, f.format)
+	if f.format != "csv" && f.format != "json" && f.format != "xlsx" && !painted {
+		return fmt.Errorf("--format is csv, json, xlsx, svg, png or pdf, not %q", f.format)
 	}
 	st := &stats{last: time.Now()}
 	data, err := os.ReadFile(file)
@@ -110,7 +113,16 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 		_, err := fmt.Fprintln(out, sentence())
 		return err
 	}
-	lines, err := view(ctx, snap, bound, engine.Options{Today: today, Reader: f.as, Sees: sees, Sight: sight}, f.view)
+	opts := engine.Options{Today: today, Reader: f.as, Sees: sees, Sight: sight}
+	if painted {
+		err := paint(ctx, snap, bound, opts, f, sentence(), out)
+		var bad brief.Problems
+		if errors.As(err, &bad) || errors.Is(err, engine.ErrReader) {
+			return exitError{2, err}
+		}
+		return err
+	}
+	lines, err := view(ctx, snap, bound, opts, f.view)
 	var bad brief.Problems
 	if errors.As(err, &bad) || errors.Is(err, engine.ErrReader) {
 		return exitError{2, err}

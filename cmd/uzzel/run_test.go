@@ -151,3 +151,44 @@ func TestRunObeysSight(t *testing.T) {
 		require.NotEqual(t, total(start, "1"), total(start, "2"), start)
 	}
 }
+
+// A run is painted in place of being written out, lists and what moved too; a brief that is wrong paints nothing.
+func TestRunPaints(t *testing.T) {
+	svg, _, err := tried(t, byStage, runFlags{format: "svg"})
+	require.NoError(t, err)
+	require.Contains(t, svg, "<svg")
+	require.Contains(t, svg, "Enquiry")
+	png, _, err := tried(t, byStage, runFlags{format: "png"})
+	require.NoError(t, err)
+	require.Equal(t, "\x89PNG", png[:4])
+	for _, text := range []string{byStage, `{"version":1,"start":"deals"}`} {
+		pdf, _, err := tried(t, text, runFlags{format: "pdf"})
+		require.NoError(t, err)
+		require.Equal(t, "%PDF-", pdf[:5])
+	}
+	moved, _, err := tried(t, `{"version":1,"start":"deals","since":"yesterday"}`, runFlags{view: "moves", format: "svg"})
+	require.NoError(t, err)
+	require.Contains(t, moved, "then")
+	out, _, err := tried(t, `{"version":1,"start":"ships"}`, runFlags{format: "svg"})
+	var exit exitError
+	require.ErrorAs(t, err, &exit)
+	require.Equal(t, 2, exit.code)
+	require.Empty(t, out)
+	_, _, err = tried(t, byStage, runFlags{format: "gif"})
+	require.ErrorContains(t, err, "svg, png or pdf")
+}
+
+// A dashboard is written on pages as a person sees it; nobody's eyes, or a dashboard that is not there, is an error.
+func TestBoardOnPages(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "demo.db")
+	_, err := demo.Ensure(context.Background(), path, period.Day(2026, 5, 14), 1)
+	require.NoError(t, err)
+	var out bytes.Buffer
+	require.NoError(t, writeBoard(context.Background(), "1", path, "2", "2026-05-14", "pdf", &out))
+	require.Equal(t, "%PDF-", out.String()[:5])
+	out.Reset()
+	for _, wrong := range [][2]string{{"1", ""}, {"99", "2"}, {"one", "2"}, {"1", "9999"}} {
+		require.Error(t, writeBoard(context.Background(), wrong[0], path, wrong[1], "2026-05-14", "pdf", &out))
+		require.Empty(t, out.String())
+	}
+}

@@ -29,6 +29,14 @@ var agoUnits = []period.Unit{period.ByDay, period.ByWeek, period.ByMonth}
 // maxAgo is how many units ago a moment can be.
 const maxAgo = 10_000
 
+// NamedMoment is the day that a text names: a date or a word, as it was checked when it was kept.
+func NamedMoment(text string) Moment {
+	if _, err := period.ParseDay(text); err == nil {
+		return Moment{Date: text}
+	}
+	return Moment{Word: text}
+}
+
 // MarshalJSON writes the date or the word alone, or how long ago.
 func (m Moment) MarshalJSON() ([]byte, error) {
 	if m.Unit != "" {

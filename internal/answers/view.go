@@ -175,6 +175,11 @@ func once[T any](
 	)
 }
 
+// Moment is this moment for people: the organisation's day, and the time in its zone.
+func (v *View) Moment() string {
+	return v.Figures.Form.Day(v.Day) + v.a.store.Now().In(v.Snap.Cal.Zone).Format(", 15:04")
+}
+
 // Bind checks a brief; what is wrong comes back as brief.Problems.
 func (v *View) Bind(b *brief.Brief) (*brief.Bound, error) { return brief.Bind(b, v.Snap.Schema) }
 

@@ -24,6 +24,7 @@ import (
 	"uzzel/internal/lists"
 	"uzzel/internal/mail"
 	"uzzel/internal/people"
+	"uzzel/internal/printing"
 	"uzzel/internal/records"
 	"uzzel/internal/roster"
 	"uzzel/internal/setup"
@@ -49,6 +50,7 @@ type App struct {
 	Records *records.Records
 	Lists   *lists.Lists
 	Kept    *kept.Results
+	Printer *printing.Printer
 	Diary   *diary.Diary
 	Twins   *twins.Twins
 	BringIn *bringin.BringIn
@@ -109,6 +111,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 		log:      log,
 	}
 	a.BringIn = bringin.New(s, a.Records)
+	a.Printer = printing.New(lib, a.Boards)
 	a.Diary = diary.New(s, a.Records)
 	a.SetUp = setup.New(s, who, a.Reread)
 	return a, settings.Reread(context.Background())

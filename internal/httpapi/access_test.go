@@ -48,6 +48,13 @@ var routes = []struct{ method, path, body, want string }{
 	{"POST", "/api/behind", `{"brief":$Q,"marks":[{"rows":["=Enquiry"]}]}`, "401 200 200 200 200 200"},
 	{"POST", "/api/explain", `{"brief":$Q}`, "401 200 200 200 200 200"},
 	{"POST", "/api/dropped", `{"brief":{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]}]}},"step":0}`, "401 200 200 200 200 200"},
+	// Pictures of what one may take out.
+	{"GET", "/api/reports/$T/picture?format=svg", "", "401 200 200 200 200 200"},
+	{"GET", "/api/reports/$K/picture?format=svg", "", "401 403 403 403 200 200"},
+	{"GET", "/api/reports/$P/picture?format=svg", "", "401 404 404 404 200 404"},
+	{"POST", "/api/picture?format=svg", `{"brief":$Q}`, "401 403 403 200 200 200"},
+	{"POST", "/api/picture?format=svg", `{"brief":$Q,"report":$K}`, "401 403 403 403 200 200"},
+	{"GET", "/api/boards/$B/picture", "", "401 200 200 200 200 200"},
 	// What one keeps is one's own; readers keep what they may take out.
 	{"POST", "/api/kept", `{"brief":$Q,"name":""}`, "401 403 403 200 200 200"},
 	{"POST", "/api/kept", `{"brief":$Q,"name":"","report":$T}`, "401 200 200 200 200 200"},

@@ -484,6 +484,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.explaining(signed)
 	a.moves(signed)
 	a.keptResults(signed)
+	a.pictures(signed)
 	a.stood(signed)
 	a.finding(signed)
 	a.history(signed)

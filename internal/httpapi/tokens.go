@@ -70,6 +70,8 @@ var scoped = []struct{ method, path, scope string }{
 	{"POST", "/api/grouped", people.ReadReports},
 	{"POST", "/api/behind", people.ReadReports},
 	{"POST", "/api/panels", people.ReadReports},
+	{"POST", "/api/picture", people.ReadReports},
+	{"GET", "/api/kept", people.ReadReports},
 	{"POST", "/api/export", people.ReadReports},
 	{"POST", "/api/typed", people.ReadReports},
 }

@@ -64,10 +64,10 @@ export async function ask<T>(call: Promise<{ data?: T; error?: unknown; response
 }
 
 /** Asks for what the contract's client cannot send or take: files, and requests that answer nothing. Throws what the server refused it for. */
-export async function fetched(path: string, body: BodyInit, type = "application/json"): Promise<Response> {
+export async function fetched(path: string, body?: BodyInit, type = "application/json"): Promise<Response> {
   const person = seenAs();
-  const headers = { "Content-Type": type, ...(person ? { "See-As": person } : {}) };
-  const response = await fetch(path, { method: "POST", headers, body });
+  const headers = { ...(body ? { "Content-Type": type } : {}), ...(person ? { "See-As": person } : {}) };
+  const response = await fetch(path, { method: body ? "POST" : "GET", headers, body });
   if (!response.ok) throw new Refused(response.status, await response.json());
   return response;
 }

@@ -231,6 +231,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boards/{id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A dashboard on pages, as PDF */
+        get: operations["board-picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boards/{id}/reports/{report}": {
         parameters: {
             query?: never;
@@ -1472,6 +1489,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A brief as a picture, or on pages */
+        post: operations["picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/planned.ics": {
         parameters: {
             query?: never;
@@ -1848,6 +1882,23 @@ export interface paths {
         };
         /** The record pages that a report can stand on */
         get: operations["report-pages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A report as a picture, or on pages */
+        get: operations["report-picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4786,6 +4837,15 @@ export interface components {
             state: "active" | "invited" | "without" | "left";
             team: string;
         };
+        PictureRequest: {
+            brief: components["schemas"]["Brief"];
+            /**
+             * Format: int64
+             * @description The saved report that the brief is a reading of
+             */
+            report?: number;
+            title?: string;
+        };
         "Place-reportRequest": {
             name: string;
         };
@@ -6416,6 +6476,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "board-picture": {
+        parameters: {
+            query?: {
+                format?: "pdf";
+                /** @description What it is narrowed to, as JSON; as it is kept where it is left out */
+                filters?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                    "image/png": unknown;
+                    "image/svg+xml": unknown;
                 };
             };
             /** @description Error */
@@ -9267,6 +9366,52 @@ export interface operations {
             };
         };
     };
+    picture: {
+        parameters: {
+            query?: {
+                format?: "svg" | "png" | "pdf";
+                /** @description The ground; pages are white */
+                on?: "paper" | "ink";
+                /** @description In pixels; pages are A4 */
+                width?: number;
+                height?: number;
+                /** @description Dots a pixel, of a PNG */
+                fine?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                    "image/png": unknown;
+                    "image/svg+xml": unknown;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     planned: {
         parameters: {
             query?: never;
@@ -10322,6 +10467,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "report-picture": {
+        parameters: {
+            query?: {
+                format?: "svg" | "png" | "pdf";
+                /** @description The ground; pages are white */
+                on?: "paper" | "ink";
+                /** @description In pixels; pages are A4 */
+                width?: number;
+                height?: number;
+                /** @description Dots a pixel, of a PNG */
+                fine?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                    "image/png": unknown;
+                    "image/svg+xml": unknown;
                 };
             };
             /** @description Error */

@@ -6,7 +6,6 @@ export const pictureKinds: [PictureKind, string][] = [
   ["png", "PNG"],
   ["jpeg", "JPEG"],
   ["svg", "SVG, the drawing alone"],
-  ["pdf", "PDF"],
 ];
 
 /** The pictures that a menu offers. */
@@ -14,10 +13,13 @@ export function PictureItems({
   label,
   only,
   onPicture,
+  onPages,
 }: {
   label: string;
   only?: PictureKind[];
   onPicture: (as: PictureKind) => void;
+  /** Takes it out on pages, whose texts can be searched. */
+  onPages: () => void;
 }) {
   return (
     <>
@@ -27,6 +29,7 @@ export function PictureItems({
         .map(([k, words]) => (
           <MenuItem key={k} label={words} onPick={() => onPicture(k)} />
         ))}
+      <MenuItem label="PDF" onPick={onPages} />
     </>
   );
 }

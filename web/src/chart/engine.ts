@@ -1,24 +1,7 @@
-import { BarChart, CustomChart, HeatmapChart, LineChart, PieChart, ScatterChart } from "echarts/charts";
-import { GridComponent, LegendComponent, TooltipComponent } from "echarts/components";
-import { init, use } from "echarts/core";
-import { LabelLayout } from "echarts/features";
-import { SVGRenderer } from "echarts/renderers";
+import { init } from "echarts/core";
 import type { Drawing, Mark } from "../api/client";
 import { markOf, onGround, options, type Tokens, tips } from "./options";
-
-use([
-  BarChart,
-  LineChart,
-  PieChart,
-  CustomChart,
-  HeatmapChart,
-  ScatterChart,
-  GridComponent,
-  LegendComponent,
-  TooltipComponent,
-  LabelLayout,
-  SVGRenderer,
-]);
+import "./parts";
 
 const themes = new Map<string, Tokens>();
 

@@ -2,7 +2,7 @@ import { download, fileName } from "../ui/download";
 import { fontRules } from "./fonts";
 import { drawAll } from "./inView";
 
-export type PictureKind = "png" | "jpeg" | "svg" | "pdf";
+export type PictureKind = "png" | "jpeg" | "svg";
 
 /** The margin around a picture. */
 const margin = 14;
@@ -15,10 +15,7 @@ export async function picture(box: HTMLElement, name: string, as: PictureKind) {
   // What can only be pressed, and what is said of the moment, is no part of it.
   box.classList.add("pictured");
   try {
-    const image = await painted(box, as === "png" ? "image/png" : "image/jpeg");
-    if (as !== "pdf") return file(image);
-    const { pdfOf } = await import("./pdf");
-    file(await pdfOf(image, name, edges(box)));
+    file(await painted(box, as === "png" ? "image/png" : "image/jpeg"));
   } finally {
     box.classList.remove("pictured");
   }
@@ -58,16 +55,6 @@ async function painted(box: HTMLElement, type: string): Promise<Blob> {
 }
 
 const token = (box: HTMLElement, name: string) => getComputedStyle(box).getPropertyValue(name).trim() || "#fff";
-
-/** The upper and lower edges of the panels in a box, as parts of its picture's height. */
-function edges(box: HTMLElement) {
-  const { top, height } = box.getBoundingClientRect();
-  const part = (y: number) => (y - top + margin) / (height + 2 * margin);
-  return [...box.querySelectorAll("article")].map((a) => {
-    const r = a.getBoundingClientRect();
-    return { top: part(r.top), bottom: part(r.bottom) };
-  });
-}
 
 /** Waits until all pictures in a box are drawn; not for ever, as one may be of nothing. */
 async function drawn(box: HTMLElement) {

@@ -26,10 +26,12 @@ export function BoardMenu({
   board,
   onVersions,
   onPicture,
+  onPages,
 }: {
   board: Board;
   onVersions: () => void;
   onPicture: (as: PictureKind) => void;
+  onPages: () => void;
 }) {
   const me = useMe().data;
   const client = useQueryClient();
@@ -56,7 +58,7 @@ export function BoardMenu({
         <MenuItem label="Copy a link to this reading" onPick={() => copyText(location.href)} />
         <MenuItem label="Full screen" onPick={() => document.documentElement.requestFullscreen?.()} />
         <MenuItem label="Print…" onPick={() => window.print()} />
-        <PictureItems label="The whole of it as a file" only={["png", "pdf"]} onPicture={onPicture} />
+        <PictureItems label="The whole of it as a file" only={["png"]} onPicture={onPicture} onPages={onPages} />
         <MenuLine />
         <MenuItem label="As a file, with its reports" onPick={file} />
         {me?.mayCompose && <MenuItem label="Keep as another" onPick={() => setOpen("copy")} />}

@@ -14,6 +14,7 @@ import { picture } from "../../chart/picture";
 import { moment } from "../../ui/figures";
 import { later } from "../../ui/later";
 import { Empty, Trouble } from "../../ui/Say";
+import { takePages } from "../../ui/takeOut";
 import { tell } from "../../ui/tell";
 import { useDo } from "../../ui/useDo";
 import { same, useSteps } from "../../ui/useSteps";
@@ -268,6 +269,7 @@ function OpenBoard({
               board={board}
               onVersions={() => setEarlier(true)}
               onPicture={(as) => whole.current && void picture(whole.current, board.title, as).catch(tell)}
+              onPages={() => void takePages({ board: board.id, filters })}
             />
             {board.mayChange && (
               <Link className="btn" to={`/reports/new?board=${board.id}`}>

@@ -14,7 +14,7 @@ import { type PictureKind, picture } from "../../chart/picture";
 import { Towards } from "../../chart/Towards";
 import { Table } from "../../table/Table";
 import { Menu, MenuItem, MenuLabel, MenuTick } from "../../ui/Menu";
-import { takeOut } from "../../ui/takeOut";
+import { takeOut, takePages } from "../../ui/takeOut";
 import { MovedPanel } from "../moved/MovedPanel";
 import { type Switched, Switches, switchedTo } from "./Switches";
 
@@ -129,6 +129,7 @@ export function PanelCard({
                       format,
                     })
             }
+            onPages={() => void takePages({ brief: asked, report, title: title ?? a.title })}
             onPicture={
               closed
                 ? undefined
@@ -228,6 +229,7 @@ function PanelMenu({
   onRefresh,
   onEnlarge,
   onPicture,
+  onPages,
   onTake,
 }: {
   title: string;
@@ -238,6 +240,7 @@ function PanelMenu({
   onRefresh: () => void;
   onEnlarge?: () => void;
   onPicture?: (as: PictureKind) => void;
+  onPages: () => void;
   onTake?: (format: "csv" | "xlsx") => void;
 }) {
   const go = useNavigate();
@@ -251,7 +254,7 @@ function PanelMenu({
       {onEnlarge && <MenuItem label="Enlarge" onPick={onEnlarge} />}
       <MenuItem label="Open with this reading" onPick={() => go(reading)} />
       <MenuItem label="Refresh now" onPick={onRefresh} />
-      {onPicture && <PictureItems label="A picture of it" onPicture={onPicture} />}
+      {onPicture && <PictureItems label="A picture of it" onPicture={onPicture} onPages={onPages} />}
       {onTake && (
         <>
           <MenuLabel>What it holds, as a file</MenuLabel>

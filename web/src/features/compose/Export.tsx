@@ -4,7 +4,7 @@ import { toast } from "sonner";
 import type { Brief, Report } from "../../api/client";
 import { pictureKinds } from "../../chart/PictureItems";
 import { picture, pictureText } from "../../chart/picture";
-import { takeOut, type Wish } from "../../ui/takeOut";
+import { takeOut, takePages, type Wish } from "../../ui/takeOut";
 
 const formats: [Wish["format"], string][] = [
   ["csv", "CSV"],
@@ -55,6 +55,18 @@ export function Export({ brief, report }: { brief: Brief; report?: Report }) {
                 </button>
               )),
             )}
+          {!kept && (
+            <button
+              type="button"
+              className="pick"
+              onClick={() => {
+                setOpen(false);
+                void takePages({ brief, ...(report ? { report: report.id, title: report.title } : {}) });
+              }}
+            >
+              On pages, as PDF
+            </button>
+          )}
           {!kept && (
             <label className="flex items-center gap-2 px-2 py-1 text-[13px]">
               <input type="checkbox" checked={keys} onChange={(e) => setKeys(e.target.checked)} />
