@@ -227,6 +227,11 @@ func serve(ctx context.Context, f serveFlags, demoPassword string) (err error) {
 	}, func(err error) { log.Error("data file", "error", err) })
 	go tidy(ctx, s, log)
 	go a.Watch(ctx, 2*time.Second)
+	go func() {
+		if err := a.Sends.Run(ctx); err != nil && ctx.Err() == nil {
+			log.Error("deliveries", "error", err)
+		}
+	}()
 	if f.watch != "" {
 		if _, err := nightly.Names(f.watch); err != nil {
 			return fmt.Errorf("--watch: %w", err)

@@ -14,6 +14,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/boards"
 	"uzzel/internal/bringin"
+	"uzzel/internal/deliveries"
 	"uzzel/internal/diary"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
@@ -51,6 +52,7 @@ type App struct {
 	Lists   *lists.Lists
 	Kept    *kept.Results
 	Printer *printing.Printer
+	Sends   *deliveries.Deliveries
 	Diary   *diary.Diary
 	Twins   *twins.Twins
 	BringIn *bringin.BringIn
@@ -112,6 +114,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 	}
 	a.BringIn = bringin.New(s, a.Records)
 	a.Printer = printing.New(lib, a.Boards)
+	a.Sends = deliveries.New(s, who, a.Answers, lib, a.Printer, a.Mail, hub, log)
 	a.Diary = diary.New(s, a.Records)
 	a.SetUp = setup.New(s, who, a.Reread)
 	return a, settings.Reread(context.Background())

@@ -14,6 +14,7 @@ const (
 	Records = "records" // records have changed
 	Day     = "day"     // another day has begun, on which periods have other dates
 	Targets = "targets" // targets or their measures have changed
+	Inbox   = "inbox"   // somebody was told something
 	// Settings is what administrators set for everyone: any answer may differ from then on.
 	Settings = "settings"
 )

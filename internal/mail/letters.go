@@ -47,7 +47,7 @@ func (m *Mail) Hand(ctx context.Context, v *answers.View, p *people.People, keys
 			subject, text = "Another password", fmt.Sprintf(
 				"%s,\n\nchoose another password for Uzzel here; the address opens once:\n\n%s\n", k.Name, at)
 		}
-		letters = append(letters, Letter{k.Email, subject, text})
+		letters = append(letters, Letter{To: k.Email, Subject: subject, Text: text})
 	}
 	err = m.Send(ctx, letters)
 	switch {
@@ -58,7 +58,7 @@ func (m *Mail) Hand(ctx context.Context, v *answers.View, p *people.People, keys
 			fault.Busy,
 			"",
 			"The server for mail did not take it: %s. Hand the addresses on yourself, or try again.",
-			short(err),
+			Short(err),
 		)
 	}
 	return nil

@@ -3,6 +3,7 @@
 package mail
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
@@ -51,7 +52,21 @@ type Settings struct {
 }
 
 // Letter is one mail.
-type Letter struct{ To, Subject, Text string }
+type Letter struct {
+	To, Subject, Text string
+	HTML              string // the same as a page; "" for none
+	Pictures          []File // which the page shows by their names: cid:NAME
+	Files             []File
+	ID                string // tells it from all other mails, so that servers know one that comes twice; "" for one of its own
+	Date              int64  // when it was written, in seconds since 1970; 0 for now
+	Leave             string // the address at which its recipient gets no more of them; "" for none
+}
+
+// File is what goes with a mail.
+type File struct {
+	Name, Type string
+	Data       []byte
+}
 
 // Mail sends mails.
 type Mail struct{ store *store.Store }
@@ -91,8 +106,8 @@ func (m *Mail) Set(ctx context.Context, v *answers.View, s Settings, password, t
 			return err
 		}
 		text := "This is how mail from " + s.Address + " reaches you.\n"
-		if err := s.send(ctx, password, []Letter{{to, "Mail from Uzzel works", text}}); err != nil {
-			return fault.New(fault.Invalid, "/host", "The server did not take a mail to %s: %s.", to, short(err))
+		if err := s.send(ctx, password, []Letter{{To: to, Subject: "Mail from Uzzel works", Text: text}}); err != nil {
+			return fault.New(fault.Invalid, "/host", "The server did not take a mail to %s: %s.", to, Short(err))
 		}
 	}
 	text, err := json.Marshal(s)
@@ -138,7 +153,8 @@ func local(host string) bool {
 	return host == "localhost" || (ip != nil && ip.IsLoopback())
 }
 
-func short(err error) string {
+// Short is an error of a server for mail in one line.
+func Short(err error) string {
 	text := strings.Join(strings.Fields(err.Error()), " ")
 	if r := []rune(text); len(r) > 300 {
 		text = string(r[:300]) + "…"
@@ -185,17 +201,73 @@ func (s Settings) send(ctx context.Context, password string, letters []Letter) e
 	}
 	var list []*gomail.Msg
 	for _, l := range letters {
-		msg := gomail.NewMsg()
-		if err := errors.Join(msg.From(s.From), msg.To(l.To)); err != nil {
-			return fmt.Errorf("a mail to %s: %w", strconv.Quote(l.To), err)
+		msg, err := s.message(l)
+		if err != nil {
+			return err
 		}
-		msg.Subject(l.Subject)
-		msg.SetDate()
-		msg.SetMessageID()
-		msg.SetBodyString(gomail.TypeTextPlain, l.Text)
 		list = append(list, msg)
 	}
 	ctx, done := context.WithTimeout(ctx, wait+time.Duration(len(list))*time.Second)
 	defer done()
 	return client.DialAndSendWithContext(ctx, list...)
+}
+
+// message is a letter as it is sent.
+func (s Settings) message(l Letter) (*gomail.Msg, error) {
+	msg := gomail.NewMsg()
+	if err := errors.Join(msg.From(s.From), msg.To(l.To)); err != nil {
+		return nil, fmt.Errorf("a mail to %s: %w", strconv.Quote(l.To), err)
+	}
+	msg.Subject(l.Subject)
+	if l.Date == 0 {
+		msg.SetDate()
+	} else {
+		msg.SetDateWithValue(time.Unix(l.Date, 0))
+	}
+	if l.ID == "" {
+		msg.SetMessageID()
+	} else {
+		msg.SetMessageIDWithValue(l.ID)
+	}
+	if l.Leave != "" {
+		msg.SetGenHeader("List-Unsubscribe", "<"+l.Leave+">")
+		msg.SetGenHeader("List-Unsubscribe-Post", "List-Unsubscribe=One-Click")
+		msg.SetGenHeader("Auto-Submitted", "auto-generated")
+	}
+	msg.SetBodyString(gomail.TypeTextPlain, l.Text)
+	if l.HTML != "" {
+		msg.AddAlternativeString(gomail.TypeTextHTML, l.HTML)
+	}
+	for _, p := range l.Pictures {
+		err := msg.EmbedReader(p.Name, bytes.NewReader(p.Data), gomail.WithFileContentID(p.Name),
+			gomail.WithFileContentType(gomail.ContentType(p.Type)))
+		if err != nil {
+			return nil, err
+		}
+	}
+	for _, f := range l.Files {
+		err := msg.AttachReader(f.Name, bytes.NewReader(f.Data), gomail.WithFileContentType(gomail.ContentType(f.Type)))
+		if err != nil {
+			return nil, err
+		}
+	}
+	return msg, nil
+}
+
+// Written is a letter as it goes over the wire (RFC 5322).
+func (m *Mail) Written(ctx context.Context, l Letter) ([]byte, error) {
+	s, err := m.Settings(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if s.From == "" {
+		s.From = "uzzel@localhost"
+	}
+	msg, err := s.message(l)
+	if err != nil {
+		return nil, err
+	}
+	var out bytes.Buffer
+	_, err = msg.WriteTo(&out)
+	return out.Bytes(), err
 }

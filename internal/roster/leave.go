@@ -139,6 +139,15 @@ func (r *Roster) Leave(ctx context.Context, v *answers.View, id int64, to map[st
 				}
 			}
 		}
+		// What they have sent to people goes on in the name of who has their reports, or pauses.
+		if heir, ok := to[Reports]; ok {
+			err = r.store.HandOverDeliveries(ctx, id, heir)
+		} else {
+			err = r.store.PauseDeliveries(ctx, id, "Whoever sent it can no longer sign in.")
+		}
+		if err != nil {
+			return err
+		}
 		if err := w.Change("people", id, store.Record{"active": "false"}); err != nil {
 			return err
 		}

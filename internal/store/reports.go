@@ -191,6 +191,14 @@ func (s *Store) Purge(ctx context.Context) error {
 		if err := tx.Exec(`DELETE FROM looks WHERE at < ?`, s.Now().Add(-keepLooks).Unix()).Error; err != nil {
 			return err
 		}
+		for q, at := range map[string]int64{
+			"DELETE FROM outbox WHERE made < ? AND state NOT IN ('waiting', 'sending')": KeepMails,
+			"DELETE FROM inbox WHERE at < ?":                                            keepTold,
+		} {
+			if err := tx.Exec(q, s.Now().Unix()-at).Error; err != nil {
+				return err
+			}
+		}
 		return forgetShares(tx)
 	})
 }
