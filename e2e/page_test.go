@@ -287,6 +287,7 @@ func (p *page) dragCorner(dx, dy float64) {
 func (p *page) choose(label, value string) {
 	p.t.Helper()
 	p.find("combobox", label)
+	p.await(fmt.Sprintf(`[...window.found.options].some((o) => o.value === %s) ? "there" : ""`, js(value)))
 	p.await(fmt.Sprintf(`(() => { Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, "value").set.call(window.found, %s);
 		window.found.dispatchEvent(new Event("change", {bubbles: true})); return "done"; })()`, js(value)))
 }

@@ -180,6 +180,17 @@ func (v *View) Moment() string {
 	return v.Figures.Form.Day(v.Day) + v.a.store.Now().In(v.Snap.Cal.Zone).Format(", 15:04")
 }
 
+// At is a moment for people, in seconds since 1970: its day and time; "" for 0.
+func (v *View) At(at int64) string {
+	if at == 0 {
+		return ""
+	}
+	return v.Figures.Form.Day(v.Snap.Cal.DayOf(at)) + ", " + v.Clock(at)
+}
+
+// Clock is the time of a moment in the organisation's zone.
+func (v *View) Clock(at int64) string { return time.Unix(at, 0).In(v.Snap.Cal.Zone).Format("15:04") }
+
 // Bind checks a brief; what is wrong comes back as brief.Problems.
 func (v *View) Bind(b *brief.Brief) (*brief.Bound, error) { return brief.Bind(b, v.Snap.Schema) }
 

@@ -19,6 +19,7 @@ import (
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
 	"uzzel/internal/finding"
+	"uzzel/internal/inbox"
 	"uzzel/internal/inforce"
 	"uzzel/internal/kept"
 	"uzzel/internal/library"
@@ -53,6 +54,7 @@ type App struct {
 	Kept    *kept.Results
 	Printer *printing.Printer
 	Sends   *deliveries.Deliveries
+	Inbox   *inbox.Inbox
 	Diary   *diary.Diary
 	Twins   *twins.Twins
 	BringIn *bringin.BringIn
@@ -116,6 +118,7 @@ func New(s *store.Store, today func() int32, log *slog.Logger) (*App, error) {
 	a.Printer = printing.New(lib, a.Boards)
 	a.Sends = deliveries.New(s, who, a.Answers, lib, a.Printer, a.Mail, hub, log)
 	a.Diary = diary.New(s, a.Records)
+	a.Inbox = inbox.New(s, a.Diary, a.Boards)
 	a.SetUp = setup.New(s, who, a.Reread)
 	return a, settings.Reread(context.Background())
 }

@@ -445,7 +445,7 @@ func (d *Deliveries) recipients(ctx context.Context, row store.Delivery, t Terms
 	return list, nil
 }
 
-// Told are mails to a person, or those of a delivery that they look after, without what was in them.
+// Outbox lists mails of a delivery that a person looks after, or of all of theirs where it is 0, without what was in them.
 func (d *Deliveries) Outbox(ctx context.Context, v *answers.View, delivery int64) ([]store.OutMail, error) {
 	if delivery != 0 {
 		if _, err := d.own(ctx, v, delivery); err != nil {

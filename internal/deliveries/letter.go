@@ -110,13 +110,32 @@ func (d *Deliveries) write(
 		return out, "", err
 	}
 	d.files(ctx, v, row, t, pr, b, &l, &out)
-	out.Subject = subjectOf(row, pr, v, e)
+	out.Subject = subjectOf(row, v, e)
 	var page bytes.Buffer
 	if err := letterPage.Execute(&page, l); err != nil {
 		return out, "", err
 	}
 	out.HTML, out.Text = page.String(), l.plain()
-	return out, l.Text, nil
+	return out, l.short(v, t), nil
+}
+
+// short is what a letter says in a line: its first numbers, or what moved.
+func (l *letter) short(v *answers.View, t Terms) string {
+	if t.Since != "" {
+		return l.Text
+	}
+	var list []string
+	for _, f := range l.Figures[:min(2, len(l.Figures))] {
+		text := brief.Small(f.Name) + " " + f.Value
+		if f.Change != "" {
+			text += " (" + f.Change + ")"
+		}
+		list = append(list, text)
+	}
+	if len(list) == 0 {
+		return "as it is on " + v.Figures.Form.Day(v.Day)
+	}
+	return strings.Join(list, ", ")
 }
 
 func linkOf(row store.Delivery) string {
@@ -126,7 +145,7 @@ func linkOf(row store.Delivery) string {
 	return fmt.Sprintf("/reports/%d", row.Item)
 }
 
-func subjectOf(row store.Delivery, pr *printing.Print, v *answers.View, e event) string {
+func subjectOf(row store.Delivery, v *answers.View, e event) string {
 	if e.said != "" {
 		return row.Title + ": " + e.said
 	}

@@ -99,20 +99,18 @@ func (d *Deliveries) due(ctx context.Context, row store.Delivery) error {
 	set := map[string]any{}
 	if t.When.Clocked() {
 		// Of the occasions that were missed only the last is made up for.
-		meant, next := time.Unix(row.Next, 0), time.Time{}
-		for {
-			if next, err = t.When.Next(meant, owner.Snap.Cal.Zone); err != nil {
-				return err
-			}
-			if next.After(now) {
-				break
-			}
+		meant := time.Unix(row.Next, 0)
+		next, err := t.When.Next(meant, owner.Snap.Cal.Zone)
+		for ; err == nil && !next.After(now); next, err = t.When.Next(meant, owner.Snap.Cal.Zone) {
 			meant = next
+		}
+		if err != nil {
+			return err
 		}
 		e := event{occasion: "at:" + unix(meant)}
 		if now.Sub(meant) > late {
 			e.late = fmt.Sprintf(
-				"This was meant for %s and comes late: Uzzel was not running then.", d.moment(owner, meant))
+				"This was meant for %s and comes late: Uzzel was not running then.", owner.At(meant.Unix()))
 		}
 		if err := d.toAll(ctx, row, t, e); err != nil {
 			return err
@@ -132,10 +130,6 @@ func (d *Deliveries) due(ctx context.Context, row store.Delivery) error {
 		set["failures"], set["why"] = 0, ""
 	}
 	return d.store.WentOut(ctx, row.ID, set)
-}
-
-func (d *Deliveries) moment(v *answers.View, at time.Time) string {
-	return v.Figures.Form.Day(v.Snap.Cal.DayOf(at.Unix())) + at.In(v.Snap.Cal.Zone).Format(", 15:04")
 }
 
 // toAll writes a letter to each recipient who has none on this occasion yet.

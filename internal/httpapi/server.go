@@ -196,6 +196,7 @@ var keyPaths = []string{
 	"/api/keys/look",
 	"/api/keys/take",
 	"/api/me/password",
+	"/api/leave",
 }
 
 // tries lets only so many passwords and one-time keys be tried from an address in a minute.
@@ -457,6 +458,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	signed.UseMiddleware(a.signedIn)
 	a.people(open, signed)
 	a.firstUse(open, signed)
+	a.leaving(open)
 	a.oneself(signed)
 	a.factor(signed)
 	a.tokens(signed)
@@ -484,6 +486,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.explaining(signed)
 	a.moves(signed)
 	a.keptResults(signed)
+	a.deliveries(signed)
 	a.pictures(signed)
 	a.stood(signed)
 	a.finding(signed)

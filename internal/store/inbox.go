@@ -53,3 +53,23 @@ func (s *Store) SetRead(ctx context.Context, person, upTo int64) error {
 	return s.writer(ctx).Model(&Told{}).Where("person = ? AND id <= ? AND NOT read", person, upTo).
 		Update("read", true).Error
 }
+
+// InboxChoice is how a person has their inbox.
+type InboxChoice struct {
+	Person int64  `gorm:"primaryKey"`
+	Seen   int64  // up to when they have read what they follow, in seconds since 1970
+	Quiet  string // the kinds that are not counted, between spaces
+}
+
+// InboxChoice reads how a person has their inbox.
+func (s *Store) InboxChoice(ctx context.Context, person int64) (InboxChoice, error) {
+	c := InboxChoice{}
+	err := s.reader(ctx).Where("person = ?", person).Limit(1).Find(&c).Error
+	c.Person = person
+	return c, err
+}
+
+// SetInboxChoice keeps how a person has their inbox.
+func (s *Store) SetInboxChoice(ctx context.Context, c InboxChoice) error {
+	return s.writer(ctx).Save(&c).Error
+}

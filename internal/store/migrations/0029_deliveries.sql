@@ -58,3 +58,9 @@ CREATE TABLE inbox (
     UNIQUE (person, key)
 );
 CREATE INDEX inbox_person ON inbox (person, at);
+-- How a person has their inbox: up to when they have read what they follow, and which kinds are quiet.
+CREATE TABLE inbox_choices (
+    person INTEGER PRIMARY KEY,
+    seen INTEGER NOT NULL DEFAULT 0,
+    quiet TEXT NOT NULL DEFAULT ''
+);

@@ -453,6 +453,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/coming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is sent to one */
+        get: operations["coming"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coming/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Get something no longer, or again */
+        put: operations["set-coming"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/contacts.vcf": {
         parameters: {
             query?: never;
@@ -532,6 +566,93 @@ export interface paths {
         put?: never;
         /** Bring back what was deleted */
         post: operations["bring-back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one has sent to people; everyone's, for administrators */
+        get: operations["deliveries"];
+        put?: never;
+        /** Have a report or a dashboard sent to people */
+        post: operations["add-delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a recipient would get, without sending it */
+        post: operations["preview-delivery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what is sent, when, or to whom */
+        put: operations["change-delivery"];
+        post?: never;
+        /** Have something sent no longer */
+        delete: operations["delete-delivery"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/paused": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Pause a delivery, or have it go on */
+        put: operations["pause-delivery"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/{id}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send it now, besides */
+        post: operations["send-delivery"];
         delete?: never;
         options?: never;
         head?: never;
@@ -849,6 +970,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one is told, the latest day first */
+        get: operations["inbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inbox/quiet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Which kinds are not counted */
+        put: operations["set-quiet"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inbox/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Mark all that one is told as read */
+        put: operations["set-read"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inbox/unread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How much of it one has not read */
+        get: operations["unread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kept": {
         parameters: {
             query?: never;
@@ -965,6 +1154,23 @@ export interface paths {
         put?: never;
         /** Choose a password with a one-time address, and sign in */
         post: operations["take-key"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Get something no longer, by the key of a letter */
+        post: operations["leave-delivery"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1258,6 +1464,57 @@ export interface paths {
         get?: never;
         /** Remember that it was opened */
         put: operations["note-opened"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of each mail of one's deliveries */
+        get: operations["outbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a mail again that failed, or may not have arrived */
+        post: operations["send-again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/outbox/{id}/letter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A mail as it went (RFC 5322): to oneself, and any for administrators */
+        get: operations["outbox-letter"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -3434,6 +3691,15 @@ export interface components {
             format?: components["schemas"]["Format"];
             label?: string;
         };
+        ComingBody: {
+            from: string;
+            /** Format: int64 */
+            id: number;
+            left: boolean;
+            mail: boolean;
+            title: string;
+            words: string;
+        };
         CompanyBody: {
             /** @description Of ISO 4217: EUR */
             currency: string;
@@ -3460,6 +3726,35 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
+        };
+        DeliveryBody: {
+            /** Format: int64 */
+            id: number;
+            /**
+             * Format: int64
+             * @description The report or dashboard
+             */
+            item: number;
+            /** @enum {string} */
+            kind: "report" | "board";
+            /** @description When it was sent last; empty for never */
+            last: string;
+            /** @description Who does not want it any more */
+            left: number[];
+            /** @description When it is due next, in words; empty where it goes when something happens */
+            next: string;
+            /** @description Its title; empty where it is no longer open to one */
+            of: string;
+            owner: string;
+            paused: boolean;
+            terms: components["schemas"]["Terms"];
+            title: string;
+            /** Format: int64 */
+            version: number;
+            /** @description Why it is paused, or what went wrong last */
+            why: string;
+            /** @description When, in words */
+            words: string;
         };
         DemoPerson: {
             email: string;
@@ -3890,6 +4185,9 @@ export interface components {
             /** Format: int64 */
             owner: number;
         };
+        GotNoLongerBody: {
+            title: string;
+        };
         GridBody: {
             measure: components["schemas"]["MeasureBody"];
             months: string[];
@@ -4055,6 +4353,32 @@ export interface components {
             refused: number;
             type: string;
             undone: boolean;
+        };
+        InboxBody: {
+            days: components["schemas"]["InboxDayBody"][];
+            /** @description What one can be told of */
+            kinds: components["schemas"]["InboxKindBody"][];
+            quiet: string[];
+        };
+        InboxDayBody: {
+            day: string;
+            lines: components["schemas"]["InboxLineBody"][];
+        };
+        InboxKindBody: {
+            key: string;
+            words: string;
+        };
+        InboxLineBody: {
+            /**
+             * Format: int64
+             * @description 0 of what one follows
+             */
+            id: number;
+            kind: string;
+            link: string;
+            text: string;
+            time: string;
+            unread: boolean;
         };
         InvitationBody: {
             email: string;
@@ -4565,6 +4889,20 @@ export interface components {
             /** @description Of read-reports, read-records, write-records, administer */
             scopes: string[];
         };
+        NewDeliveryBody: {
+            /** Format: int64 */
+            item: number;
+            /** @enum {string} */
+            kind: "report" | "board";
+            terms: components["schemas"]["Terms"];
+            /** @description That of what is sent where it is empty */
+            title?: string;
+            /**
+             * Format: int64
+             * @description The one that was read; 0 for a new one
+             */
+            version?: number;
+        };
         NewTokenBody: {
             /** Format: int64 */
             expires: number;
@@ -4651,6 +4989,26 @@ export interface components {
         };
         "Order-pageRequest": {
             reports: number[];
+        };
+        OutMailBody: {
+            address: string;
+            /** Format: int64 */
+            delivery: number;
+            /** @description When it is tried again, where it waits */
+            due: string;
+            /** Format: int64 */
+            id: number;
+            made: string;
+            /** @description Whether one may read it */
+            readable: boolean;
+            reason: string;
+            recipient: string;
+            sent: string;
+            /** @enum {string} */
+            state: "waiting" | "sending" | "sent" | "told" | "failed" | "dropped" | "unsure";
+            subject: string;
+            /** Format: int64 */
+            tries: number;
         };
         OutcomeBody: {
             /** Format: int64 */
@@ -4796,6 +5154,9 @@ export interface components {
                 [key: string]: string;
             };
         };
+        "Pause-deliveryRequest": {
+            on: boolean;
+        };
         PeriodBody: {
             /** @description In words */
             dates: string;
@@ -4903,8 +5264,34 @@ export interface components {
              */
             version?: number;
         };
+        "Preview-deliveryRequest": {
+            /**
+             * Format: int64
+             * @description Whose eyes it is seen through
+             */
+            as: number;
+            /** Format: int64 */
+            item: number;
+            /** @enum {string} */
+            kind: "report" | "board";
+            terms: components["schemas"]["Terms"];
+            /** @description That of what is sent where it is empty */
+            title?: string;
+            /**
+             * Format: int64
+             * @description The one that was read; 0 for a new one
+             */
+            version?: number;
+        };
         "Preview-styleRequest": {
             style: components["schemas"]["Style"];
+        };
+        PreviewMailBody: {
+            /** @description What goes along */
+            files: string[];
+            /** @description As HTML, with its pictures in it and nothing that is fetched */
+            page: string;
+            subject: string;
         };
         Problem: {
             /** @description What is wrong, and what would be right */
@@ -5097,6 +5484,14 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        "Send-deliveryRequest": {
+            /** @description To oneself alone */
+            alone?: boolean;
+        };
+        SentBody: {
+            /** Format: int64 */
+            to: number;
+        };
         Series: {
             colour: string;
             /** @description column or line, where a picture has both; ghost of the earlier period, aim of a target; else empty */
@@ -5128,6 +5523,9 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+        };
+        "Set-comingRequest": {
+            left: boolean;
         };
         "Set-fieldRequest": {
             /** @description What a link is called from there; empty for the label of its type */
@@ -5227,6 +5625,9 @@ export interface components {
             password: string;
             was: string;
         };
+        "Set-quietRequest": {
+            quiet: string[];
+        };
         "Set-railRequest": {
             /** @description Their keys; those that are left out come after */
             order: string[];
@@ -5235,6 +5636,13 @@ export interface components {
              * @description The one that was read
              */
             version?: number;
+        };
+        "Set-readRequest": {
+            /**
+             * Format: int64
+             * @description The highest number among what one has before one
+             */
+            upTo: number;
         };
         "Set-rightsRequest": {
             rights: string[];
@@ -5529,6 +5937,22 @@ export interface components {
         "Take-many-backRequest": {
             changed: components["schemas"]["ChangedBody"][];
         };
+        Terms: {
+            /** @description Whether it goes by mail; it is told in the application in any case */
+            mail?: boolean;
+            /** @description A word of the sender's */
+            note?: string;
+            pdf?: boolean;
+            people?: number[];
+            picture?: boolean;
+            /** @description Has what moved in a report since a day sent, in place of its answer: 2026-05-08 or last_week */
+            since?: string;
+            /** @description Whoever is in them when it is sent */
+            teams?: number[];
+            when: components["schemas"]["When"];
+            /** @description Of a report */
+            xlsx?: boolean;
+        };
         TextCell: {
             /** @description Whether there is something that is not one's to see */
             hidden?: boolean;
@@ -5694,6 +6118,10 @@ export interface components {
             /** Format: int64 */
             to: number;
         };
+        UnreadBody: {
+            /** Format: int64 */
+            unread: number;
+        };
         UseBody: {
             /**
              * Format: int64
@@ -5803,6 +6231,31 @@ export interface components {
             password: string;
             /** @description Who can sign in to the demo, nobody elsewhere */
             people: components["schemas"]["DemoPerson"][];
+        };
+        When: {
+            /** @description The time, 08:00 */
+            at?: string;
+            /**
+             * @description By the clock; empty where it is sent when something happens
+             * @enum {string}
+             */
+            every?: "day" | "workday" | "week" | "month" | "first_workday";
+            /**
+             * @description When something happens: a number comes over or under a line, a record comes into the result or leaves it, a target is at risk
+             * @enum {string}
+             */
+            if?: "over" | "under" | "comes" | "leaves" | "at_risk";
+            /** @description The line that it passes, as a brief writes numbers */
+            line?: string;
+            /**
+             * Format: int64
+             * @description Of a week its day, 1 for Monday to 7; of a month its day, 1 to 31, or its last where it has fewer
+             */
+            on?: number;
+            /** @description Which number, by the key of its summary; the first where it is empty */
+            summary?: string;
+            /** @description In whose time; the organisation's where it is empty */
+            zone?: string;
         };
         WhichBody: {
             /** @description A list, all of whose records are meant */
@@ -6947,6 +7400,68 @@ export interface operations {
             };
         };
     };
+    coming: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComingBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-coming": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-comingRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "contact-cards": {
         parameters: {
             query?: never;
@@ -7091,6 +7606,235 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    deliveries: {
+        parameters: {
+            query?: {
+                all?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "add-delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDeliveryBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "preview-delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preview-deliveryRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewMailBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "change-delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDeliveryBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "delete-delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "pause-delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pause-deliveryRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "send-delivery": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Send-deliveryRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentBody"];
+                };
             };
             /** @description Error */
             default: {
@@ -7844,6 +8588,126 @@ export interface operations {
             };
         };
     };
+    inbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InboxBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-quiet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-quietRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-readRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    unread: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnreadBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
     "kept-results": {
         parameters: {
             query?: {
@@ -8159,6 +9023,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "leave-delivery": {
+        parameters: {
+            query?: {
+                key?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GotNoLongerBody"];
+                };
             };
             /** @description Error */
             default: {
@@ -8842,6 +9737,100 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    outbox: {
+        parameters: {
+            query?: {
+                /** @description Of which delivery; of all of one's own where it is left out */
+                delivery?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutMailBody"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "send-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "outbox-letter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "message/rfc822": unknown;
+                };
             };
             /** @description Error */
             default: {

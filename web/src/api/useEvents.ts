@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { keptAnew, recordsAnew } from "./keys";
+import { anew, keptAnew, recordsAnew } from "./keys";
 import { panelsAnew } from "./panels";
 
-type Told = { kind: "records" | "day" | "report" | "board" | "folder" | "targets" | "settings"; id: number };
+type Told = { kind: "records" | "day" | "report" | "board" | "folder" | "targets" | "settings" | "inbox"; id: number };
 
 /**
  * Hears what the server tells, in one window for all: a browser keeps only a few connections to a server, so that a
@@ -65,6 +65,7 @@ export function useEvents() {
       }
       // Another day, or other settings: periods come to other dates, figures are written otherwise, in all that is shown.
       if (kind === "day" || kind === "settings") return void client.invalidateQueries();
+      if (kind === "inbox") return anew(client, "inbox", "unread");
       keptAnew(client, kind, id);
       if (kind === "report") void panelsAnew(client, id);
     };

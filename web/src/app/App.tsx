@@ -23,6 +23,9 @@ const BoardsPage = later(() => import("../features/boards/BoardsPage").then((m) 
 const BoardPage = later(() => import("../features/boards/BoardPage").then((m) => m.BoardPage));
 const SettingsPage = later(() => import("../features/settings/SettingsPage").then((m) => m.SettingsPage));
 const TargetsPage = later(() => import("../features/targets/TargetsPage").then((m) => m.TargetsPage));
+const LeavePage = later(() => import("../features/inbox/LeavePage").then((m) => m.LeavePage));
+const InboxPage = later(() => import("../features/inbox/InboxPage").then((m) => m.InboxPage));
+const SendsPage = later(() => import("../features/sends/SendsPage").then((m) => m.SendsPage));
 const KeptPage = later(() => import("../features/kept/KeptPage").then((m) => m.KeptPage));
 const KeptResultsPage = later(() => import("../features/kept/KeptPage").then((m) => m.KeptResultsPage));
 const ListPage = later(() => import("../features/lists/ListPage").then((m) => m.ListPage));
@@ -43,6 +46,7 @@ export function App() {
   const me = useMe();
   const place = useLocation().pathname;
   if (place === "/key") return <KeyPage />;
+  if (place === "/leave") return <LeavePage />;
   if (me.isPending) return null;
   if (place === "/begin") return <BeginPage me={me.data} />;
   if (!me.data && seenAs()) return <Unseen />;
@@ -107,6 +111,8 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
             <Route path="/reports/:id/edit" element={<ComposePage />} />
             <Route path="/dashboards" element={<BoardsPage />} />
             <Route path="/dashboards/:id" element={<BoardPage />} />
+            <Route path="/inbox" element={<InboxPage />} />
+            <Route path="/deliveries" element={<SendsPage />} />
             <Route path="/kept" element={<KeptResultsPage />} />
             <Route path="/kept/:id" element={<KeptPage />} />
             <Route path="/records/:type" element={<ListPage />} />

@@ -72,6 +72,8 @@ export function Palette({ me }: { me: Me }) {
     ]),
     ...(
       [
+        [true, "Inbox", "/inbox"],
+        [true, "What is sent", "/deliveries"],
         [true, "Kept results", "/kept"],
         [may(me, "targets"), "Targets", "/targets"],
         [may(me, "people"), "People and invitations", "/people"],

@@ -1,4 +1,4 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { NavLink, useLocation } from "react-router";
 import { api, ask, type Me } from "../api/client";
@@ -36,6 +36,10 @@ export function Rail({ me }: { me: Me }) {
       </div>
       <div id="rail-places" className={`flex min-h-0 flex-1 flex-col ${unfolded ? "max-md:pb-2" : "max-md:hidden"}`}>
         <Place to="/">Home</Place>
+        <Place to="/inbox" also="/inbox">
+          Inbox
+          <Unread />
+        </Place>
         <Place to="/find" also="/reports">
           Find
         </Place>
@@ -77,6 +81,24 @@ export function Rail({ me }: { me: Me }) {
         </div>
       </div>
     </nav>
+  );
+}
+
+/** How much one is told and has not read. */
+function Unread() {
+  const unread = useQuery({
+    queryKey: ["unread"],
+    queryFn: () => ask(api.GET("/api/inbox/unread")),
+    refetchInterval: 120_000,
+    retry: false,
+  });
+  const n = unread.data?.unread ?? 0;
+  if (n === 0) return null;
+  return (
+    <span className="ml-2 rounded-full bg-[var(--amber)] px-1.5 py-px font-bold text-[#191a1f] text-[11px]">
+      {n > 99 ? "99+" : n}
+      <span className="sr-only"> not read</span>
+    </span>
   );
 }
 

@@ -13,6 +13,7 @@ export const helpPages = {
   moved: "As it was, and what moved",
   keeping: "Keeping, finding, sharing",
   dashboards: "Dashboards",
+  send: "What is sent, and the inbox",
   targets: "Targets",
   home: "Home",
   lists: "Lists that are worked in",
@@ -47,6 +48,8 @@ export const useHelp = () =>
 
 const places: [RegExp, HelpPage][] = [
   [/^\/$/, "home"],
+  [/^\/(inbox|deliveries)/, "send"],
+  [/^\/kept/, "moved"],
   [/^\/find/, "keeping"],
   [/^\/reports\/new|\/edit$/, "begin"],
   [/^\/reports/, "reading"],

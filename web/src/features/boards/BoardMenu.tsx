@@ -18,6 +18,7 @@ import { Modal } from "../../ui/Modal";
 import { tell } from "../../ui/tell";
 import { useDo } from "../../ui/useDo";
 import { useFollow } from "../../ui/useFollow";
+import { SendDialog } from "../sends/SendDialog";
 import { ShareDialog } from "../sharing/ShareDialog";
 import { NewBoardDialog } from "./NewBoardDialog";
 
@@ -38,7 +39,7 @@ export function BoardMenu({
   const go = useNavigate();
   const [menu, setMenu] = useState(false);
   const follow = useFollow("boards", board.id, menu);
-  const [open, setOpen] = useState<"name" | "copy" | "delete" | "share">();
+  const [open, setOpen] = useState<"name" | "copy" | "delete" | "share" | "send">();
   const file = () =>
     ask(api.GET("/api/boards/{id}/whole", { params: { path: { id: board.id } } })).then((whole) => {
       downloadJSON(whole, `${fileName(board.title)}.board.json`);
@@ -55,6 +56,7 @@ export function BoardMenu({
     <>
       <Menu label="More to do with the dashboard" className="btn" text="More…" open={menu} onOpen={setMenu} width={240}>
         <MenuItem label={follow.on ? "Follow no longer" : "Follow"} onPick={follow.turn} />
+        <MenuItem label="Send…" onPick={() => setOpen("send")} />
         <MenuItem label="Copy a link to this reading" onPick={() => copyText(location.href)} />
         <MenuItem label="Full screen" onPick={() => document.documentElement.requestFullscreen?.()} />
         <MenuItem label="Print…" onPick={() => window.print()} />
@@ -67,6 +69,9 @@ export function BoardMenu({
         {board.mayChange && <MenuItem label="Rename" onPick={() => setOpen("name")} />}
         {board.mayChange && <MenuItem label="Delete" onPick={() => setOpen("delete")} />}
       </Menu>
+      {open === "send" && (
+        <SendDialog kind="board" item={board.id} title={board.title} onClose={() => setOpen(undefined)} />
+      )}
       {open === "share" && (
         <ShareDialog kind="board" id={board.id} title={board.title} onClose={() => setOpen(undefined)} />
       )}

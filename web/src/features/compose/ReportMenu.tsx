@@ -22,9 +22,22 @@ import { KeepResult } from "../kept/KeepResult";
 import { KeptList } from "../kept/KeptList";
 
 const PrintView = later(() => import("./PrintView").then((m) => m.PrintView));
+const SendDialog = later(() => import("../sends/SendDialog").then((m) => m.SendDialog));
 const ShareDialog = later(() => import("../sharing/ShareDialog").then((m) => m.ShareDialog));
 
-type What = "share" | "print" | "typed" | "versions" | "move" | "give" | "delete" | "uses" | "text" | "keep" | "kept";
+type What =
+  | "share"
+  | "print"
+  | "typed"
+  | "versions"
+  | "move"
+  | "give"
+  | "delete"
+  | "uses"
+  | "text"
+  | "keep"
+  | "kept"
+  | "send";
 
 /** What else can be done with a report. */
 export function ReportMenu({
@@ -85,6 +98,7 @@ export function ReportMenu({
             copyText(location.href);
           }}
         />
+        {report && <MenuItem label="Send…" onPick={() => setOpen("send")} />}
         <MenuItem label="Keep this result…" onPick={() => setOpen("keep")} />
         {report && <MenuItem label="Results kept" onPick={() => setOpen("kept")} />}
         <MenuItem label="Print…" onPick={() => setOpen("print")} />
@@ -124,6 +138,15 @@ export function ReportMenu({
           }}
         />
       </Drawer>
+      {report && open === "send" && (
+        <SendDialog
+          kind="report"
+          item={report.id}
+          title={report.title}
+          brief={report.brief}
+          onClose={() => setOpen(undefined)}
+        />
+      )}
       {open === "keep" && (
         <KeepResult brief={brief} report={report?.id} title={report?.title ?? ""} onClose={() => setOpen(undefined)} />
       )}
@@ -196,6 +219,7 @@ function Ask({ what, report, onClose }: { what: What; report: Report; onClose: (
     versions: "",
     text: "",
     keep: "",
+    send: "",
     kept: "",
     uses: "Where it stands",
     move: "Move to another folder",

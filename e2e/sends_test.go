@@ -1,0 +1,90 @@
+package e2e
+
+import (
+	"context"
+	"net"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"uzzel/core/engine"
+	"uzzel/internal/app"
+	"uzzel/internal/demo/demotest"
+	"uzzel/internal/mail"
+)
+
+// A delivery is made from a dashboard, previewed as a reader who sees one team, sent, and read in the outbox; its
+// recipient is told in the inbox, and leaves it by the address in the mail.
+func TestDelivery(t *testing.T) {
+	dir := t.TempDir()
+	box := mail.Box(dir)
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	go func() { _ = box.Serve(l) }()
+	t.Cleanup(func() { _ = box.Close() })
+	s := demotest.Open(t)
+	ctx := context.Background()
+	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
+	require.NoError(t, err)
+	admin := demotest.View(t, a, 2)
+	require.NoError(t, a.Admin.SetSees(ctx, admin, "deals", engine.SeesTeam, 0))
+	url := serve(t, s)
+	require.NoError(t, a.Mail.Set(ctx, admin, mail.Settings{
+		Host: "127.0.0.1", Port: l.Addr().(*net.TCPAddr).Port, Security: mail.Plain, From: "uzzel@brinehaven.example", Address: url,
+	}, "", "osric@brinehaven.example"))
+	p := browse(t, url)
+	p.signIn("Osric Jarrow")
+	p.visit("/dashboards/1")
+	p.click("button", "More to do with the dashboard")
+	p.click("menuitem", "Send…")
+	p.choose("Send it to someone else, too", "person 3")
+	p.click("checkbox", "pages (PDF)")
+	p.click("button", "Preview")
+	p.choose("Whose eyes it is seen through", "3")
+	reader := demotest.View(t, a, 3).Who.Name
+	p.await(`(document.querySelector("iframe")?.srcdoc ?? "").includes("As ` + reader + ` sees it") ? "shown" : ""`)
+	p.sees("With Company, Monday")
+	p.shot("send")
+	p.click("button", "Send it so")
+	p.gone()
+	p.visit("/deliveries")
+	p.sees("every Monday at 08:00")
+	p.click("button", "More of Company, Monday")
+	p.click("menuitem", "Send it now, to all")
+	p.sees("On its way to 2 people")
+	require.NoError(t, a.Sends.Tick(ctx))
+	p.click("button", "Outbox")
+	p.find("table", "")
+	p.await(`[...document.querySelectorAll("section[aria-label^=Outbox] tbody tr")].filter((r) => r.textContent.includes("sent")).length === 2 ? "both" : ""`)
+	p.shot("deliveries")
+	files, err := filepath.Glob(filepath.Join(dir, "*.eml"))
+	require.NoError(t, err)
+	require.Len(t, files, 3, "the one that tried the server, and two")
+	var theirs string
+	for _, f := range files {
+		data, err := os.ReadFile(f)
+		require.NoError(t, err)
+		if strings.Contains(string(data), "To: <p3@") {
+			theirs = strings.ReplaceAll(strings.ReplaceAll(string(data), "=\r\n", ""), "=3D", "=")
+		}
+	}
+	_, key, ok := strings.Cut(theirs, "/leave#")
+	require.True(t, ok)
+	key = strings.FieldsFunc(key, func(r rune) bool { return r == '"' || r == ' ' || r == '\r' || r == '\n' })[0]
+	p.visit("/leave#" + key)
+	p.click("button", "Get it no longer")
+	p.sees("You get “Company, Monday” no longer")
+	p.shot("leave")
+
+	other := browse(t, url)
+	other.signIn(reader)
+	other.visit("/inbox")
+	other.sees("Company, Monday: as it is on 14 May 2026")
+	other.find("button", "Get Company, Monday again")
+	other.shot("inbox")
+	other.click("button", "All is read")
+	other.await(`document.querySelector("nav [class*=rounded-full]") ? "" : "none"`)
+}
