@@ -17,6 +17,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/engine"
+	"uzzel/core/exact"
 	"uzzel/core/period"
 	"uzzel/core/schema"
 )
@@ -283,6 +284,9 @@ func TestMoves(t *testing.T) {
 		require.NoError(t, err)
 		moves, err := engine.RunMoves(context.Background(), column.NewSnapshot(s, p), bound, engine.Options{Today: day, Reader: reader})
 		require.NoError(t, err, string(data))
+		if by := movedBy[g.typ.key]; len(by) > 0 {
+			requireBridges(t, s, p, b, pick(m, by), reader, day, steps)
+		}
 		got := moves.Lines().Rows
 		total := 0.0
 		for _, line := range got {
@@ -304,9 +308,96 @@ func TestMoves(t *testing.T) {
 		}
 	}
 	t.Log(steps)
-	for _, must := range []string{"new", "back", "reopened", "came", "grown", "shrunk", "same", "won", "lost", "went", "deleted"} {
+	for _, must := range []string{"new", "back", "reopened", "came", "grown", "shrunk", "same", "won", "lost", "went", "deleted", engine.MoveFrom, engine.MoveTo} {
 		require.NotZero(t, steps[must], must)
 	}
+}
+
+// movedBy are groups that what moved is cut up by.
+var movedBy = map[string][]string{
+	"deals": {"stage", "owner", "customer.segment", "kind"}, "customers": {"segment", "owner"}, "activities": {"kind", "owner", "deal"},
+	"lines": {"product", "deal.stage"}, "products": {"family"},
+}
+
+// requireBridges cuts what moved up by a group: each begins and ends at what the brief answers for it as of those days, its
+// steps lead from one to the other, and all of them together to what moved in all.
+func requireBridges(t *testing.T, s *schema.Schema, p *past, b obj, by, reader string, today int32, steps map[string]int) {
+	t.Helper()
+	grouped := obj{}
+	for k, v := range b {
+		grouped[k] = v
+	}
+	grouped["groups"] = []any{obj{"field": by}}
+	run := func(change func(b *brief.Brief), do func(snap *column.Snapshot, b *brief.Bound, opts engine.Options)) {
+		data, err := json.Marshal(grouped)
+		require.NoError(t, err)
+		decoded, err := brief.Decode(data)
+		require.NoError(t, err, string(data))
+		change(decoded)
+		bound, err := brief.Bind(decoded, s)
+		require.NoError(t, err, string(data))
+		do(column.NewSnapshot(s, p), bound, engine.Options{Today: today, Reader: reader})
+	}
+	var bridges []engine.Bridge
+	var whole *engine.Moves
+	var since *brief.Moment
+	run(func(b *brief.Brief) { since = b.Since }, func(snap *column.Snapshot, b *brief.Bound, opts engine.Options) {
+		m, err := engine.RunMoves(context.Background(), snap, b, opts)
+		require.NoError(t, err)
+		whole = m
+		bridges, err = m.Bridges(b)
+		require.NoError(t, err)
+	})
+	ends := func(change func(b *brief.Brief)) map[string][2]string {
+		out := map[string][2]string{}
+		run(change, func(snap *column.Snapshot, b *brief.Bound, opts engine.Options) {
+			r, err := engine.Run(context.Background(), snap, b, opts)
+			require.NoError(t, err)
+			for _, n := range r.Rows[0].Children {
+				texts := r.CellTexts(n, 0, true)
+				out[r.KeyOf(true, n)] = [2]string{texts[0], zero(texts[1])}
+			}
+		})
+		return out
+	}
+	then := ends(func(b *brief.Brief) { b.AsOf, b.Since = since, nil })
+	now := ends(func(b *brief.Brief) { b.Since = nil })
+	all := exact.Num{}
+	for _, br := range bridges {
+		sum, last := exact.Num{}, len(br.Steps)-1
+		for i, step := range br.Steps {
+			if step.Step == engine.MoveFrom || step.Step == engine.MoveTo {
+				steps[step.Step]++
+			}
+			if i > 0 && i < last {
+				sum = sum.Add(step.Values[1])
+			}
+		}
+		require.Zero(t, br.Steps[last].Values[1].Sub(br.Steps[0].Values[1]).Cmp(sum), "%s by %s: its steps", br.Key, by)
+		all = all.Add(sum)
+		for i, want := range []map[string][2]string{then, now} {
+			step := br.Steps[i*last]
+			if w, there := want[br.Key]; there {
+				require.Equal(t, w[0], strconv.FormatInt(step.Records, 10), "%s by %s, records", br.Key, by)
+				require.Equal(t, w[1], zero(whole.Text(1, step.Values[1])), "%s by %s, sum", br.Key, by)
+			} else {
+				require.Zero(t, step.Records, "%s by %s", br.Key, by)
+			}
+			delete(want, br.Key)
+		}
+	}
+	require.Empty(t, then)
+	require.Empty(t, now)
+	last := len(whole.Steps) - 1
+	require.Zero(t, whole.Steps[last].Values[1].Sub(whole.Steps[0].Values[1]).Cmp(all), "all groups together")
+}
+
+// zero is an amount as it is compared: nothing is 0, however it is written.
+func zero(text string) string {
+	if n, ok := exact.Parse(text); ok {
+		return n.String()
+	}
+	return "0"
 }
 
 // movedPlainly is what moved, record by record.

@@ -2,6 +2,7 @@ package engine
 
 import (
 	"context"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -196,11 +197,16 @@ func (m *Moves) step(name string, rows []pair) Move {
 	return out
 }
 
-// stepsInOrder are the names of steps in the order of docs/brief.md.
 func stepsInOrder(steps map[string][]pair) []string {
+	return StepsInOrder(slices.Collect(maps.Keys(steps)))
+}
+
+// StepsInOrder puts names of steps into the order of docs/brief.md.
+func StepsInOrder(names []string) []string {
 	rank := func(name string) (int, int) {
 		of := []string{
-			MoveNew, MoveBack, MoveReopened, MoveCame, MoveGrown, MoveShrunk, MoveSame, MoveWon, MoveLost, MoveWent, MoveDeleted,
+			MoveNew, MoveBack, MoveReopened, MoveFrom, MoveCame, MoveGrown, MoveShrunk, MoveSame, MoveWon, MoveLost, MoveTo, MoveWent,
+			MoveDeleted,
 		}
 		for i, o := range of {
 			if name == o {
@@ -218,10 +224,6 @@ func stepsInOrder(steps map[string][]pair) []string {
 			}
 		}
 		return len(of), 0
-	}
-	var names []string
-	for name := range steps {
-		names = append(names, name)
 	}
 	slices.SortFunc(names, func(a, b string) int {
 		ra, na := rank(a)
@@ -259,13 +261,15 @@ func (m *Moves) Lines() result.Lines {
 }
 
 // Amount is what a step is drawn by: its value of the first sum, else how many records it brings or takes.
-func (m *Moves) Amount(step int) exact.Num {
-	s := m.Steps[step]
+func (m *Moves) Amount(step int) exact.Num { return m.AmountOf(m.Steps[step]) }
+
+// AmountOf is Amount of any step, of a group's bridge too.
+func (m *Moves) AmountOf(s Move) exact.Num {
 	if m.By >= 0 {
 		return s.Values[m.By]
 	}
 	switch s.Step {
-	case MoveThen, MoveNow, MoveNew, MoveBack, MoveReopened:
+	case MoveThen, MoveNow, MoveNew, MoveBack, MoveReopened, MoveFrom:
 		return exact.Int(s.Records)
 	case MoveSame, MoveGrown, MoveShrunk:
 		return exact.Num{}

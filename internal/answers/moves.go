@@ -55,6 +55,8 @@ var moveWords = map[string]string{
 	engine.MoveWent + "whose":  "handed over",
 	engine.MoveWent + "period": "slipped",
 	engine.MoveDeleted:         "deleted",
+	engine.MoveFrom:            "from another",
+	engine.MoveTo:              "to another",
 }
 
 // Moves tells what moved between the day that a brief names with since and the day that it is answered as of. Without
@@ -268,8 +270,9 @@ type MovedRecord struct {
 // mostMoved is how many records of a step a page has.
 const mostMoved = 200
 
-// Moved lists the records of a step of what moved, those that change the most first.
-func (v *View) Moved(ctx context.Context, b *brief.Brief, step string, from, count int) (*MovedPage, error) {
+// Moved lists the records of a step of what moved, those that change the most first; of one group of the brief's where
+// group names it.
+func (v *View) Moved(ctx context.Context, b *brief.Brief, step, group string, from, count int) (*MovedPage, error) {
 	bound, err := v.Bind(since(b))
 	if err != nil {
 		return nil, err
@@ -279,6 +282,17 @@ func (v *View) Moved(ctx context.Context, b *brief.Brief, step string, from, cou
 		m, err := engine.RunMoves(ctx, v.Snap, bound, opts)
 		if err != nil {
 			return err
+		}
+		if group != "" {
+			bridges, err := m.Bridges(bound)
+			if err != nil {
+				return err
+			}
+			within, ok := m.Within(bridges, group)
+			if !ok {
+				return fault.New(fault.NotFound, "/group", "Nothing moved in such a group.")
+			}
+			m = within
 		}
 		list, n, err := m.Records(step, from, from+min(max(count, 1), mostMoved))
 		if errors.Is(err, engine.ErrNoStep) {

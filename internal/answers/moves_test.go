@@ -61,7 +61,7 @@ func TestMovesForPeople(t *testing.T) {
 	require.ErrorContains(t, err, "after today")
 	_, err = v.Moves(ctx, parsed(t, `{"version":1,"start":"deals","bring":{"link":"lines"},"since":"last_week"}`))
 	require.ErrorContains(t, err, "brings others")
-	_, err = v.Moved(ctx, parsed(t, pipeline+`}`), "no such", 0, 10)
+	_, err = v.Moved(ctx, parsed(t, pipeline+`}`), "no such", "", 0, 10)
 	require.True(t, fault.Is(err, fault.NotFound))
 }
 
@@ -75,7 +75,7 @@ func TestMovedRecords(t *testing.T) {
 	require.NoError(t, err)
 	seen := map[string]bool{}
 	for _, s := range m.Steps[1 : len(m.Steps)-1] {
-		page, err := v.Moved(ctx, b, s.Step, 0, 200)
+		page, err := v.Moved(ctx, b, s.Step, "", 0, 200)
 		require.NoError(t, err)
 		require.EqualValues(t, s.Records, page.Count, s.Step)
 		for _, r := range page.Records {
@@ -109,7 +109,7 @@ func TestMovesOfWhatOneSees(t *testing.T) {
 	require.NoError(t, err)
 	require.Less(t, m.Steps[0].Records, all.Steps[0].Records)
 	for _, s := range m.Steps {
-		page, err := v.Moved(ctx, b, s.Step, 0, 200)
+		page, err := v.Moved(ctx, b, s.Step, "", 0, 200)
 		require.NoError(t, err)
 		for _, r := range page.Records {
 			if r.There {
@@ -174,4 +174,45 @@ func TestStood(t *testing.T) {
 	require.True(t, fault.Is(err, fault.Invalid))
 	_, err = v.Stood(ctx, b, "hour", 1)
 	require.True(t, fault.Is(err, fault.Invalid))
+}
+
+// What moved is cut up by a group: a record that changed its group leaves one and comes into another, and each number
+// opens its records.
+func TestMovedByGroup(t *testing.T) {
+	ctx := context.Background()
+	a, _ := demotest.App(t)
+	v := demotest.View(t, a, 2)
+	b := parsed(t, strings.Replace(pipeline, `"whose":"team",`, "", 1)+`,"groups":[{"field":"stage"}],"since":"last_month"}`)
+	g, err := v.MovedGroups(ctx, b)
+	require.NoError(t, err)
+	require.Equal(t, "stage", g.Label)
+	require.Equal(t, "Sum of value", g.Drawn)
+	words, opened := map[string]string{}, 0
+	for i, s := range g.Steps {
+		words[s.Step] = s.Words
+		require.NotContains(t, s.Words, ":", "in words")
+		for _, group := range g.Groups {
+			cell := group.Cells[i]
+			if cell.Records == 0 {
+				require.Empty(t, cell.Value)
+				continue
+			}
+			page, err := v.Moved(ctx, b, s.Step, group.Key, 0, 200)
+			require.NoError(t, err)
+			require.Equal(t, int(cell.Records), page.Count, "%s, %s", group.Label, s.Words)
+			opened++
+		}
+	}
+	require.Greater(t, opened, 5)
+	require.Equal(t, "from another", words[engine.MoveFrom])
+	require.Equal(t, "to another", words[engine.MoveTo])
+	stages := []string{}
+	for _, group := range g.Groups {
+		stages = append(stages, group.Label)
+	}
+	require.Equal(t, []string{"Enquiry", "Site survey", "Design", "Offer sent", "Contract review", "Due", "Renewal sent"}, stages, "in their own order")
+	_, err = v.Moved(ctx, b, "now", "=Nowhere", 0, 10)
+	require.True(t, fault.Is(err, fault.NotFound))
+	_, err = v.MovedGroups(ctx, parsed(t, pipeline+`}`))
+	require.Error(t, err, "by nothing")
 }

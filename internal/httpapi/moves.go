@@ -71,6 +71,38 @@ type StoodPointBody struct {
 	To      float64  `json:"to"`
 }
 
+// MovedGroupsBody is what moved, cut up by a group.
+type MovedGroupsBody struct {
+	Label  string           `json:"label" doc:"Of the group"`
+	Drawn  string           `json:"drawn" doc:"What the values are of; empty where they count records"`
+	Steps  []MoveColumnBody `json:"steps" doc:"Those that some group has"`
+	Groups []MovedGroupBody `json:"groups"`
+	Left   int              `json:"left" doc:"How many groups there are besides"`
+}
+
+// MoveColumnBody is a step that some group has.
+type MoveColumnBody struct {
+	Step  string `json:"step"`
+	Words string `json:"words"`
+}
+
+// MovedGroupBody is the bridge of one group.
+type MovedGroupBody struct {
+	Key    string         `json:"key"`
+	Label  string         `json:"label"`
+	Then   string         `json:"was"`
+	Now    string         `json:"now"`
+	Change string         `json:"change"`
+	Way    int            `json:"way"`
+	Cells  []MoveCellBody `json:"cells" doc:"By step"`
+}
+
+// MoveCellBody is a step of a group; without records it is not one of its.
+type MoveCellBody struct {
+	Records int64  `json:"records"`
+	Value   string `json:"value"`
+}
+
 func (a *api) stood(g huma.API) {
 	huma.Register(
 		g,
@@ -125,11 +157,38 @@ func (a *api) moves(g huma.API) {
 	)
 	huma.Register(
 		g,
+		lenient(op(http.MethodPost, "/api/moves/groups", "moved-groups", "What moved since a day, cut up by the brief's first group")),
+		func(ctx context.Context, in *briefBody) (*out[MovedGroupsBody], error) {
+			b, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			m, err := view(ctx).MovedGroups(ctx, b)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			body := MovedGroupsBody{Label: m.Label, Drawn: m.Drawn, Steps: []MoveColumnBody{}, Groups: []MovedGroupBody{}, Left: m.Left}
+			for _, s := range m.Steps {
+				body.Steps = append(body.Steps, MoveColumnBody(s))
+			}
+			for _, g := range m.Groups {
+				one := MovedGroupBody{g.Key, g.Label, g.Then, g.Now, g.Change, g.Way, []MoveCellBody{}}
+				for _, c := range g.Cells {
+					one.Cells = append(one.Cells, MoveCellBody(c))
+				}
+				body.Groups = append(body.Groups, one)
+			}
+			return &out[MovedGroupsBody]{body}, nil
+		},
+	)
+	huma.Register(
+		g,
 		lenient(op(http.MethodPost, "/api/moves/records", "moved", "A page of the records of one step of what moved")),
 		func(ctx context.Context, in *struct {
 			Body struct {
 				Brief Brief  `json:"brief"`
 				Step  string `json:"step"`
+				Group string `json:"group,omitempty" doc:"Of which group, by its key; of all where it is left out"`
 				From  int    `json:"from,omitempty" minimum:"0"`
 				Count int    `json:"count,omitempty" maximum:"200"`
 			}
@@ -138,7 +197,7 @@ func (a *api) moves(g huma.API) {
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			p, err := view(ctx).Moved(ctx, b, in.Body.Step, in.Body.From, in.Body.Count)
+			p, err := view(ctx).Moved(ctx, b, in.Body.Step, in.Body.Group, in.Body.From, in.Body.Count)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}

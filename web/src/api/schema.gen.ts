@@ -1437,6 +1437,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/moves/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What moved since a day, cut up by the brief's first group */
+        post: operations["moved-groups"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/moves/records": {
         parameters: {
             query?: never;
@@ -4805,6 +4822,15 @@ export interface components {
             /** Format: int64 */
             folder: number;
         };
+        MoveCellBody: {
+            /** Format: int64 */
+            records: number;
+            value: string;
+        };
+        MoveColumnBody: {
+            step: string;
+            words: string;
+        };
         MoveStepBody: {
             /**
              * Format: double
@@ -4840,6 +4866,31 @@ export interface components {
             records: components["schemas"]["MovedRecordBody"][];
             type: string;
         };
+        MovedGroupBody: {
+            /** @description By step */
+            cells: components["schemas"]["MoveCellBody"][];
+            change: string;
+            key: string;
+            label: string;
+            now: string;
+            was: string;
+            /** Format: int64 */
+            way: number;
+        };
+        MovedGroupsBody: {
+            /** @description What the values are of; empty where they count records */
+            drawn: string;
+            groups: components["schemas"]["MovedGroupBody"][];
+            /** @description Of the group */
+            label: string;
+            /**
+             * Format: int64
+             * @description How many groups there are besides
+             */
+            left: number;
+            /** @description Those that some group has */
+            steps: components["schemas"]["MoveColumnBody"][];
+        };
         MovedRecordBody: {
             countedNow: string;
             /** @description Empty where it was not counted */
@@ -4858,6 +4909,8 @@ export interface components {
             count?: number;
             /** Format: int64 */
             from?: number;
+            /** @description Of which group, by its key; of all where it is left out */
+            group?: string;
             step: string;
         };
         MovesBody: {
@@ -9673,6 +9726,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MovesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "moved-groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefBodyBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MovedGroupsBody"];
                 };
             };
             /** @description Error */

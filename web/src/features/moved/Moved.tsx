@@ -12,6 +12,7 @@ import { Seg } from "../../ui/Seg";
 import { ChosenBar } from "../work/ChosenBar";
 import { useUndo } from "../work/useUndo";
 import { Bridge } from "./Bridge";
+import { ByGroup } from "./ByGroup";
 import { Stood } from "./Stood";
 
 type Step = Schemas["MoveStepBody"];
@@ -36,7 +37,14 @@ export function Moved({
   const [since, setSince] = useState<Moment>(brief.since ?? "last_week");
   const [asOf, setAsOf] = useState<Moment>(brief.asOf);
   const [step, setStep] = useState(begun);
-  const [how, setHow] = useState<"moved" | "week" | "month">("moved");
+  const [how, setHow] = useState<"moved" | "groups" | "week" | "month">("moved");
+  const [by, setBy] = useState(brief.groups?.[0]?.field ?? "");
+  const [cell, setCell] = useState<{ step: string; group: string; words: string }>();
+  const fields = (typeOf(schema, brief.start)?.fields ?? []).filter(
+    (f) => (f.kind === "choice" || (f.kind === "link" && !f.key.endsWith("_by"))) && !f.retired,
+  );
+  const own = brief.groups?.[0];
+  const group = by || fields[0]?.key;
   const asked: Brief = { ...brief, since, ...(asOf ? { asOf } : {}) };
   if (!asOf) delete asked.asOf;
   const moves = useQuery({
@@ -44,13 +52,15 @@ export function Moved({
     queryFn: () => ask(api.POST("/api/moves", { body: { brief: asked } })),
     retry: false,
     placeholderData: (was) => was,
+    enabled: how === "moved",
   });
   const m = moves.data;
+  const cut: Brief = { ...asked, groups: own && own.field === group ? [own] : [{ field: group }] };
   const named = endsOfDays.some(([word]) => word === since);
   const open = m?.steps.find((s) => s.step === step);
   return (
     <Drawer open onClose={onClose} title="What moved">
-      <div className="mt-2 mb-2 flex flex-wrap items-center gap-2" hidden={how !== "moved"}>
+      <div className="mt-2 mb-2 flex flex-wrap items-center gap-2" hidden={how !== "moved" && how !== "groups"}>
         <label className="flex items-center gap-2">
           <span className="text-ink2">from</span>
           <select
@@ -103,12 +113,40 @@ export function Moved({
           onChange={(v) => setHow(v as typeof how)}
           options={[
             ["moved", "Step by step"],
+            ...((group ? [["groups", "By group"]] : []) as ["groups", string][]),
             ["week", "Week by week"],
             ["month", "Month by month"],
           ]}
         />
       </div>
-      {how !== "moved" && <Stood brief={brief} unit={how} />}
+      {how === "groups" && (
+        <>
+          <label className="mb-2 flex items-center gap-2">
+            <span className="text-ink2">by</span>
+            <select
+              className="input !w-52"
+              aria-label="By which group"
+              value={group}
+              onChange={(e) => {
+                setCell(undefined);
+                setBy(e.target.value);
+              }}
+            >
+              {own && !fields.some((f) => f.key === own.field) && <option value={own.field}>as the report</option>}
+              {fields.map((f) => (
+                <option key={f.key} value={f.key}>
+                  {f.label.toLowerCase()}
+                </option>
+              ))}
+            </select>
+          </label>
+          <ByGroup brief={cut} open={cell} onOpen={setCell} />
+          {cell && (
+            <Records key={`${cell.step} ${cell.group}`} schema={schema} brief={cut} step={cell} group={cell.group} />
+          )}
+        </>
+      )}
+      {(how === "week" || how === "month") && <Stood brief={brief} unit={how} />}
       <Trouble error={how === "moved" && moves.error} />
       {how === "moved" && !m && moves.isPending && <p className="mt-3 text-ink2">Working it out …</p>}
       {how === "moved" && m && !moves.error && (
@@ -131,13 +169,29 @@ const before = (day: string) => {
 const page = 100;
 
 /** The records of a step, what each had and has; those that are chosen can be worked with. */
-function Records({ schema, brief, step }: { schema: SchemaInfo; brief: Brief; step: Step }) {
+function Records({
+  schema,
+  brief,
+  step,
+  group,
+}: {
+  schema: SchemaInfo;
+  brief: Brief;
+  step: Pick<Step, "step" | "words">;
+  /** Of which group; of all where it is left out. */
+  group?: string;
+}) {
   const [from, setFrom] = useState(0);
   const [chosen, setChosen] = useState(noneChosen);
   const done = useUndo();
   const moved = useQuery({
-    queryKey: ["moved", brief, step.step, from],
-    queryFn: () => ask(api.POST("/api/moves/records", { body: { brief, step: step.step, from, count: page } })),
+    queryKey: ["moved", brief, step.step, group, from],
+    queryFn: () =>
+      ask(
+        api.POST("/api/moves/records", {
+          body: { brief, step: step.step, ...(group ? { group } : {}), from, count: page },
+        }),
+      ),
     placeholderData: (was) => was,
   });
   const m = moved.data;

@@ -129,3 +129,61 @@ it("stands on a dashboard as a bridge, and opens the records of a step beside it
     step: "went:period",
   });
 });
+
+it("tells what moved group by group, each number under its own step, and opens its records", async () => {
+  const cell = (records: number, value: string) => ({ records, value });
+  const asked = serving({
+    "POST /api/moves": moves,
+    "POST /api/moves/records": moved,
+    "POST /api/moves/groups": {
+      label: "stage",
+      drawn: "Sum of value",
+      steps: [
+        { step: "from:group", words: "from another" },
+        { step: "won", words: "won" },
+      ],
+      groups: [
+        {
+          key: "=Enquiry",
+          label: "Enquiry",
+          was: "€5",
+          now: "€3",
+          change: "−€2",
+          way: -1,
+          cells: [cell(0, ""), cell(1, "−€2")],
+        },
+        {
+          key: "~blank",
+          label: "(blank)",
+          was: "€0",
+          now: "€4",
+          change: "+€4",
+          way: 1,
+          cells: [cell(2, "+€4"), cell(0, "")],
+        },
+      ],
+      left: 0,
+    },
+  });
+  const by = {
+    types: [recordType("deals", "Deals", "deal", [field("stage", "Stage", "choice"), field("owner", "Owner", "link")])],
+  } as unknown as SchemaInfo;
+  show(<Moved schema={by} brief={brief} today="2026-05-14" onClose={vi.fn()} />);
+  await userEvent.click(await screen.findByRole("radio", { name: "By group" }));
+  const table = await screen.findByRole("table", { name: "What moved, by stage" });
+  expect(asked.find((a) => a.path === "/api/moves/groups")?.body).toEqual({
+    brief: { ...brief, since: "last_week", groups: [{ field: "stage" }] },
+  });
+  const rows = [...table.querySelectorAll("tr")].map((r) => [...r.children].map((c) => c.textContent));
+  expect(rows).toEqual([
+    ["stage", "then", "from another", "won", "now", "change"],
+    ["Enquiry", "€5", "", "−€2", "€3", "−€2"],
+    ["(blank)", "€0", "+€4", "", "€4", "+€4"],
+  ]);
+  await userEvent.click(screen.getByRole("button", { name: "Enquiry, won: −€2" }));
+  await screen.findByRole("link", { name: "Pier Ternbay" });
+  expect(asked.find((a) => a.path === "/api/moves/records")?.body).toMatchObject({ step: "won", group: "=Enquiry" });
+  await userEvent.selectOptions(screen.getByRole("combobox", { name: "By which group" }), "owner");
+  await waitFor(() => expect(asked.at(-1)?.body).toMatchObject({ brief: { groups: [{ field: "owner" }] } }));
+  expect(screen.queryByRole("link", { name: "Pier Ternbay" })).toBeNull();
+});
