@@ -21,7 +21,7 @@ func TestDrawingsAreReadable(t *testing.T) {
 		"one value": `"filter":{"all":[{"field":"stage","is":"any_of","values":["Design"]}]},"groups":[{"field":"stage"}]`,
 		"two":       `"groups":[{"field":"owner"}],"across":[{"field":"stage"}]`,
 	}
-	for _, kind := range []string{"column", "bar", "line", "area", "pie", "ring", "funnel", "column_line", "heat", "scatter", "bubble", "figure"} {
+	for _, kind := range []string{"column", "bar", "line", "area", "pie", "ring", "funnel", "bridge", "column_line", "heat", "scatter", "bubble", "figure"} {
 		for name, g := range groups {
 			if (kind == "heat") != (name == "two") && kind == "heat" || (kind == "funnel" && !strings.Contains(name, "stages")) {
 				continue

@@ -68,7 +68,7 @@ func TestMovedOnDashboard(t *testing.T) {
 	p.click("button", "Save dashboard")
 	p.sees("Dashboard saved")
 	p.sees("less than on 10 May 2026")
-	p.click("button", "slipped")
+	p.await(`(() => { const b = [...document.querySelectorAll("[aria-label=Marks] button")].find((b) => b.textContent.startsWith("slipped: ")); b?.click(); return b ? "opened" : ""; })()`)
 	p.sees("Mooring field Lanternwick")
 	p.sees("18 Jun 2026 → 9 Jul 2026")
 }

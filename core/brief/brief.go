@@ -289,6 +289,7 @@ var ChartKinds = []string{
 	"pie",
 	"ring",
 	"funnel",
+	"bridge",
 	"column_line",
 	"heat",
 	"scatter",

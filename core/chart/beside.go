@@ -23,7 +23,7 @@ var upright = []string{"column", "bar", "line", "area"}
 func (d *drawer) beside(cats []place) {
 	r := d.r
 	if !slices.Contains(upright, d.c.Kind) || len(d.d.Series) != 1 || d.c.Measure == "share" {
-		if r.Bound.Brief.Compare != "" && len(r.Bound.Groups) > 0 && d.c.Kind != "table" {
+		if r.Bound.Brief.Compare != "" && len(r.Bound.Groups) > 0 && d.c.Kind != "table" && d.c.Kind != "bridge" {
 			d.note("the earlier period is not drawn here; the table has it")
 		}
 		return

@@ -91,9 +91,12 @@ type Series struct {
 // Point is one mark: its value as a number for drawing, and in words.
 type Point struct {
 	Value *float64 `json:"value" doc:"Null where there is a gap"`
+	From  *float64 `json:"from,omitempty" doc:"Where the mark begins, of a bridge, whose value is where it ends"`
 	Label string   `json:"label"`
 	Share string   `json:"share"`
 	Say   string   `json:"say" doc:"The mark read out"`
+	// Closed says that no records stand behind it: the mark opens nothing.
+	Closed bool `json:"closed,omitempty" doc:"Whether no records stand behind it"`
 	// Weight is the value's place between nothing and the most there is, for shades.
 	Weight float64       `json:"weight"`
 	Mark   result.Mark   `json:"mark"`
@@ -189,6 +192,7 @@ func Draw(r *result.Result, c *brief.Chart, w Writer) *Drawing {
 		d.d.Timed = d.timed()
 	}
 	d.series(cats, sums)
+	d.bridge()
 	d.slices()
 	d.beside(cats)
 	d.shares()

@@ -34,6 +34,13 @@ func lacks(b *brief.Bound, kind string) string {
 		return "a group to draw along"
 	}
 	switch kind {
+	case "bridge":
+		if b.Rows == 0 {
+			return "a group down the rows"
+		}
+		if s := drawnFirst(b); s == nil || (s.Source.Fn != "sum" && s.Source.Fn != "count" && s.Source.Fn != "filled") {
+			return "a count or a sum, whose parts make a whole"
+		}
 	case "pie", "ring":
 		adds := false
 		for _, s := range b.Summaries {
@@ -51,6 +58,21 @@ func lacks(b *brief.Bound, kind string) string {
 		return []string{"", "", "a second summary", "a third summary"}[n]
 	}
 	return ""
+}
+
+// drawnFirst is the summary that a brief's chart draws first, nil where it has none.
+func drawnFirst(b *brief.Bound) *brief.BoundSummary {
+	if c := b.Brief.Chart; c != nil && len(c.Values) > 0 {
+		for _, s := range b.Summaries {
+			if s.Source.Key == c.Values[0] {
+				return s
+			}
+		}
+	}
+	if len(b.Summaries) == 0 {
+		return nil
+	}
+	return b.Summaries[0]
 }
 
 // Offers lists the kinds of chart for a brief: those that suit it best first, then those that can draw it, then the

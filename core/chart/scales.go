@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"uzzel/core/exact"
-	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -43,6 +42,11 @@ func (d *drawer) scales(sums []int) {
 				}
 			}
 		}
+	}
+	if d.bridged() {
+		k, f := d.kind(d.sum), d.r.Bound.Summaries[d.sum].Source.Format
+		d.d.bridgeAxis(d.counts(d.sum), func(n exact.Num) string { return tickLabel(d.w, k, f, n) })
+		return
 	}
 	if d.hundred() {
 		d.toHundred()
@@ -104,30 +108,11 @@ func (d *drawer) ticks(series []Series, stacked bool, sum int) []Tick {
 		low, high = math.Min(low, down), math.Max(high, up)
 	}
 	low, high = d.bounds(low, high)
-	if high <= low {
-		high = low + 1
-	}
-	step := math.Pow(10, math.Floor(math.Log10((high-low)/4)))
-	whole := d.counts(sum) // half a record is none
-	if whole {
-		step = math.Max(1, step)
-	}
-	for _, m := range []float64{1, 2, 2.5, 5, 10} {
-		if (high-low)/(step*m) <= 5 && (!whole || step*m == math.Round(step*m)) {
-			step *= m
-			break
-		}
-	}
-	var list []Tick
-	for i := math.Floor(low / step); ; i++ {
-		v := i * step
-		n, _ := exact.Parse(fmt.Sprintf("%.6f", v))
-		label := d.w.Short(d.kind(sum), result.Value{Set: true, Num: n}, d.format(sum))
-		point := strings.Trim(d.w.Form.Number("0.5"), "05")
-		label = strings.Replace(strings.Replace(label, point+"00 M", " M", 1), point+"50 M", point+"5 M", 1)
-		list = append(list, Tick{v, label})
-		if v >= high || len(list) > 20 {
-			return list
-		}
-	}
+	return cut(low, high, d.counts(sum), func(n exact.Num) string { return tickLabel(d.w, d.kind(sum), d.format(sum), n) })
+}
+
+// shortened takes what says nothing out of a short number: €2.50 M is €2.5 M.
+func shortened(w Writer, label string) string {
+	point := strings.Trim(w.Form.Number("0.5"), "05")
+	return strings.Replace(strings.Replace(label, point+"00 M", " M", 1), point+"50 M", point+"5 M", 1)
 }

@@ -15,7 +15,7 @@ func (d *drawer) series(cats []place, sums []int) {
 	across := r.Bound.Rows > 0 && len(r.Bound.Groups) > r.Bound.Rows
 	inner := r.Bound.Rows > 1
 	single := d.c.Kind == "pie" || d.c.Kind == "ring" || d.c.Kind == "funnel" || d.c.Kind == "figure" ||
-		d.c.Kind == "progress"
+		d.c.Kind == "progress" || d.c.Kind == "bridge"
 	if len(sums) > 1 || single || (!across && !inner) {
 		for i, s := range sums {
 			d.add(SummaryName(r, s), d.w.Style.palette()[i%len(d.w.Style.palette())], s, cats)

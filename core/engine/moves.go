@@ -205,7 +205,18 @@ func stepsInOrder(steps map[string][]pair) []string {
 func StepsInOrder(names []string) []string {
 	rank := func(name string) (int, int) {
 		of := []string{
-			MoveNew, MoveBack, MoveReopened, MoveFrom, MoveCame, MoveGrown, MoveShrunk, MoveSame, MoveWon, MoveLost, MoveTo, MoveWent,
+			MoveNew,
+			MoveBack,
+			MoveReopened,
+			MoveFrom,
+			MoveCame,
+			MoveGrown,
+			MoveShrunk,
+			MoveSame,
+			MoveWon,
+			MoveLost,
+			MoveTo,
+			MoveWent,
 			MoveDeleted,
 		}
 		for i, o := range of {

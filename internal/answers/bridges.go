@@ -82,7 +82,8 @@ func (v *View) tellBridges(b *brief.Bound, m *engine.Moves, list []engine.Bridge
 	var present []string
 	for _, br := range list {
 		for _, s := range br.Steps {
-			if s.Step != engine.MoveThen && s.Step != engine.MoveNow && s.Step != engine.MoveSame && !slices.Contains(present, s.Step) {
+			if s.Step != engine.MoveThen && s.Step != engine.MoveNow && s.Step != engine.MoveSame &&
+				!slices.Contains(present, s.Step) {
 				present = append(present, s.Step)
 			}
 		}
@@ -101,8 +102,12 @@ func (v *View) tellBridge(b *brief.Bound, m *engine.Moves, br engine.Bridge, ste
 	then, now := m.AmountOf(br.Steps[0]), m.AmountOf(br.Steps[last])
 	d := now.Sub(then)
 	g := MovedGroup{
-		Key: br.Key, Label: v.Writer().Label(b.Groups[0], br.Member), Then: v.inShort(m, then, false), Now: v.inShort(m, now, false),
-		Change: v.inShort(m, d, true), Way: d.Sign(),
+		Key:    br.Key,
+		Label:  v.Writer().Label(b.Groups[0], br.Member),
+		Then:   v.inShort(m, then, false),
+		Now:    v.inShort(m, now, false),
+		Change: v.inShort(m, d, true),
+		Way:    d.Sign(),
 	}
 	for _, c := range steps {
 		cell := MoveCell{}

@@ -26,6 +26,7 @@ type Moves struct {
 	Summaries   []string // what adds up
 	Drawn       string   // the summary that the bridge is drawn by, "" where it is by how many records there are
 	Steps       []MoveStep
+	Drawing     *chart.Drawing // the steps that change what it is drawn by; marks name steps
 }
 
 // MoveStep is one step of a bridge. From and To are where its bar stands, as parts of the width; Zero is where nothing is.
@@ -123,7 +124,29 @@ func (v *View) tellMoves(b *brief.Bound, m *engine.Moves) *Moves {
 	}
 	place(out.Steps, amounts)
 	out.Text = v.movesText(b, m, out, amounts)
+	out.Drawing = v.drawMoves(b, m, out, amounts)
 	return out
+}
+
+// drawMoves draws the steps that lead from then to now.
+func (v *View) drawMoves(b *brief.Bound, m *engine.Moves, out *Moves, amounts []exact.Num) *chart.Drawing {
+	var steps []chart.Step
+	for i, s := range out.Steps {
+		if !s.Total && amounts[i].Sign() == 0 {
+			continue
+		}
+		step := chart.Step{Key: s.Step, Label: s.Words, Amount: amounts[i]}
+		if s.Records == 0 {
+			step.Key = ""
+		}
+		steps = append(steps, step)
+	}
+	var number *brief.BoundSummary
+	name := b.Parts[0].Start().Label
+	if m.By >= 0 {
+		number, name = m.Summaries[m.By], out.Drawn
+	}
+	return chart.Steps(v.PlainWriter(), out.Text, name, number, steps)
 }
 
 func (v *View) amount(w chart.Writer, s *brief.BoundSummary, n exact.Num) string {

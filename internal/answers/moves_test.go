@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"uzzel/core/brief"
+	"uzzel/core/chart"
 	"uzzel/core/engine"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/fault"
@@ -215,4 +216,50 @@ func TestMovedByGroup(t *testing.T) {
 	require.True(t, fault.Is(err, fault.NotFound))
 	_, err = v.MovedGroups(ctx, parsed(t, pipeline+`}`))
 	require.Error(t, err, "by nothing")
+}
+
+// A bridge of a report leads by its groups to its total: from nothing, or from what the earlier period came to; a group
+// that is not drawn, or records that are in several, are one bar, so that it always arrives.
+func TestBridgeArrives(t *testing.T) {
+	ctx := context.Background()
+	a, _ := demotest.App(t)
+	v := demotest.View(t, a, 2)
+	for _, group := range []string{`{"field":"kind"}`, `{"field":"owner","top":{"n":3,"by":"t"}}`, `{"field":"owner","top":{"n":3,"by":"t","rest":"drop"}}`, `{"field":"activities.kind"}`, `{"field":"stage","every":true}`} {
+		for _, more := range []string{"", `,"compare":"previous_period"`} {
+			bring := ""
+			if strings.Contains(group, "activities") {
+				bring = `"bring":{"link":"activities"},`
+			}
+			b := parsed(t, `{"version":1,"start":"deals",`+bring+`"period":{"field":"created","within":"last_quarter"}`+more+`,"groups":[`+group+`],
+				"summaries":[{"key":"t","fn":"sum","of":"value"}],"chart":{"kind":"bridge"}}`)
+			ans, err := v.Ask(ctx, b)
+			require.NoError(t, err, group)
+			points := ans.Drawing.Series[0].Points
+			require.Equal(t, "bridge", ans.Drawing.Kind)
+			last := len(points) - 1
+			total := ans.Result.Cell(0, 0)
+			require.InDelta(t, total.Plain[0].Num.Float(), *points[last].Value, 1e-6)
+			require.Zero(t, *points[last].From)
+			if more != "" {
+				require.InDelta(t, total.Before[0].Num.Float(), *points[0].Value, 1e-6)
+				require.True(t, points[0].Closed, "no records of now stand behind what was")
+			}
+			for i, p := range points[1:last] {
+				require.InDelta(t, *points[i].Value, *p.From, 1e-6, "%s: %s", group, p.Say)
+			}
+			require.InDelta(t, *points[last-1].Value, *points[last].Value, 1e-6, "%s %s: the steps arrive", group, more)
+		}
+	}
+	offers := func(text string) string {
+		ans, err := v.Ask(ctx, parsed(t, text))
+		require.NoError(t, err)
+		for _, o := range chart.Offers(ans.Bound) {
+			if o.Kind == "bridge" {
+				return o.Lacks
+			}
+		}
+		return "not there"
+	}
+	require.Contains(t, offers(`{"version":1,"start":"deals","groups":[{"field":"kind"}],"summaries":[{"key":"a","fn":"average","of":"value"}]}`), "whose parts make a whole")
+	require.Empty(t, offers(`{"version":1,"start":"deals","groups":[{"field":"kind"}]}`))
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"uzzel/core/brief"
+	"uzzel/core/chart"
 	"uzzel/core/period"
 )
 
@@ -32,6 +33,7 @@ type MovesBody struct {
 	Summaries []string       `json:"summaries"`
 	Drawn     string         `json:"drawn" doc:"The summary that the bars are of; empty for the records"`
 	Steps     []MoveStepBody `json:"steps"`
+	Drawing   *chart.Drawing `json:"drawing" doc:"Of the steps that change what the bars are of; marks name steps"`
 }
 
 // MovedBody is a page of the records of a step.
@@ -146,7 +148,7 @@ func (a *api) moves(g huma.API) {
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			body := MovesBody{m.Since, m.AsOf, m.Text, m.Sentence, append([]string{}, m.Summaries...), m.Drawn, nil}
+			body := MovesBody{m.Since, m.AsOf, m.Text, m.Sentence, append([]string{}, m.Summaries...), m.Drawn, nil, m.Drawing}
 			for _, s := range m.Steps {
 				body.Steps = append(body.Steps, MoveStepBody{
 					s.Step, s.Words, s.Records, append([]string{}, s.Values...), s.Total, s.Sign, s.From, s.To, s.Zero,
@@ -157,7 +159,14 @@ func (a *api) moves(g huma.API) {
 	)
 	huma.Register(
 		g,
-		lenient(op(http.MethodPost, "/api/moves/groups", "moved-groups", "What moved since a day, cut up by the brief's first group")),
+		lenient(
+			op(
+				http.MethodPost,
+				"/api/moves/groups",
+				"moved-groups",
+				"What moved since a day, cut up by the brief's first group",
+			),
+		),
 		func(ctx context.Context, in *briefBody) (*out[MovedGroupsBody], error) {
 			b, err := a.asked(ctx, &in.Body.Brief)
 			if err != nil {
@@ -167,7 +176,13 @@ func (a *api) moves(g huma.API) {
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			body := MovedGroupsBody{Label: m.Label, Drawn: m.Drawn, Steps: []MoveColumnBody{}, Groups: []MovedGroupBody{}, Left: m.Left}
+			body := MovedGroupsBody{
+				Label:  m.Label,
+				Drawn:  m.Drawn,
+				Steps:  []MoveColumnBody{},
+				Groups: []MovedGroupBody{},
+				Left:   m.Left,
+			}
 			for _, s := range m.Steps {
 				body.Steps = append(body.Steps, MoveColumnBody(s))
 			}

@@ -28,6 +28,7 @@ var briefs = map[string]string{
 	"pie":         `"groups":[{"field":"kind"}],"summaries":[{"key":"n","fn":"count"}]`,
 	"ring":        `"groups":[{"field":"source"}],"summaries":[{"key":"n","fn":"count"}]`,
 	"funnel":      `"filter":{"field":"pipeline","is":"any_of","values":["Projects"]},"groups":[{"field":"stage"}],"summaries":[{"key":"t","fn":"sum","of":"value"}]`,
+	"bridge":      `"period":{"field":"created","within":"last_quarter"},"compare":"previous_period","groups":[{"field":"kind"}],"summaries":[{"key":"t","fn":"sum","of":"value"}]`,
 	"column_line": `"groups":[{"field":"created","by":"quarter"}],"summaries":[{"key":"t","fn":"sum","of":"value"},{"key":"n","fn":"count"}]`,
 	"heat":        `"groups":[{"field":"stage"},{"field":"kind"}],"summaries":[{"key":"n","fn":"count"}]`,
 	"scatter":     `"groups":[{"field":"owner"}],"summaries":[{"key":"n","fn":"count"},{"key":"t","fn":"sum","of":"value"}]`,

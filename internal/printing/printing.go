@@ -261,7 +261,7 @@ func (p *Printer) moved(ctx context.Context, v *answers.View, title string, b *b
 	}
 	return &Print{
 		Title: "What moved: " + title, Text: m.Text, Lines: []string{m.Sentence.String(), seen(v)},
-		Panels: []picture.Placed{{Panel: picture.Panel{Table: movesTable(m)}}},
+		Panels: []picture.Placed{{Panel: picture.Panel{Drawing: m.Drawing, Table: movesTable(m)}}},
 	}, nil
 }
 
@@ -368,7 +368,7 @@ func (p *Printer) placed(
 		if err != nil {
 			return panel, err
 		}
-		panel = picture.Panel{Text: m.Text, Table: movesTable(m)}
+		panel = picture.Panel{Text: m.Text, Drawing: m.Drawing}
 	} else if panel, err = viewed(v, asked, s.Answer).panel(ctx, false); err != nil {
 		return panel, err
 	} else {

@@ -4915,6 +4915,8 @@ export interface components {
         };
         MovesBody: {
             asOf: string;
+            /** @description Of the steps that change what the bars are of; marks name steps */
+            drawing: components["schemas"]["Drawing"];
             /** @description The summary that the bars are of; empty for the records */
             drawn: string;
             sentence: components["schemas"]["Clause"][];
@@ -5274,6 +5276,13 @@ export interface components {
             words: string;
         };
         Point: {
+            /** @description Whether no records stand behind it */
+            closed?: boolean;
+            /**
+             * Format: double
+             * @description Where the mark begins, of a bridge, whose value is where it ends
+             */
+            from?: number;
             label: string;
             mark: components["schemas"]["Mark"];
             /** @description The other marks that are drawn together with it */

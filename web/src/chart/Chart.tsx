@@ -40,7 +40,7 @@ export const Chart = memo(function Chart({
   useEffect(() => setGathered([]), [drawing]);
   const pick = (series: number, at: number, more: boolean) => {
     const p = drawing.series[series]?.points[at];
-    if (!p || !onMark || !opens(drawing.series[series])) return;
+    if (!p || !onMark || p.closed || !opens(drawing.series[series])) return;
     const id = `${series} ${at}`;
     if (more) setGathered((g) => (g.includes(id) ? g.filter((x) => x !== id) : [...g, id]));
     else onMark([p.mark, ...(p.more ?? [])], p.say);
@@ -92,7 +92,7 @@ export const Chart = memo(function Chart({
         >
           {drawing.series.flatMap((s, si) =>
             s.points.map((p, pi) =>
-              p.say && opens(s) ? (
+              p.say && opens(s) && !p.closed ? (
                 // biome-ignore lint/suspicious/noArrayIndexKey: a mark is its place
                 <li key={`${si} ${pi}`}>
                   <button

@@ -7,6 +7,7 @@ const pictures: Record<string, React.ReactNode> = {
   pie: <path d="M12 9V1a8 8 0 1 1-7.4 5zM10.6 7.4L3.4 4.6A8 8 0 0 1 10.6 0z" />,
   ring: <path d="M12 1a8 8 0 1 1-.01 0zm0 5a3 3 0 1 0 .01 0z" fillRule="evenodd" />,
   funnel: <path d="M2 1h20l-3 4.5H5zM5.7 6.7h12.6l-2.5 4.4H8.2zM8.9 12.3h6.2L13 17h-2z" />,
+  bridge: <path d="M2 7h4v10H2zM7.5 3h4v5h-4zM13 3h4v8h-4zM18.5 10h4v7h-4z" />,
   column_line: (
     <>
       <path d="M3 17v-6h4v6zM10 17V8h4v9zM17 17v-5h4v5z" opacity=".55" />

@@ -1,5 +1,6 @@
 import type { EChartsCoreOption } from "echarts/core";
 import type { Drawing } from "../api/client";
+import { bridge } from "./bridge";
 import { funnel } from "./funnel";
 import { font, shown } from "./writing";
 
@@ -36,6 +37,7 @@ export function options(d: Drawing, share: boolean, t: Tokens, [width, height]: 
   if (d.kind === "heat") return { ...base, ...heat(d, t, width, height) };
   if (d.kind === "scatter" || d.kind === "bubble") return { ...base, ...scatter(d, t, width) };
   if (d.kind === "funnel") return { ...base, ...funnel(d, share, t, width) };
+  if (d.kind === "bridge") return { ...base, ...cartesian(d, share, t, width, height), series: [bridge(d, share, t)] };
   return { ...base, ...cartesian(d, share, t, width, height) };
 }
 

@@ -9,7 +9,6 @@ export function Bridge({
   steps,
   summaries,
   drawn,
-  small,
   open,
   onOpen,
 }: {
@@ -17,21 +16,17 @@ export function Bridge({
   summaries: string[];
   /** What the bars are of. */
   drawn: string;
-  /** Where there is little room: what is drawn alone, without what stayed as it was. */
-  small?: boolean;
   open?: string;
   onOpen: (step: string | undefined) => void;
 }) {
-  const shown = small ? steps.filter((s) => s.total || s.sign !== 0) : steps;
-  const kept = summaries.map((name, i) => ({ name, i })).filter(({ name }) => !small || name === drawn);
-  const counts = !small || kept.length === 0;
+  const kept = summaries.map((name, i) => ({ name, i }));
   return (
     <table className="w-full border-collapse text-[14px]">
       <thead>
         <tr className="text-left text-[12px] text-ink2">
           <th className="py-1 pr-3 font-normal">step</th>
           <td className="w-[34%]">{drawn}</td>
-          {counts && <th className="px-2 text-right font-normal">records</th>}
+          <th className="px-2 text-right font-normal">records</th>
           {kept.map(({ name }) => (
             <th key={name} className="px-2 text-right font-normal">
               {name}
@@ -40,7 +35,7 @@ export function Bridge({
         </tr>
       </thead>
       <tbody>
-        {shown.map((s) => (
+        {steps.map((s) => (
           <tr key={s.step} className={`border-line border-t ${open === s.step ? "bg-sea-soft" : ""}`}>
             <th scope="row" className={`py-1.5 pr-3 text-left ${s.total ? "font-bold" : "font-normal"}`}>
               {s.records > 0 ? (
@@ -65,7 +60,7 @@ export function Bridge({
                 leads={!s.total}
               />
             </td>
-            {counts && <td className="figures px-2 text-right">{count(s.records)}</td>}
+            <td className="figures px-2 text-right">{count(s.records)}</td>
             {kept.map(({ name, i }) => (
               <td key={name} className={`figures px-2 text-right ${s.total ? "font-bold" : ""}`}>
                 {s.values[i]}

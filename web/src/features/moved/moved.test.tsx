@@ -28,6 +28,23 @@ const moves: Schemas["MovesBody"] = {
   sentence: [],
   summaries: ["Sum of value"],
   drawn: "Sum of value",
+  drawing: {
+    kind: "bridge",
+    title: "What moved",
+    categories: [
+      { label: "slipped", colour: "#000000", onInk: "#ffffff", text: "", textOnInk: "", detail: "", total: "" },
+    ],
+    series: [
+      {
+        name: "Sum of value",
+        form: "",
+        points: [{ value: 0, from: 2, label: "−€2", say: "slipped: −€2", mark: { rows: ["went:period"], across: [] } }],
+      },
+    ],
+    ticks: [],
+    second: [],
+    notes: [],
+  } as unknown as Schemas["MovesBody"]["drawing"],
   steps: [
     step("then", "10 May 2026", { total: true }),
     step("went:period", "slipped", { sign: -1, values: ["−€2.00"] }),
@@ -122,7 +139,7 @@ it("stands on a dashboard as a bridge, and opens the records of a step beside it
   show(<MovedPanel brief={brief} since="last_month" />);
   await screen.findByText(moves.text);
   expect(asked.find((a) => a.path === "/api/moves")?.body).toEqual({ brief: { ...brief, since: "last_month" } });
-  await userEvent.click(screen.getByRole("button", { name: "slipped" }));
+  await userEvent.click(screen.getByRole("button", { name: "slipped: −€2" }));
   expect(await screen.findByRole("link", { name: "Pier Ternbay" })).toBeTruthy();
   expect(asked.find((a) => a.path === "/api/moves/records")?.body).toMatchObject({
     brief: { since: "last_month" },
