@@ -2,6 +2,7 @@ package httpapi
 
 import (
 	"context"
+	"encoding/json"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -221,6 +222,79 @@ func (a *api) moves(g huma.API) {
 				body.Records = append(body.Records, MovedRecordBody(r))
 			}
 			return &out[MovedBody]{body}, nil
+		},
+	)
+}
+
+// PassagesBody is how records went on from stage to stage.
+type PassagesBody struct {
+	Dates   string             `json:"dates" doc:"The days within which they came into a stage"`
+	Label   string             `json:"label" doc:"Of the group; empty where there is none"`
+	Groups  []PassageGroupBody `json:"groups" doc:"All of them, then group by group"`
+	Drawing *chart.Drawing     `json:"drawing"`
+	Left    int                `json:"left" doc:"How many groups there are besides"`
+}
+
+// PassageGroupBody is one group's.
+type PassageGroupBody struct {
+	Label  string          `json:"label"`
+	Stages []FromStageBody `json:"stages"`
+}
+
+// FromStageBody is what became of those that came into a stage, each counted once.
+type FromStageBody struct {
+	Stage    string        `json:"stage"`
+	Pipeline string        `json:"pipeline"`
+	Entered  int64         `json:"entered"`
+	Onward   int64         `json:"onward" doc:"How many went to a later stage that is not lost"`
+	Still    int64         `json:"still" doc:"How many are there yet"`
+	Rate     string        `json:"rate" doc:"Of those that went on"`
+	Median   string        `json:"median" doc:"Of the days of those that left; empty where none did"`
+	To       []ToStageBody `json:"to" doc:"Where they went next, most first"`
+}
+
+// ToStageBody is where some of them went next.
+type ToStageBody struct {
+	Stage string `json:"stage"`
+	Count int64  `json:"count"`
+}
+
+func (a *api) passages(g huma.API) {
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/passages", "passages",
+			"How records that came into a stage within a period went on, with rates and days; by the brief's first group")),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Brief  Brief           `json:"brief"`
+				Within json.RawMessage `json:"within" doc:"A period as a brief has it"`
+			}
+		}) (*out[PassagesBody], error) {
+			b, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			within, err := brief.DecodePeriod(in.Body.Within)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			p, err := view(ctx).Passages(ctx, b, within.Period)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			body := PassagesBody{Dates: p.Dates, Label: p.Label, Groups: []PassageGroupBody{}, Drawing: p.Drawing, Left: p.Left}
+			for _, g := range p.Groups {
+				one := PassageGroupBody{g.Label, []FromStageBody{}}
+				for _, s := range g.Stages {
+					from := FromStageBody{s.Stage, s.Pipeline, s.Entered, s.Onward, s.Still, s.Rate, s.Median, []ToStageBody{}}
+					for _, to := range s.To {
+						from.To = append(from.To, ToStageBody(to))
+					}
+					one.Stages = append(one.Stages, from)
+				}
+				body.Groups = append(body.Groups, one)
+			}
+			return &out[PassagesBody]{body}, nil
 		},
 	)
 }

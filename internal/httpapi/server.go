@@ -485,6 +485,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.limits(signed)
 	a.explaining(signed)
 	a.moves(signed)
+	a.passages(signed)
 	a.keptResults(signed)
 	a.deliveries(signed)
 	a.pictures(signed)

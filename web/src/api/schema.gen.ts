@@ -1643,6 +1643,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How records that came into a stage within a period went on, with rates and days; by the brief's first group */
+        post: operations["passages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -4194,6 +4211,28 @@ export interface components {
             items: components["schemas"]["FoundBody"][];
             said: string;
         };
+        FromStageBody: {
+            /** Format: int64 */
+            entered: number;
+            /** @description Of the days of those that left; empty where none did */
+            median: string;
+            /**
+             * Format: int64
+             * @description How many went to a later stage that is not lost
+             */
+            onward: number;
+            pipeline: string;
+            /** @description Of those that went on */
+            rate: string;
+            stage: string;
+            /**
+             * Format: int64
+             * @description How many are there yet
+             */
+            still: number;
+            /** @description Where they went next, most first */
+            to: components["schemas"]["ToStageBody"][];
+        };
         "Give-boardRequest": {
             /** Format: int64 */
             owner: number;
@@ -5195,6 +5234,29 @@ export interface components {
                 teams?: string[];
             };
         };
+        PassageGroupBody: {
+            label: string;
+            stages: components["schemas"]["FromStageBody"][];
+        };
+        PassagesBody: {
+            /** @description The days within which they came into a stage */
+            dates: string;
+            drawing: components["schemas"]["Drawing"];
+            /** @description All of them, then group by group */
+            groups: components["schemas"]["PassageGroupBody"][];
+            /** @description Of the group; empty where there is none */
+            label: string;
+            /**
+             * Format: int64
+             * @description How many groups there are besides
+             */
+            left: number;
+        };
+        PassagesRequest: {
+            brief: components["schemas"]["Brief"];
+            /** @description A period as a brief has it */
+            within: unknown;
+        };
         PasswordInBody: {
             password: string;
         };
@@ -6040,6 +6102,11 @@ export interface components {
             };
             /** @description Whether there are earlier ones */
             more: boolean;
+        };
+        ToStageBody: {
+            /** Format: int64 */
+            count: number;
+            stage: string;
         };
         TokenBody: {
             /** Format: int64 */
@@ -10185,6 +10252,39 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": components["schemas"]["PanelLine"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    passages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PassagesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassagesBody"];
                 };
             };
             /** @description Error */

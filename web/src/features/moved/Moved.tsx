@@ -13,6 +13,7 @@ import { ChosenBar } from "../work/ChosenBar";
 import { useUndo } from "../work/useUndo";
 import { Bridge } from "./Bridge";
 import { ByGroup } from "./ByGroup";
+import { StageToStage } from "./StageToStage";
 import { Stood } from "./Stood";
 
 type Step = Schemas["MoveStepBody"];
@@ -37,12 +38,13 @@ export function Moved({
   const [since, setSince] = useState<Moment>(brief.since ?? "last_week");
   const [asOf, setAsOf] = useState<Moment>(brief.asOf);
   const [step, setStep] = useState(begun);
-  const [how, setHow] = useState<"moved" | "groups" | "week" | "month">("moved");
+  const [how, setHow] = useState<"moved" | "groups" | "stages" | "week" | "month">("moved");
   const [by, setBy] = useState(brief.groups?.[0]?.field ?? "");
   const [cell, setCell] = useState<{ step: string; group: string; words: string }>();
   const fields = (typeOf(schema, brief.start)?.fields ?? []).filter(
     (f) => (f.kind === "choice" || (f.kind === "link" && !f.key.endsWith("_by"))) && !f.retired,
   );
+  const staged = typeOf(schema, brief.start)?.fields.some((f) => f.stages);
   const own = brief.groups?.[0];
   const group = by || fields[0]?.key;
   const asked: Brief = { ...brief, since, ...(asOf ? { asOf } : {}) };
@@ -114,6 +116,7 @@ export function Moved({
           options={[
             ["moved", "Step by step"],
             ...((group ? [["groups", "By group"]] : []) as ["groups", string][]),
+            ...((staged ? [["stages", "Stage to stage"]] : []) as ["stages", string][]),
             ["week", "Week by week"],
             ["month", "Month by month"],
           ]}
@@ -146,6 +149,7 @@ export function Moved({
           )}
         </>
       )}
+      {how === "stages" && <StageToStage brief={brief} fields={fields} />}
       {(how === "week" || how === "month") && <Stood brief={brief} unit={how} />}
       <Trouble error={how === "moved" && moves.error} />
       {how === "moved" && !m && moves.isPending && <p className="mt-3 text-ink2">Working it out …</p>}

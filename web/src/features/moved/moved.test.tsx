@@ -204,3 +204,62 @@ it("tells what moved group by group, each number under its own step, and opens i
   await waitFor(() => expect(asked.at(-1)?.body).toMatchObject({ brief: { groups: [{ field: "owner" }] } }));
   expect(screen.queryByRole("link", { name: "Pier Ternbay" })).toBeNull();
 });
+
+it("tells how records went on from stage to stage, by a group where one asks for it", async () => {
+  const stage = (name: string, entered: number, rate: string, median: string) => ({
+    stage: name,
+    pipeline: "Projects",
+    entered,
+    onward: 1,
+    still: 2,
+    rate,
+    median,
+    to: [{ stage: "Lost", count: 3 }],
+  });
+  const asked = serving({
+    "POST /api/moves": moves,
+    "POST /api/passages": (a: { body: unknown }) => {
+      const by = (a.body as { brief: { groups?: unknown } }).brief.groups;
+      const all = { label: "All", stages: [stage("Enquiry", 8, "12.5 %", "21"), stage("Design", 4, "25.0 %", "")] };
+      return {
+        dates: "1 Jan – 31 Mar 2026",
+        label: by ? "owner" : "",
+        groups: by
+          ? [all, { label: "Ada", stages: [stage("Enquiry", 5, "20.0 %", "3"), stage("Design", 0, "", "")] }]
+          : [all],
+        drawing: { ...moves.drawing, kind: "funnel" },
+        left: 0,
+      };
+    },
+  });
+  const staged = {
+    types: [
+      recordType("deals", "Deals", "deal", [
+        field("owner", "Owner", "link"),
+        { ...field("stage", "Stage", "choice"), stages: true },
+      ]),
+    ],
+  } as unknown as SchemaInfo;
+  show(
+    <Moved schema={staged} brief={{ ...brief, groups: [{ field: "owner" }] }} today="2026-05-14" onClose={vi.fn()} />,
+  );
+  await userEvent.click(await screen.findByRole("radio", { name: "Stage to stage" }));
+  await screen.findByRole("table", { name: "From stage to stage" });
+  expect(asked.at(-1)?.body).toEqual({ brief, within: "last_quarter" });
+  const rows = () =>
+    [...screen.getByRole("table", { name: "From stage to stage" }).querySelectorAll("tbody tr")].map((r) =>
+      [...r.children].map((c) => c.textContent),
+    );
+  expect(rows()).toEqual([
+    ["Enquiry", "8", "1 12.5 %", "21", "2", "Lost 3"],
+    ["Design", "4", "1 25.0 %", "–", "2", "Lost 3"],
+  ]);
+  await userEvent.selectOptions(screen.getByRole("combobox", { name: "By which group" }), "owner");
+  await waitFor(() =>
+    expect(rows().map((r) => r.slice(0, 3))).toEqual([
+      ["All", "Enquiry", "8"],
+      ["All", "Design", "4"],
+      ["Ada", "Enquiry", "5"],
+    ]),
+  );
+});
