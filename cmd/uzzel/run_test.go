@@ -103,11 +103,11 @@ func TestRunRefuses(t *testing.T) {
 		require.Empty(t, out)
 	}
 	for says, f := range map[string]runFlags{
-		"--view is records, summary, totals or moves": {view: "charts"},
-		"--format is csv, json or xlsx":        {format: "pdf"},
-		"--data names the folder":              {data: "here", db: "there"},
-		"--today":                              {today: "tomorrow"},
-		"no such file":                         {db: filepath.Join(t.TempDir(), "none.db")},
+		"--view is records, summary, totals or moves":  {view: "charts"},
+		"--format is csv, json, xlsx, svg, png or pdf": {format: "docx"},
+		"--data names the folder":                      {data: "here", db: "there"},
+		"--today":                                      {today: "tomorrow"},
+		"no such file":                                 {db: filepath.Join(t.TempDir(), "none.db")},
 	} {
 		_, _, err := tried(t, byStage, f)
 		require.ErrorContains(t, err, says)
