@@ -12,14 +12,21 @@ import (
 	"uzzel/internal/mail"
 )
 
-// An administrator names a server for mail, which is tried first; someone is invited, and finds the address in the mail.
-func TestInvitationsAreMailed(t *testing.T) {
-	dir := t.TempDir()
+// mailbox is the stand-in for a server for mail: where it keeps mails, and where it listens.
+func mailbox(t *testing.T) (dir string, port int) {
+	t.Helper()
+	dir = t.TempDir()
 	box := mail.Box(dir)
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	go func() { _ = box.Serve(l) }()
 	t.Cleanup(func() { _ = box.Close() })
+	return dir, l.Addr().(*net.TCPAddr).Port
+}
+
+// An administrator names a server for mail, which is tried first; someone is invited, and finds the address in the mail.
+func TestInvitationsAreMailed(t *testing.T) {
+	dir, port := mailbox(t)
 	p := browse(t, open(t))
 	p.signIn("Osric Jarrow")
 	p.visit("/settings")
@@ -29,7 +36,7 @@ func TestInvitationsAreMailed(t *testing.T) {
 	p.fill("textbox", "Mails are from", "uzzel@brinehaven.example")
 	p.click("button", "Try it, and save")
 	p.sees("The server did not take a mail")
-	p.fill("spinbutton", "Port", strconv.Itoa(l.Addr().(*net.TCPAddr).Port))
+	p.fill("spinbutton", "Port", strconv.Itoa(port))
 	p.click("button", "Try it, and save")
 	p.sees("It works: a mail is on its way")
 	p.sees("How mail is sent") // among what was changed

@@ -2,7 +2,6 @@ package e2e
 
 import (
 	"context"
-	"net"
 	"os"
 	"path/filepath"
 	"strings"
@@ -19,12 +18,7 @@ import (
 // A delivery is made from a dashboard, previewed as a reader who sees one team, sent, and read in the outbox; its
 // recipient is told in the inbox, and leaves it by the address in the mail.
 func TestDelivery(t *testing.T) {
-	dir := t.TempDir()
-	box := mail.Box(dir)
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	go func() { _ = box.Serve(l) }()
-	t.Cleanup(func() { _ = box.Close() })
+	dir, port := mailbox(t)
 	s := demotest.Open(t)
 	ctx := context.Background()
 	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
@@ -33,7 +27,7 @@ func TestDelivery(t *testing.T) {
 	require.NoError(t, a.Admin.SetSees(ctx, admin, "deals", engine.SeesTeam, 0))
 	url := serve(t, s)
 	require.NoError(t, a.Mail.Set(ctx, admin, mail.Settings{
-		Host: "127.0.0.1", Port: l.Addr().(*net.TCPAddr).Port, Security: mail.Plain, From: "uzzel@brinehaven.example", Address: url,
+		Host: "127.0.0.1", Port: port, Security: mail.Plain, From: "uzzel@brinehaven.example", Address: url,
 	}, "", "osric@brinehaven.example"))
 	p := browse(t, url)
 	p.signIn("Osric Jarrow")

@@ -19,6 +19,7 @@ import (
 	"uzzel/internal/library"
 	"uzzel/internal/mail"
 	"uzzel/internal/naming"
+	"uzzel/internal/packed"
 	"uzzel/internal/people"
 	"uzzel/internal/printing"
 	"uzzel/internal/store"
@@ -475,8 +476,8 @@ func (d *Deliveries) Letter(ctx context.Context, v *answers.View, id int64) ([]b
 	if len(m.Letter) == 0 {
 		return nil, fault.New(fault.NotFound, "", "No mail was written: %s", m.Reason)
 	}
-	l, err := unpack(m.Letter)
-	if err != nil {
+	var l mail.Letter
+	if err := packed.Unpack(m.Letter, packedBytes, &l); err != nil {
 		return nil, err
 	}
 	return d.mail.Written(ctx, l)

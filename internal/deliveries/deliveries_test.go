@@ -510,6 +510,16 @@ func TestWhoMay(t *testing.T) {
 			}
 		}
 	}
+	p.mails()
+	for range 3 { // pressed three times
+		n, err := p.app.Sends.SendNow(ctx, p.view(composer), d.ID, false)
+		require.NoError(t, err)
+		require.Equal(t, 2, n)
+	}
+	p.tick(0)
+	require.Len(t, p.mails(), 2, "once a minute to each")
+	_, err = p.app.Sends.SendNow(ctx, p.view(reader), d.ID, false)
+	require.True(t, fault.Is(err, fault.NotFound))
 	row := store.Delivery{Kind: store.KindReport, Item: p.report}
 	terms := deliveries.Terms{When: daily, People: []int64{reader}, Picture: true, PDF: true}
 	_, _, _, err = p.app.Sends.Preview(ctx, p.view(composer), row, terms, reader)

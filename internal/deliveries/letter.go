@@ -2,14 +2,11 @@ package deliveries
 
 import (
 	"bytes"
-	"compress/gzip"
 	"context"
 	"embed"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"html/template"
-	"io"
 	"strings"
 
 	"uzzel/core/brief"
@@ -20,6 +17,7 @@ import (
 	"uzzel/internal/exchange"
 	"uzzel/internal/fault"
 	"uzzel/internal/mail"
+	"uzzel/internal/naming"
 	"uzzel/internal/people"
 	"uzzel/internal/picture"
 	"uzzel/internal/printing"
@@ -35,7 +33,9 @@ var letterPage = template.Must(template.ParseFS(letterFile, "letter.html"))
 const (
 	letterRows  = 20 // of a table in a letter; the whole stands in the application and in what goes along
 	letterShots = 8  // pictures
+	mostSubject = 180
 	letterBytes = 15 << 20
+	packedBytes = 4 * letterBytes // as JSON
 )
 
 // letter is what a mail says.
@@ -147,9 +147,18 @@ func linkOf(row store.Delivery) string {
 
 func subjectOf(row store.Delivery, v *answers.View, e event) string {
 	if e.said != "" {
-		return row.Title + ": " + e.said
+		return line(row.Title+": "+e.said, mostSubject)
 	}
-	return row.Title + ", " + v.Figures.Form.Day(v.Day)
+	return line(row.Title+", "+v.Figures.Form.Day(v.Day), mostSubject)
+}
+
+// line is a text in one line of so many characters at most.
+func line(text string, most int) string {
+	text = strings.Join(strings.Fields(text), " ")
+	if r := []rune(text); len(r) > most {
+		text = string(r[:most-1]) + "…"
+	}
+	return text
 }
 
 // print is what is sent, as its recipient sees it; b is the brief of a report.
@@ -275,7 +284,7 @@ func (d *Deliveries) files(
 			return
 		}
 		size += len(data)
-		name := fileName(row.Title, brief.DayWords(v.Day)) + "." + ending
+		name := naming.File(row.Title) + " - " + brief.DayWords(v.Day) + "." + ending
 		out.Files = append(out.Files, mail.File{Name: name, Type: typ, Data: data})
 	}
 	if t.PDF {
@@ -335,33 +344,23 @@ func said(err error) string {
 	return "something went wrong, and was written down."
 }
 
-func fileName(title, day string) string {
-	clean := strings.Map(func(r rune) rune {
-		if r < ' ' || strings.ContainsRune(`\/:*?"<>|`, r) {
-			return ' '
-		}
-		return r
-	}, title)
-	return strings.Join(strings.Fields(clean), " ") + " - " + day
-}
-
 // plain is a letter without looks.
 func (l *letter) plain() string {
 	var w strings.Builder
-	line := func(text string) {
+	add := func(text string) {
 		if text != "" {
 			w.WriteString(text + "\n")
 		}
 	}
-	line(l.Greeting)
-	line(l.Late)
-	line(l.Title)
-	line(l.Text)
+	add(l.Greeting)
+	add(l.Late)
+	add(l.Title)
+	add(l.Text)
 	for _, text := range l.Lines {
-		line(text)
+		add(text)
 	}
 	if l.Note != "" {
-		line("\n" + l.Sender + " writes: " + l.Note)
+		add("\n" + l.Sender + " writes: " + l.Note)
 	}
 	w.WriteString("\n")
 	for _, f := range l.Figures {
@@ -369,67 +368,39 @@ func (l *letter) plain() string {
 		if f.Change != "" {
 			text += " (" + f.Change + ")"
 		}
-		line(text)
+		add(text)
 	}
 	for _, p := range l.Parts {
 		if p.Table == nil {
 			if p.Words != "" {
-				line("\n" + p.Title + "\n" + p.Words)
+				add("\n" + p.Title + "\n" + p.Words)
 			}
 			continue
 		}
-		line("\n" + p.Title)
+		add("\n" + p.Title)
 		var heads []string
 		for _, h := range p.Table.Heads {
 			heads = append(heads, h.Label)
 		}
-		line(strings.Join(heads, " | "))
+		add(strings.Join(heads, " | "))
 		for _, r := range p.Table.Rows {
-			line(strings.Repeat("  ", r.Depth) + strings.Join(r.Cells, " | "))
+			add(strings.Repeat("  ", r.Depth) + strings.Join(r.Cells, " | "))
 		}
 		if p.More > 0 {
-			line(fmt.Sprintf("and %d more", p.More))
+			add(fmt.Sprintf("and %d more", p.More))
 		}
 	}
 	for _, text := range l.Left {
-		line(text)
+		add(text)
 	}
 	if l.Link != "" {
-		line("\nOpen it: " + l.Link)
+		add("\nOpen it: " + l.Link)
 	}
-	line("\n" + l.Sender + " has this sent to you " + l.Words + ". It shows what you may see.")
+	add("\n" + l.Sender + " has this sent to you " + l.Words + ". It shows what you may see.")
 	if l.Leave != "" {
-		line("To get it no longer: " + l.Leave)
+		add("To get it no longer: " + l.Leave)
 	}
 	return w.String()
-}
-
-func pack(l mail.Letter) ([]byte, error) {
-	text, err := json.Marshal(l)
-	if err != nil {
-		return nil, err
-	}
-	var out bytes.Buffer
-	w := gzip.NewWriter(&out)
-	if _, err := w.Write(text); err != nil {
-		return nil, err
-	}
-	if err := w.Close(); err != nil {
-		return nil, err
-	}
-	return out.Bytes(), nil
-}
-
-func unpack(data []byte) (l mail.Letter, err error) {
-	r, err := gzip.NewReader(bytes.NewReader(data))
-	if err != nil {
-		return l, err
-	}
-	text, err := io.ReadAll(io.LimitReader(r, 4*letterBytes))
-	if err != nil {
-		return l, err
-	}
-	return l, json.Unmarshal(text, &l)
 }
 
 // onlyThese is the condition that keeps records of some numbers.

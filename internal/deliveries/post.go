@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"uzzel/internal/mail"
+	"uzzel/internal/packed"
 	"uzzel/internal/store"
 )
 
@@ -67,8 +68,8 @@ func (d *Deliveries) unwanted(ctx context.Context, m store.OutMail, left map[int
 }
 
 func (d *Deliveries) hand(ctx context.Context, m store.OutMail) error {
-	l, err := unpack(m.Letter)
-	if err != nil {
+	var l mail.Letter
+	if err := packed.Unpack(m.Letter, packedBytes, &l); err != nil {
 		return err
 	}
 	return d.mail.Send(ctx, []mail.Letter{l})

@@ -12,6 +12,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
 	"uzzel/internal/feed"
+	"uzzel/internal/packed"
 	"uzzel/internal/people"
 	"uzzel/internal/store"
 )
@@ -27,6 +28,9 @@ const (
 	// patience is how often in a row a delivery may fail before it is paused.
 	patience = 5
 )
+
+// mostTold is how long a line of the inbox is at most, in characters.
+const mostTold = 400
 
 // Kinds of what people are told in the application.
 const (
@@ -176,7 +180,7 @@ func (d *Deliveries) to(
 	default:
 		letter.ID = fmt.Sprintf("%d.%d.%s@uzzel", row.ID, to.ID, seal(e.occasion, row.Title)[:16])
 		m.Subject = letter.Subject
-		if m.Letter, err = pack(letter); err != nil {
+		if m.Letter, err = packed.Pack(letter, packedBytes); err != nil {
 			return err
 		}
 	}
@@ -190,6 +194,7 @@ func (d *Deliveries) to(
 	if e.said != "" {
 		told.Kind, told.Text = ToldEvent, row.Title+": "+e.said
 	}
+	told.Text = line(told.Text, mostTold)
 	err = d.store.Together(ctx, func(ctx context.Context) error {
 		fresh, err := d.store.PutMail(ctx, &m)
 		if err != nil || !fresh {
@@ -246,7 +251,7 @@ func (d *Deliveries) trouble(ctx context.Context, row store.Delivery, why string
 	d.hub.Tell(feed.Event{Kind: feed.Inbox, Owners: []int64{row.Owner}})
 }
 
-// SendNow sends a delivery at once: to everyone it is for, or to the person alone who asks.
+// SendNow sends a delivery at once, once a minute at most: to everyone it is for, or to the person alone who asks.
 func (d *Deliveries) SendNow(ctx context.Context, v *answers.View, id int64, alone bool) (int, error) {
 	row, err := d.own(ctx, v, id)
 	if err != nil {
@@ -259,14 +264,15 @@ func (d *Deliveries) SendNow(ctx context.Context, v *answers.View, id int64, alo
 	if v.Who.SeenBy != 0 {
 		return 0, fault.New(fault.Forbidden, "", "Nothing is sent in somebody else’s name.")
 	}
+	what := "now:"
 	if alone {
-		t.People, t.Teams = []int64{v.Who.ID}, nil
+		t.People, t.Teams, what = []int64{v.Who.ID}, nil, "alone:"
 	}
 	list, err := d.recipients(ctx, row, t)
 	if err != nil {
 		return 0, err
 	}
-	return len(list), d.toAll(ctx, row, t, event{occasion: "now:" + d.store.Now().UTC().Format(time.RFC3339Nano)})
+	return len(list), d.toAll(ctx, row, t, event{occasion: what + unix(d.store.Now().Truncate(time.Minute))})
 }
 
 // Preview is a delivery as a recipient would get it, without being sent. Through others' eyes only administrators look.

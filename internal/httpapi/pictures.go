@@ -11,6 +11,7 @@ import (
 	"uzzel/core/board"
 	"uzzel/core/brief"
 	"uzzel/internal/fault"
+	"uzzel/internal/naming"
 	"uzzel/internal/printing"
 )
 
@@ -36,7 +37,7 @@ func (a *api) painted(ctx context.Context, pr *printing.Print, l LookIn) (*pictu
 	if err != nil {
 		return nil, a.fail(ctx, err)
 	}
-	name := cleanName(pr.Title) + " - " + brief.DayWords(view(ctx).Day) + "." + l.Format
+	name := naming.File(pr.Title) + " - " + brief.DayWords(view(ctx).Day) + "." + l.Format
 	return &pictureOut{
 		pictureTypes[l.Format], mime.FormatMediaType("inline", map[string]string{"filename": name}), out,
 	}, nil

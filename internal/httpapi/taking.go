@@ -18,6 +18,7 @@ import (
 	"uzzel/internal/answers"
 	"uzzel/internal/exchange"
 	"uzzel/internal/fault"
+	"uzzel/internal/naming"
 )
 
 type exportIn struct {
@@ -186,19 +187,5 @@ func writeWhole(w io.Writer, t *answers.Extract, view string) error {
 
 // fileName says what is in a file and of which day, in a name that every file system takes.
 func fileName(title, view, day string) string {
-	return cleanName(title) + " - " + view + " - " + day
-}
-
-func cleanName(title string) string {
-	clean := strings.Map(func(r rune) rune {
-		if r < ' ' || strings.ContainsRune(`\\/:*?"<>|`, r) {
-			return ' '
-		}
-		return r
-	}, title)
-	clean = strings.Join(strings.Fields(clean), " ")
-	if clean == "" {
-		return "report"
-	}
-	return clean
+	return naming.File(title) + " - " + view + " - " + day
 }

@@ -3,11 +3,9 @@
 package kept
 
 import (
-	"bytes"
-	"compress/gzip"
 	"context"
 	"encoding/json"
-	"io"
+	"errors"
 	"iter"
 	"strings"
 	"time"
@@ -20,6 +18,7 @@ import (
 	"uzzel/internal/fault"
 	"uzzel/internal/library"
 	"uzzel/internal/naming"
+	"uzzel/internal/packed"
 	"uzzel/internal/store"
 )
 
@@ -88,7 +87,11 @@ func (k *Results) Keep(
 		Brief:  string(text),
 		Fixed:  brief.Narrowed(asked),
 	}
-	if row.Copy, err = pack(c); err != nil {
+	row.Copy, err = packed.Pack(c, maxBytes)
+	if errors.Is(err, packed.ErrLarge) {
+		err = fault.New(fault.TooLarge, "", "This is too large to be kept. Choose fewer columns or narrow it first.")
+	}
+	if err != nil {
 		return nil, err
 	}
 	room, err := k.store.AddKeptResult(ctx, &row, MaxKept)
@@ -145,7 +148,8 @@ func (k *Results) read(v *answers.View, row store.KeptResult) (*Result, error) {
 		r.Brief, err = nil, nil // of an earlier form: it is still read, and not compared
 	}
 	if row.Copy != nil {
-		r.Copy, err = unpack(row.Copy)
+		r.Copy = &answers.Copy{}
+		err = packed.Unpack(row.Copy, maxBytes, r.Copy)
 	}
 	return r, err
 }
@@ -247,36 +251,4 @@ func (r *Result) Page(from, count int) []table.Row {
 	rows := r.Copy.Records.Rows
 	from = max(0, min(from, len(rows)))
 	return rows[from:min(len(rows), from+max(count, 0))]
-}
-
-func pack(c *answers.Copy) ([]byte, error) {
-	text, err := json.Marshal(c)
-	if err != nil {
-		return nil, err
-	}
-	if len(text) > maxBytes {
-		return nil, fault.New(fault.TooLarge, "", "This is too large to be kept. Choose fewer columns or narrow it first.")
-	}
-	var packed bytes.Buffer
-	w := gzip.NewWriter(&packed)
-	if _, err := w.Write(text); err != nil {
-		return nil, err
-	}
-	if err := w.Close(); err != nil {
-		return nil, err
-	}
-	return packed.Bytes(), nil
-}
-
-func unpack(packed []byte) (*answers.Copy, error) {
-	r, err := gzip.NewReader(bytes.NewReader(packed))
-	if err != nil {
-		return nil, err
-	}
-	text, err := io.ReadAll(io.LimitReader(r, maxBytes))
-	if err != nil {
-		return nil, err
-	}
-	var c answers.Copy
-	return &c, json.Unmarshal(text, &c)
 }

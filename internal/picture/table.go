@@ -22,6 +22,21 @@ type Row struct {
 	Depth  int // of the first cell, which is set in by it
 }
 
+// indent is how far a cell is set in.
+func (r *Row) indent(col int) float64 {
+	if col > 0 {
+		return 0
+	}
+	return float64(r.Depth) * inset
+}
+
+func (r *Row) weight() weight {
+	if r.Strong {
+		return bold
+	}
+	return plain
+}
+
 const (
 	rowHeight = 17.0
 	gap       = 10.0 // between columns
@@ -56,17 +71,10 @@ func (s *sheet) table(t *Table, on tokens, r rect, from int) int {
 	i := from
 	for ; i < len(t.Rows) && y+high <= r.y+r.h; i++ {
 		row := t.Rows[i]
-		w := plain
-		if row.Strong {
-			w = bold
-		}
+		w := row.weight()
 		for c, text := range row.Cells {
 			if c < len(widths) {
-				indent := 0.0
-				if c == 0 {
-					indent = float64(row.Depth) * inset
-				}
-				cell(c, text, w, baseline(y), indent, on.Ink)
+				cell(c, text, w, baseline(y), row.indent(c), on.Ink)
 			}
 		}
 		y += high
@@ -103,17 +111,10 @@ func (s *sheet) columns(t *Table, room float64) (size float64, widths []float64)
 			if i == 400 {
 				break
 			}
-			w := plain
-			if row.Strong {
-				w = bold
-			}
+			w := row.weight()
 			for c, text := range row.Cells {
 				if c < len(widths) {
-					indent := 0.0
-					if c == 0 {
-						indent = float64(row.Depth) * inset
-					}
-					widths[c] = max(widths[c], s.l.width(text, w, size)+indent+1)
+					widths[c] = max(widths[c], s.l.width(text, w, size)+row.indent(c)+1)
 				}
 			}
 		}
