@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/go-co-op/gocron/v2"
+	"golang.org/x/sync/errgroup"
 
 	"uzzel/internal/answers"
 	"uzzel/internal/fault"
@@ -28,6 +29,9 @@ const (
 	// patience is how often in a row a delivery may fail before it is paused.
 	patience = 5
 )
+
+// writers is how many letters of a delivery are written at a time.
+const writers = 2
 
 // mostTold is how long a line of the inbox is at most, in characters.
 const mostTold = 400
@@ -142,19 +146,18 @@ func (d *Deliveries) toAll(ctx context.Context, row store.Delivery, t Terms, e e
 	if err != nil {
 		return err
 	}
+	var all errgroup.Group
+	all.SetLimit(writers)
 	for _, to := range list {
-		there, err := d.store.HasMail(ctx, row.ID, to.ID, e.occasion)
-		if err != nil {
-			return err
-		}
-		if there {
-			continue // written before the program ended
-		}
-		if err := d.to(ctx, row, t, to, e, nil); err != nil {
-			return err
-		}
+		all.Go(func() error {
+			there, err := d.store.HasMail(ctx, row.ID, to.ID, e.occasion)
+			if err != nil || there { // written before the program ended
+				return err
+			}
+			return d.to(ctx, row, t, to, e, nil)
+		})
 	}
-	return nil
+	return all.Wait()
 }
 
 // to writes a letter to one recipient and puts it into the outbox, with what else is to be kept when it is there.
