@@ -348,7 +348,7 @@ func (d *Deliveries) Pause(ctx context.Context, v *answers.View, id int64, on bo
 	if err != nil {
 		return err
 	}
-	set := map[string]any{"paused": on, "why": "", "failures": 0}
+	set := map[string]any{"paused": on, "why": "", "failures": 0, "retry": 0}
 	if on {
 		set["why"] = "Paused by " + v.Who.Name + "."
 	} else {

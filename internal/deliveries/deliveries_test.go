@@ -543,3 +543,41 @@ func TestWhoSendsLeaves(t *testing.T) {
 	require.Equal(t, int64(2), row.Owner)
 	require.False(t, row.Paused)
 }
+
+// Where letters could not all be written it is tried again for the same occasion: whoever has theirs gets no second one,
+// and the schedule stays as it is. A program that is stopped meanwhile has not failed.
+func TestFailedHalfway(t *testing.T) {
+	p := open(t)
+	ctx := context.Background()
+	d := p.send(2, "Daily", deliveries.Terms{When: deliveries.When{Every: deliveries.EveryDay, At: "08:00"}, People: []int64{2, 3}, Mail: true})
+	due := time.Unix(d.Next, 0)
+	_, err := p.store.PutMail(ctx, &store.OutMail{
+		Delivery: d.ID, Recipient: 3, Occasion: "at:" + due.UTC().Format(time.RFC3339), State: store.MailSent,
+	})
+	require.NoError(t, err)
+	was, version, err := p.store.Preference(ctx, "mail")
+	require.NoError(t, err)
+	require.NoError(t, p.store.SetPreference(ctx, "mail", "{", version))
+	p.now = due.Add(time.Second)
+	stopped, stop := context.WithCancel(ctx)
+	stop()
+	require.Error(t, p.app.Sends.Tick(stopped))
+	row, err := p.store.Delivery(ctx, d.ID)
+	require.NoError(t, err)
+	require.Zero(t, row.Failures, "it was stopped")
+	require.NoError(t, p.app.Sends.Tick(ctx))
+	row, err = p.store.Delivery(ctx, d.ID)
+	require.NoError(t, err)
+	require.Equal(t, 1, row.Failures)
+	require.Equal(t, due.Unix(), row.Next, "it is still due")
+	require.NoError(t, p.store.SetPreference(ctx, "mail", was, version+1))
+	p.tick(time.Minute)
+	require.Empty(t, p.mails(), "it waits a while")
+	p.tick(10 * time.Minute)
+	list := p.mails()
+	require.Len(t, list, 1)
+	require.Contains(t, list[0].to, "p2@")
+	row, err = p.store.Delivery(ctx, d.ID)
+	require.NoError(t, err)
+	require.Equal(t, due.Add(24*time.Hour).Unix(), row.Next)
+}

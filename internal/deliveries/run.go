@@ -84,6 +84,9 @@ func (d *Deliveries) Tick(ctx context.Context) error {
 			return ctx.Err()
 		}
 		if err := d.due(ctx, row); err != nil {
+			if ctx.Err() != nil {
+				return ctx.Err() // the program is being stopped, which is no failure
+			}
 			d.failed(ctx, row, err)
 		}
 	}
@@ -231,8 +234,8 @@ func (d *Deliveries) trouble(ctx context.Context, row store.Delivery, why string
 	failures := row.Failures + 1
 	text := fmt.Sprintf("“%s” could not be sent: %s", row.Title, why)
 	set := map[string]any{"failures": failures, "why": why}
-	if row.Next <= now.Unix() {
-		set["next"] = now.Add(time.Duration(failures) * 10 * time.Minute).Unix()
+	if row.Next <= now.Unix() { // it stays due, so that whoever has a letter on this occasion gets no second one
+		set["retry"] = now.Add(time.Duration(failures) * 10 * time.Minute).Unix()
 	}
 	if failures >= patience && !row.Paused {
 		set["paused"] = true

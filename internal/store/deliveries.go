@@ -21,6 +21,7 @@ type Delivery struct {
 	Why      string // why it is paused, or what went wrong last
 	Failures int    // how often in a row it could not be sent
 	Next     int64  // when it is due, in seconds since 1970; of one without a schedule when it is looked at again
+	Retry    int64  // before when it is not tried again, where it failed
 	Last     int64  // when it was sent last, 0 for never
 }
 
@@ -37,7 +38,7 @@ func (s *Store) Deliveries(ctx context.Context, owner int64) ([]Delivery, error)
 // DueDeliveries lists those that are due, the longest due first.
 func (s *Store) DueDeliveries(ctx context.Context, now int64) ([]Delivery, error) {
 	var list []Delivery
-	return list, s.reader(ctx).Where("NOT paused AND next <= ?", now).Order("next, id").Find(&list).Error
+	return list, s.reader(ctx).Where("NOT paused AND next <= ? AND retry <= ?", now, now).Order("next, id").Find(&list).Error
 }
 
 // Delivery finds one. ErrNotFound where there is none.

@@ -12,6 +12,7 @@ CREATE TABLE deliveries (
     why TEXT NOT NULL DEFAULT '',
     failures INTEGER NOT NULL DEFAULT 0,
     next INTEGER NOT NULL DEFAULT 0,
+    retry INTEGER NOT NULL DEFAULT 0,
     last INTEGER NOT NULL DEFAULT 0
 );
 CREATE INDEX deliveries_next ON deliveries (next);
