@@ -115,11 +115,7 @@ func (o Options) Check(s *schema.Schema) error {
 		return errors.New("a panel’s period cannot be read")
 	}
 	if o.Moved != "" {
-		text, err := json.Marshal(map[string]any{"version": brief.Version, "start": s.Readers().Key, "since": o.Moved})
-		if err != nil {
-			return err
-		}
-		if _, err := brief.Decode(text); err != nil {
+		if _, err := brief.ParseMoment(o.Moved); err != nil {
 			return errors.New("a panel tells what moved since a day, or since the end of a week, a month, a quarter or a year")
 		}
 	}

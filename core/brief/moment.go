@@ -29,12 +29,16 @@ var agoUnits = []period.Unit{period.ByDay, period.ByWeek, period.ByMonth}
 // maxAgo is how many units ago a moment can be.
 const maxAgo = 10_000
 
-// NamedMoment is the day that a text names: a date or a word, as it was checked when it was kept.
-func NamedMoment(text string) Moment {
+// ParseMoment reads a day that is named by a text: a date or a word.
+func ParseMoment(text string) (Moment, error) {
 	if _, err := period.ParseDay(text); err == nil {
-		return Moment{Date: text}
+		return Moment{Date: text}, nil
 	}
-	return Moment{Word: text}
+	if slices.Contains(momentWords, text) {
+		return Moment{Word: text}, nil
+	}
+	return Moment{}, fmt.Errorf("a day is written 2026-05-14 or one of %s, or {\"ago\": 2, \"unit\": \"week\"}, not %q%s",
+		strings.Join(momentWords, ", "), text, near(text, momentWords))
 }
 
 // MarshalJSON writes the date or the word alone, or how long ago.
@@ -48,15 +52,12 @@ func (m Moment) MarshalJSON() ([]byte, error) {
 // moment reads one of its forms.
 func (r *reader) moment(node any, m *Moment, at string) {
 	if s, ok := node.(string); ok {
-		switch _, err := period.ParseDay(s); {
-		case err == nil:
-			m.Date = s
-		case slices.Contains(momentWords, s):
-			m.Word = s
-		default:
-			r.problems.add(at, "a day is written 2026-05-14 or one of %s, or {\"ago\": 2, \"unit\": \"week\"}, not %q%s",
-				strings.Join(momentWords, ", "), s, near(s, momentWords))
+		named, err := ParseMoment(s)
+		if err != nil {
+			r.problems.add(at, "%s", err)
+			return
 		}
+		*m = named
 		return
 	}
 	var o struct {

@@ -1,7 +1,6 @@
 package chart
 
 import (
-	"fmt"
 	"math"
 
 	"uzzel/core/brief"
@@ -10,7 +9,7 @@ import (
 	"uzzel/core/schema"
 )
 
-// Colours of a bridge: what it leads from and to, what adds and what takes away. CheckPalette has looked at them.
+// Colours of a bridge: what it leads from and to, what adds and what takes away.
 const (
 	bridgeWhole = "#5F5C56"
 	bridgeMore  = "#007C7D"
@@ -186,36 +185,5 @@ func (d *Drawing) bridgeAxis(whole bool, label func(exact.Num) string) {
 			d.Notes,
 			"the axis begins at "+first.Label+", so that the steps can be told apart; what they lead from and to is cut",
 		)
-	}
-}
-
-// tickLabel writes a value beside its tick: 2.5 M, not 2.50 M.
-func tickLabel(w Writer, k schema.Kind, f *brief.Format, n exact.Num) string {
-	return shortened(w, w.Short(k, result.Value{Set: true, Num: n}, f))
-}
-
-// cut cuts an axis from low to high, which has zero in it, into round steps; whole ones where half of one is none.
-func cut(low, high float64, whole bool, label func(exact.Num) string) []Tick {
-	if high <= low {
-		high = low + 1
-	}
-	step := math.Pow(10, math.Floor(math.Log10((high-low)/4)))
-	if whole {
-		step = math.Max(1, step)
-	}
-	for _, m := range []float64{1, 2, 2.5, 5, 10} {
-		if (high-low)/(step*m) <= 5 && (!whole || step*m == math.Round(step*m)) {
-			step *= m
-			break
-		}
-	}
-	var list []Tick
-	for i := math.Floor(low / step); ; i++ {
-		v := i * step
-		n, _ := exact.Parse(fmt.Sprintf("%.6f", v))
-		list = append(list, Tick{v, label(n)})
-		if v >= high || len(list) > 20 {
-			return list
-		}
 	}
 }

@@ -6,7 +6,9 @@ import (
 	"slices"
 	"strings"
 
+	"uzzel/core/brief"
 	"uzzel/core/exact"
+	"uzzel/core/result"
 	"uzzel/core/schema"
 )
 
@@ -111,8 +113,35 @@ func (d *drawer) ticks(series []Series, stacked bool, sum int) []Tick {
 	return cut(low, high, d.counts(sum), func(n exact.Num) string { return tickLabel(d.w, d.kind(sum), d.format(sum), n) })
 }
 
-// shortened takes what says nothing out of a short number: €2.50 M is €2.5 M.
-func shortened(w Writer, label string) string {
+// tickLabel writes a value beside its tick: 2.5 M, not 2.50 M.
+func tickLabel(w Writer, k schema.Kind, f *brief.Format, n exact.Num) string {
+	label := w.Short(k, result.Value{Set: true, Num: n}, f)
 	point := strings.Trim(w.Form.Number("0.5"), "05")
 	return strings.Replace(strings.Replace(label, point+"00 M", " M", 1), point+"50 M", point+"5 M", 1)
+}
+
+// cut cuts an axis that holds low and high into round steps; whole ones where half of one is none.
+func cut(low, high float64, whole bool, label func(exact.Num) string) []Tick {
+	if high <= low {
+		high = low + 1
+	}
+	step := math.Pow(10, math.Floor(math.Log10((high-low)/4)))
+	if whole {
+		step = math.Max(1, step)
+	}
+	for _, m := range []float64{1, 2, 2.5, 5, 10} {
+		if (high-low)/(step*m) <= 5 && (!whole || step*m == math.Round(step*m)) {
+			step *= m
+			break
+		}
+	}
+	var list []Tick
+	for i := math.Floor(low / step); ; i++ {
+		v := i * step
+		n, _ := exact.Parse(fmt.Sprintf("%.6f", v))
+		list = append(list, Tick{v, label(n)})
+		if v >= high || len(list) > 20 {
+			return list
+		}
+	}
 }

@@ -99,7 +99,8 @@ func (d *Deliveries) Of(ctx context.Context, v *answers.View, all bool) ([]Deliv
 
 func (d *Deliveries) shown(ctx context.Context, v *answers.View, row store.Delivery, left []int64) Delivery {
 	out := Delivery{Delivery: row, OwnerName: people.Name(v.Snap, row.Owner), Left: left}
-	if err := json.Unmarshal([]byte(row.Terms), &out.Terms); err != nil {
+	var err error
+	if out.Terms, err = termsOf(row); err != nil {
 		d.log.ErrorContext(ctx, "the terms of a delivery cannot be read", "delivery", row.ID, "error", err)
 	}
 	title, b, err := d.item(ctx, v, row.Kind, row.Item)
@@ -108,6 +109,11 @@ func (d *Deliveries) shown(ctx context.Context, v *answers.View, row store.Deliv
 	}
 	out.Words = out.Terms.When.Words(d.number(v, b, out.Terms.When.Summary))
 	return out
+}
+
+// termsOf reads the terms of a delivery.
+func termsOf(row store.Delivery) (t Terms, err error) {
+	return t, json.Unmarshal([]byte(row.Terms), &t)
 }
 
 // number is what the number that passes a line is called.
@@ -258,16 +264,16 @@ func checkWhat(v *answers.View, b *brief.Brief, t Terms) error {
 		)
 	}
 	if t.Since != "" {
-		day := brief.NamedMoment(t.Since)
-		since := *b
-		since.Since = &day
-		if _, err := brief.Decode(mustJSON(since)); err != nil {
+		day, err := brief.ParseMoment(t.Since)
+		if err != nil {
 			return fault.New(
 				fault.Invalid,
 				"/terms/since",
 				"What moved is told since a day, or since the end of a week, a month, a quarter or a year.",
 			)
 		}
+		since := *b
+		since.Since = &day
 		if _, err := v.Bind(&since); err != nil {
 			return err
 		}
@@ -297,14 +303,6 @@ func checkWhat(v *answers.View, b *brief.Brief, t Terms) error {
 		}
 	}
 	return nil
-}
-
-func mustJSON(b brief.Brief) []byte {
-	text, err := json.Marshal(&b)
-	if err != nil {
-		return nil
-	}
-	return text
 }
 
 // summaryOf is the place of a summary by its key, the first where it is "", −1 where there is none.
@@ -352,8 +350,8 @@ func (d *Deliveries) Pause(ctx context.Context, v *answers.View, id int64, on bo
 	if on {
 		set["why"] = "Paused by " + v.Who.Name + "."
 	} else {
-		var t Terms
-		if err := json.Unmarshal([]byte(row.Terms), &t); err != nil {
+		t, err := termsOf(row)
+		if err != nil {
 			return err
 		}
 		next := d.store.Now()
@@ -391,10 +389,10 @@ func (d *Deliveries) Coming(ctx context.Context, v *answers.View) ([]Coming, err
 	}
 	list := []Coming{}
 	for _, row := range rows {
-		one := d.shown(ctx, v, row, left[row.ID])
-		if !one.Terms.names(v.Who) {
+		if t, err := termsOf(row); err != nil || !t.names(v.Who) {
 			continue
 		}
+		one := d.shown(ctx, v, row, left[row.ID])
 		list = append(list, Coming{
 			row.ID, row.Title, one.OwnerName, one.Words, one.Terms.Mail, slices.Contains(one.Left, v.Who.ID),
 		})
@@ -413,8 +411,8 @@ func (d *Deliveries) Leave(ctx context.Context, v *answers.View, id int64, left 
 	if err != nil {
 		return fault.FromStore(err, "delivery")
 	}
-	var t Terms
-	if err := json.Unmarshal([]byte(row.Terms), &t); err != nil {
+	t, err := termsOf(row)
+	if err != nil {
 		return err
 	}
 	if !t.names(v.Who) || v.Who.SeenBy != 0 {
@@ -452,12 +450,12 @@ func (d *Deliveries) Outbox(ctx context.Context, v *answers.View, delivery int64
 		if _, err := d.own(ctx, v, delivery); err != nil {
 			return nil, err
 		}
-		return d.store.OutMails(ctx, delivery, 0, 0, mostMails)
+		return d.store.OutMails(ctx, delivery, 0, mostMails)
 	}
 	if v.Who.Administers() {
-		return d.store.OutMails(ctx, 0, 0, 0, mostMails)
+		return d.store.OutMails(ctx, 0, 0, mostMails)
 	}
-	return d.store.OutMails(ctx, 0, 0, v.Who.ID, mostMails)
+	return d.store.OutMails(ctx, 0, v.Who.ID, mostMails)
 }
 
 // mostMails is how many mails an outbox lists.

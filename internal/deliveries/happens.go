@@ -184,7 +184,7 @@ func (d *Deliveries) happenedFor(ctx context.Context, row store.Delivery, t Term
 	if len(came) == 0 && len(went) == 0 {
 		return false, nil
 	}
-	e, err := d.said(v, row, t, now, came, went)
+	e, err := d.said(ctx, v, row, t, now, came, went)
 	if err != nil {
 		return false, err
 	}
@@ -195,8 +195,7 @@ func (d *Deliveries) happenedFor(ctx context.Context, row store.Delivery, t Term
 }
 
 // said says what happened; nil where it is nothing that is told.
-func (d *Deliveries) said(
-	v *answers.View,
+func (d *Deliveries) said(ctx context.Context, v *answers.View,
 	row store.Delivery,
 	t Terms,
 	now state,
@@ -209,7 +208,7 @@ func (d *Deliveries) said(
 			return nil, nil // it is back: it is told when it passes again
 		}
 		number := "its number"
-		if _, b, err := d.item(context.Background(), v, row.Kind, row.Item); err == nil {
+		if _, b, err := d.item(ctx, v, row.Kind, row.Item); err == nil {
 			number = d.number(v, b, t.When.Summary)
 		}
 		e.said = brief.Capital(number) + " is " + now.number + ", " + t.When.If + " " + t.When.Line
@@ -218,9 +217,9 @@ func (d *Deliveries) said(
 		}
 		return e, nil
 	case IfComes:
-		return d.ofRecords(v, row, e, came, "came into it", true)
+		return d.ofRecords(ctx, v, row, e, came, "came into it", true)
 	case IfLeaves:
-		return d.ofRecords(v, row, e, went, "left it", false)
+		return d.ofRecords(ctx, v, row, e, went, "left it", false)
 	}
 	return nil, nil
 }
@@ -228,8 +227,7 @@ func (d *Deliveries) said(
 // named is how many records are called by name in what is told.
 const named = 3
 
-func (d *Deliveries) ofRecords(
-	v *answers.View,
+func (d *Deliveries) ofRecords(ctx context.Context, v *answers.View,
 	row store.Delivery,
 	e *event,
 	ids []string,
@@ -239,7 +237,7 @@ func (d *Deliveries) ofRecords(
 	if len(ids) == 0 {
 		return nil, nil
 	}
-	_, b, err := d.item(context.Background(), v, row.Kind, row.Item)
+	_, b, err := d.item(ctx, v, row.Kind, row.Item)
 	if err != nil {
 		return nil, err
 	}

@@ -179,7 +179,10 @@ func (d *Deliveries) print(
 	}
 	b := *asked
 	if t.Since != "" {
-		day := brief.NamedMoment(t.Since)
+		day, err := brief.ParseMoment(t.Since)
+		if err != nil {
+			return nil, nil, err
+		}
 		b.Since = &day
 	}
 	if e.only != nil { // of what happened the records are told, not the whole

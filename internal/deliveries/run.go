@@ -2,7 +2,6 @@ package deliveries
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"time"
@@ -95,8 +94,8 @@ func (d *Deliveries) Tick(ctx context.Context) error {
 
 // due writes the letters of a delivery that is due, and says when it is due next.
 func (d *Deliveries) due(ctx context.Context, row store.Delivery) error {
-	var t Terms
-	if err := json.Unmarshal([]byte(row.Terms), &t); err != nil {
+	t, err := termsOf(row)
+	if err != nil {
 		return err
 	}
 	owner, err := d.viewOf(ctx, row.Owner)
@@ -263,8 +262,8 @@ func (d *Deliveries) SendNow(ctx context.Context, v *answers.View, id int64, alo
 	if err != nil {
 		return 0, err
 	}
-	var t Terms
-	if err := json.Unmarshal([]byte(row.Terms), &t); err != nil {
+	t, err := termsOf(row)
+	if err != nil {
 		return 0, err
 	}
 	if v.Who.SeenBy != 0 {

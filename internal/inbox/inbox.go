@@ -58,8 +58,8 @@ type Day struct {
 
 // Read is a person's inbox, the latest day first. It is theirs alone: who sees as another does not see it.
 func (b *Inbox) Read(ctx context.Context, v *answers.View) ([]Day, []string, error) {
-	if v.Who.SeenBy != 0 {
-		return nil, nil, fault.New(fault.Forbidden, "", "What somebody is told is theirs alone.")
+	if err := own(v.Who); err != nil {
+		return nil, nil, err
 	}
 	choice, err := b.store.InboxChoice(ctx, v.Who.ID)
 	if err != nil {

@@ -22,23 +22,18 @@ type element struct {
 }
 
 func (e *element) attr(name string) string {
+	style := ""
 	for _, a := range e.Attrs {
-		if a.Name.Local == name {
+		switch a.Name.Local {
+		case name:
 			return a.Value
+		case "style":
+			style = a.Value
 		}
 	}
-	for _, rule := range strings.Split(e.raw("style"), ";") {
+	for _, rule := range strings.Split(style, ";") {
 		if key, value, ok := strings.Cut(rule, ":"); ok && strings.TrimSpace(key) == name {
 			return strings.TrimSpace(value)
-		}
-	}
-	return ""
-}
-
-func (e *element) raw(name string) string {
-	for _, a := range e.Attrs {
-		if a.Name.Local == name {
-			return a.Value
 		}
 	}
 	return ""

@@ -362,7 +362,11 @@ func (p *Printer) placed(
 	}
 	var panel picture.Panel
 	if o.Moved != "" {
-		since, day := *asked, brief.NamedMoment(o.Moved)
+		day, err := brief.ParseMoment(o.Moved)
+		if err != nil {
+			return panel, err
+		}
+		since := *asked
 		since.Since = &day
 		m, err := v.Moves(ctx, &since)
 		if err != nil {

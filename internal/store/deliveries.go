@@ -38,7 +38,17 @@ func (s *Store) Deliveries(ctx context.Context, owner int64) ([]Delivery, error)
 // DueDeliveries lists those that are due, the longest due first.
 func (s *Store) DueDeliveries(ctx context.Context, now int64) ([]Delivery, error) {
 	var list []Delivery
-	return list, s.reader(ctx).Where("NOT paused AND next <= ? AND retry <= ?", now, now).Order("next, id").Find(&list).Error
+	return list, s.reader(
+		ctx,
+	).Where(
+		"NOT paused AND next <= ? AND retry <= ?",
+		now,
+		now,
+	).Order(
+		"next, id",
+	).Find(
+		&list,
+	).Error
 }
 
 // Delivery finds one. ErrNotFound where there is none.

@@ -93,16 +93,13 @@ func (s *Store) UnsureMails(ctx context.Context) (int64, error) {
 	return done.RowsAffected, done.Error
 }
 
-// OutMails lists mails without their letters, the newest first: of a delivery, to a recipient, of all deliveries of an
-// owner; each where it is not 0.
-func (s *Store) OutMails(ctx context.Context, delivery, recipient, owner int64, most int) ([]OutMail, error) {
+// OutMails lists mails without their letters, the newest first: of a delivery, of all deliveries of an owner; each where it
+// is not 0.
+func (s *Store) OutMails(ctx context.Context, delivery, owner int64, most int) ([]OutMail, error) {
 	var list []OutMail
 	db := s.reader(ctx).Omit("letter")
 	if delivery != 0 {
 		db = db.Where("delivery = ?", delivery)
-	}
-	if recipient != 0 {
-		db = db.Where("recipient = ?", recipient)
 	}
 	if owner != 0 {
 		db = db.Where("delivery IN (SELECT id FROM deliveries WHERE owner = ?)", owner)
