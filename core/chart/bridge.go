@@ -9,9 +9,9 @@ import (
 	"uzzel/core/schema"
 )
 
-// Colours of a bridge: what it leads from and to, what adds and what takes away.
+// Colours of a bridge: what it leads from and to, what adds and what takes away (TestBridgeColours).
 const (
-	bridgeWhole = "#5F5C56"
+	bridgeWhole = "#8A8477"
 	bridgeMore  = "#007C7D"
 	bridgeLess  = "#AB573C"
 )
