@@ -50,7 +50,7 @@ func (t *typ) field(key string) *fld {
 	return nil
 }
 
-var settings = schema.Settings{Timezone: "Europe/Lisbon", WeekStart: "monday", FiscalMonth: 4, Currency: "EUR",
+var settings = schema.Settings{Timezone: "Europe/Lisbon", WeekStart: "monday", FiscalMonth: 4, Currency: "EUR", Currencies: foreign,
 	Stages: []schema.Stage{{Name: "Enquiry", Pipeline: "Projects", Status: "open"}, {Name: "Design", Pipeline: "Projects", Status: "open"},
 		{Name: "Ordered", Pipeline: "Projects", Status: "won"}, {Name: "Not taken up", Pipeline: "Projects", Status: "lost"},
 		{Name: "Due", Pipeline: "Care", Status: "open"}, {Name: "Renewed", Pipeline: "Care", Status: "won"}},
@@ -70,10 +70,10 @@ var types = []*typ{
 		{key: "kind", kind: "choice", choices: settings.Choices["deals.kind"]}, {key: "source", kind: "choice", choices: settings.Choices["deals.source"], ordered: true},
 		{key: "stage", kind: "choice", ordered: true, choices: []string{"Enquiry", "Design", "Ordered", "Not taken up", "Due", "Renewed"}},
 		{key: "pipeline", kind: "choice", ordered: true, worked: true, choices: []string{"Projects", "Care"}}, {key: "status", kind: "choice", ordered: true, worked: true, choices: []string{"open", "won", "lost"}},
-		{key: "value", kind: "money"}, {key: "likelihood", kind: "percent"}, {key: "weighted", kind: "money", worked: true}, {key: "expected_close", kind: "date"}, {key: "closed", kind: "date"},
+		{key: "value", kind: "money"}, {key: "currency", kind: "choice", ordered: true, choices: []string{"EUR", "NOK", "SEK"}}, {key: "likelihood", kind: "percent"}, {key: "weighted", kind: "money", worked: true}, {key: "expected_close", kind: "date"}, {key: "closed", kind: "date"},
 		{key: "cycle_days", kind: "number", worked: true}, {key: "created", kind: "time"}},
 		backs: []back{{"lines", "lines", "deal"}, {"activities", "activities", "deal"}}},
-	{key: "products", fields: []fld{{key: "id", kind: "id"}, {key: "name", kind: "text"}, {key: "family", kind: "choice", choices: settings.Choices["products.family"]}, {key: "price", kind: "money"}},
+	{key: "products", fields: []fld{{key: "id", kind: "id"}, {key: "name", kind: "text"}, {key: "family", kind: "choice", choices: settings.Choices["products.family"]}, {key: "price", kind: "money"}, {key: "currency", kind: "choice", ordered: true, choices: []string{"EUR", "NOK", "SEK"}}},
 		backs: []back{{"lines", "lines", "product"}}},
 	{key: "lines", fields: []fld{{key: "id", kind: "id"}, {key: "deal", kind: "link", to: "deals"}, {key: "product", kind: "link", to: "products"}, {key: "quantity", kind: "number"}, {key: "amount", kind: "money"}}},
 	{key: "activities", owner: "owner", fields: []fld{{key: "id", kind: "id"}, {key: "kind", kind: "choice", choices: settings.Choices["activities.kind"]}, {key: "outcome", kind: "choice", choices: settings.Choices["activities.outcome"]},
@@ -105,6 +105,12 @@ type world struct {
 	ids  map[string][]string
 	vals map[string]map[string]map[string]string
 	db   *sql.DB
+	// Amounts are in several currencies where it is foreign, and converted by rates known on a day, those of rated by other
+	// dates than ratedBy.
+	foreign bool
+	rates   []rate
+	rated   map[string][]string
+	day     string
 }
 
 var texts = []string{"Ärger", "ärger", "straße", "STRASSE", "Éider", "quay, long", "a \"b\"", "Zoë", "zoe", "ﬁn", "Fin", " lead", "ΣΑΣ", "σας", "100%", "Ünder_", "ok"}
@@ -112,7 +118,11 @@ var texts = []string{"Ärger", "ärger", "straße", "STRASSE", "Éider", "quay, 
 func newWorld(t *testing.T, seed uint64) *world {
 	t.Helper()
 	r := rand.New(rand.NewPCG(seed, 7))
-	w := &world{ids: map[string][]string{}, vals: map[string]map[string]map[string]string{}}
+	w := &world{ids: map[string][]string{}, vals: map[string]map[string]map[string]string{}, foreign: seed%4 > 0}
+	if w.foreign {
+		w.rates = newRates(r, false)
+		w.rated = []map[string][]string{nil, {"deals": {"created"}}, {"deals": {}, "lines": {"deal.created"}}}[r.IntN(3)]
+	}
 	sizes := map[string]int{"teams": 3, "people": 6, "customers": 14, "deals": 40, "products": 5, "lines": 60, "activities": 90}
 	for _, ty := range types {
 		w.vals[ty.key] = map[string]map[string]string{}
@@ -144,6 +154,9 @@ func newWorld(t *testing.T, seed uint64) *world {
 var edges = []string{"2026-03-28T23:59:59Z", "2026-03-29T00:00:00Z", "2026-03-29T01:00:00Z", "2025-10-25T23:30:00Z", "2025-10-26T00:30:00Z", "2026-05-13T23:00:00Z", "2026-05-13T22:59:59Z", "2026-05-14T22:59:59Z", "2026-05-14T23:00:00Z", "2025-12-31T23:59:59Z", "2024-02-29T12:00:00Z"}
 
 func (w *world) random(r *rand.Rand, f fld) string {
+	if f.key == "currency" && !w.foreign {
+		return "EUR"
+	}
 	switch f.kind {
 	case "text":
 		if r.IntN(3) == 0 {
@@ -151,7 +164,7 @@ func (w *world) random(r *rand.Rand, f fld) string {
 		}
 		return []string{"Gullness", "Kelpwick", "Ternbay"}[r.IntN(3)] + []string{"", " quay", " Marina"}[r.IntN(3)]
 	case "choice":
-		if r.IntN(12) == 0 && f.key != "stage" {
+		if r.IntN(12) == 0 && f.key != "stage" && f.key != "currency" {
 			return "Unlisted"
 		}
 		return f.choices[r.IntN(len(f.choices))]
@@ -287,10 +300,21 @@ func (w *world) fill(t *testing.T) {
 				if f.kind == "link" && !f.worked {
 					text = w.link(ty.key, id, f.key)
 				}
+				if f.key == "currency" {
+					text = or(text, "EUR") // what says none is in the organisation's
+				}
 				if text == "" {
 					continue
 				}
-				names, marks, args = append(names, f.key), marks+", ?", append(args, stored(f.kind, text))
+				kept := stored(f.kind, text)
+				if f.kind == "money" {
+					cents, rated := w.converted(ty.key, id, text)
+					if !rated {
+						continue
+					}
+					kept = cents
+				}
+				names, marks, args = append(names, f.key), marks+", ?", append(args, kept)
 				switch f.kind {
 				case "time":
 					at, _ := time.Parse(time.RFC3339, text)
@@ -327,6 +351,9 @@ func stored(kind, text string) any {
 
 // Load gives the same records to the engine; world is a column.Source.
 func (w *world) Load(_ context.Context, b *column.Builder) error {
+	if b.Type.Rates {
+		return w.loadRates(b)
+	}
 	for _, id := range w.ids[b.Type.Key] {
 		b.Row(id)
 		for i := range b.Type.Fields {

@@ -133,6 +133,7 @@ func (m *maker) brief() (obj, string) {
 	}
 	p, g := m.part()
 	p["version"] = 1
+	m.w.money(p)
 	if m.chance(25) {
 		m.list(p, g)
 		return p, "records"
@@ -252,6 +253,7 @@ func (m *maker) parts() obj {
 		parts, grounds = append(parts, p), append(grounds, g)
 	}
 	b := obj{"version": 1, "parts": parts}
+	m.w.money(b)
 	if x := m.ratio(all); x != nil && m.chance(60) {
 		b["summaries"] = []any{obj{"key": "outer", "formula": written(x)}}
 	}

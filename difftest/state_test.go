@@ -96,7 +96,9 @@ func (p *past) state(t *testing.T, day string) *world {
 	t.Helper()
 	end := date(day).AddDate(0, 0, 1)
 	at := time.Date(end.Year(), end.Month(), end.Day(), 0, 0, 0, 0, lisbon)
-	w := &world{ids: map[string][]string{}, vals: map[string]map[string]map[string]string{}}
+	w := &world{
+		ids: map[string][]string{}, vals: map[string]map[string]map[string]string{}, foreign: p.foreign, rates: p.rates, rated: p.rated, day: day,
+	}
 	for _, ty := range types {
 		w.vals[ty.key] = map[string]map[string]string{}
 		for id, v := range p.vals[ty.key] {
@@ -250,13 +252,14 @@ func TestMoves(t *testing.T) {
 		for b["bring"] != nil {
 			b, g = m.part()
 		}
-		if m.chance(50) && g.typ.key == "deals" {
+		if m.chance(80) && g.typ.key == "deals" {
 			b["filter"] = obj{"all": []any{
 				obj{"field": "status", "is": "any_of", "values": []any{"open"}},
 				obj{"field": "value", "is": "over", "values": []any{"500"}},
 			}}
 		}
 		b["version"] = 1
+		m.w.money(b)
 		sum := map[string]string{"deals": "value", "customers": "size", "lines": "amount", "activities": "minutes", "products": "price"}[g.typ.key]
 		since, from := m.day()
 		as, to := m.day()
@@ -308,7 +311,7 @@ func TestMoves(t *testing.T) {
 		}
 	}
 	t.Log(steps)
-	for _, must := range []string{"new", "back", "reopened", "came", "grown", "shrunk", "same", "won", "lost", "went", "deleted", engine.MoveFrom, engine.MoveTo} {
+	for _, must := range []string{"new", "back", "reopened", "came", "grown", "shrunk", "rates", "same", "won", "lost", "went", "deleted", engine.MoveFrom, engine.MoveTo} {
 		require.NotZero(t, steps[must], must)
 	}
 }
@@ -476,6 +479,8 @@ func movedPlainly(t *testing.T, then, now *world, b obj, reader, sum, since stri
 		put("now", 1, value(foundNow, id))
 		_, there := then.vals[typ][id]
 		switch d := value(foundNow, id) - value(foundThen, id); {
+		case foundThen[id] != nil && d != 0 && then.vals[typ][id][sum] == now.vals[typ][id][sum] && then.currency(typ, id) == now.currency(typ, id):
+			put("rates", 0, d)
 		case foundThen[id] != nil && d > 0:
 			put("grown", 0, d)
 		case foundThen[id] != nil && d < 0:
@@ -516,7 +521,7 @@ func movedPlainly(t *testing.T, then, now *world, b obj, reader, sum, since stri
 	for i := range 9 {
 		order = append(order, fmt.Sprintf("came:%d", i+1))
 	}
-	order = append(order, "grown", "shrunk", "same", "won", "lost", "went:whose", "went:period")
+	order = append(order, "grown", "shrunk", "rates", "same", "won", "lost", "went:whose", "went:period")
 	for i := range 9 {
 		order = append(order, fmt.Sprintf("went:%d", i+1))
 	}

@@ -22,7 +22,8 @@ type checker struct {
 	schema   *schema.Schema
 	cal      *period.Calendar
 	problems Problems
-	old      []*schema.Field // retired ones that are read
+	rates    map[string][]string // by record type: the dates whose rates its amounts are converted at
+	old      []*schema.Field     // retired ones that are read
 }
 
 func (c *checker) retired(f *schema.Field) {
@@ -47,6 +48,7 @@ func Bind(b *Brief, s *schema.Schema) (*Bound, error) {
 	if c.sizes(b); len(c.problems) > 0 {
 		return nil, c.problems // too large to be looked at further
 	}
+	c.money(b)
 	scopes := c.parts(b, bound)
 	if len(c.problems) > 0 && scopes == nil {
 		return nil, c.problems
@@ -58,6 +60,10 @@ func Bind(b *Brief, s *schema.Schema) (*Bound, error) {
 	}
 	c.whole(b, bound)
 	c.moments(b, bound)
+	if len(c.problems) == 0 {
+		c.recorded(b, bound)
+		bound.amounts()
+	}
 	if len(c.problems) > 0 {
 		return nil, c.problems
 	}
@@ -142,7 +148,9 @@ func (c *checker) part(p *Part, at string) (*BoundPart, *scope) {
 		return nil, nil
 	}
 	bp := &BoundPart{Part: p, At: at, Levels: []*Level{{Type: t, Keep: true}}}
-	s := &scope{schema: c.schema, levels: bp.Levels, own: map[string]*Value{}, open: map[string]bool{}, retired: c.retired}
+	s := &scope{
+		schema: c.schema, levels: bp.Levels, own: map[string]*Value{}, open: map[string]bool{}, retired: c.retired, rates: c.rates,
+	}
 	c.bring(p.Bring, s, at+"/bring")
 	bp.Levels = s.levels
 	bp.Own = c.owns(p.Own, s, at)

@@ -35,7 +35,12 @@ type BoundPart struct {
 	Filter *Cond // nil where there is none
 	Fixed  *Cond // what the owner fixed and the reader does not see, nil where there is none
 	Own    []*Value
-	At     string // JSON pointer of the part, "" for a brief without parts
+	// Amounts are what groups and summaries read that is converted into the organisation's currency, Where the conditions
+	// of summaries that do; Converts says whether anything that it goes by does.
+	Amounts  []*Value
+	Where    []*Cond
+	Converts bool
+	At       string // JSON pointer of the part, "" for a brief without parts
 }
 
 // Start is the record type the part starts from.
@@ -80,6 +85,9 @@ type Value struct {
 	Own *BoundOwn
 	// Worked is the formula of a field that the organisation has worked out, with what it reads; nil of other fields.
 	Worked *BoundOwn
+
+	// Rated says how an amount is converted; nil of what is not. Recorded is that of an amount that is left as it is.
+	Rated, Recorded *Rated
 
 	Brought bool // a brought path itself, for count
 }
@@ -192,6 +200,8 @@ type BoundSummary struct {
 	// Kind and Scale of the outcome; counts are numbers of scale 1.
 	Kind  schema.Kind
 	Scale int64
+	// Within are the groups, by place, outside of which it has no value: those of the currencies of amounts as recorded.
+	Within []int
 	// Formula reads other summaries; Refs are their places.
 	Formula *Formula
 	Refs    []int

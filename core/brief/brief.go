@@ -33,6 +33,8 @@ type Brief struct {
 	AsOf    *Moment `json:"asOf,omitempty"`
 	Since   *Moment `json:"since,omitempty"`
 	Periods string  `json:"periods,omitempty"`
+	// Money says in which currency amounts are.
+	Money *Money `json:"money,omitempty"`
 }
 
 // Part is the question about one record type.

@@ -17,7 +17,8 @@ type scope struct {
 	levels []*Level
 	own    map[string]*Value
 	open   map[string]bool // own fields there are, checked or not yet
-	deep   int             // how many formulas of fields it stands in
+	rates  map[string][]string
+	deep   int // how many formulas of fields it stands in
 	// retired notes the retired fields that are read; nil where nobody asks.
 	retired func(f *schema.Field)
 }
@@ -85,6 +86,7 @@ func (s *scope) follow(v *Value, t *schema.Type, segments []string, labels []str
 			if f.Kind.Numeric() {
 				v.Scale = column.Scale(f.Kind)
 			}
+			v.Rated = s.rated(t, f)
 			v.Label = strings.Join(labels, " › ")
 			if len(v.Hops) > MaxHops {
 				return fmt.Errorf("a path follows four links at most")
@@ -159,5 +161,5 @@ func (s *scope) many(path string) (hops []Hop, from *schema.Type, back *schema.B
 
 // inside is the scope of a where, of or by on linked records: paths start at them, own fields are not seen.
 func (s *scope) inside(t *schema.Type) *scope {
-	return &scope{schema: s.schema, levels: []*Level{{Type: t, Keep: true}}, retired: s.retired}
+	return &scope{schema: s.schema, levels: []*Level{{Type: t, Keep: true}}, retired: s.retired, rates: s.rates}
 }

@@ -72,6 +72,7 @@ func (a *applier) loaded(key string) *Table {
 	for k, l := range was.links {
 		t.links[k] = l
 	}
+	t.converted = maps.Clone(was.converted)
 	a.tables[key] = t
 	return t
 }
@@ -213,6 +214,13 @@ func (a *applier) rework(t *Table, row int32, e Edit) error {
 			if touched {
 				t.cols[i] = nil
 			}
+		}
+	}
+	for key, c := range t.converted {
+		if next := c.with(t, row); next != nil {
+			t.converted[key] = next
+		} else {
+			delete(t.converted, key)
 		}
 	}
 	// A change of a record may move fields that are worked out from the history of the record it is of.

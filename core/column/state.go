@@ -94,10 +94,10 @@ func (s *Snapshot) carried(edits []Edit) []*Snapshot {
 	return list
 }
 
-// touchedBy says whether an edit changes the state.
+// touchedBy says whether an edit changes the state. Exchange rates are today's in all of them.
 func (p *past) touchedBy(e Edit) bool {
 	t := p.now.Schema.Type(e.Type)
-	if t == nil || p.today(t) {
+	if t == nil || p.today(t) || t.Rates {
 		return true
 	}
 	when := "created"

@@ -156,6 +156,9 @@ type Table struct {
 	links map[int]*links // links not yet turned into rows
 
 	origin *origin // of a table of an earlier day
+
+	converting sync.Mutex            // held while amounts are converted
+	converted  map[string]*Converted // by how; see Convert
 }
 
 // Snapshot is all tables at one moment; a run reads one snapshot. Tables are loaded when first asked for.
@@ -421,6 +424,11 @@ func (s *Snapshot) Bytes() int64 {
 				for _, v := range c.Dict.Values() {
 					n += int64(len(v)) + 16
 				}
+			}
+		}
+		for _, c := range t.converted {
+			if c.by != nil && c.Ints != c.deps[len(c.deps)-1].Ints {
+				n += c.Ints.Bytes()
 			}
 		}
 		for _, m := range t.many {

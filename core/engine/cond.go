@@ -18,6 +18,9 @@ type cond struct {
 	level int // the farthest record of a row that it reads
 	// hidden marks the rows of which it reads something that the reader may not see; nil where there are none.
 	hidden func(b *batch, out []bool)
+	// unrated marks the rows of which it cannot be told whether they meet it, for want of an exchange rate, and which mark
+	// leaves unmarked; nil where there are none.
+	unrated func(b *batch, out []bool)
 }
 
 // cond plans a node of a filter.
@@ -51,20 +54,25 @@ func (r *run) cond(c *brief.Cond) (*cond, error) {
 	case len(kids) == 0:
 		out.mark = func(b *batch, marks []bool) { setAll(marks[:b.n], true) }
 	default:
-		any := c.Op == brief.Any
-		out.mark = func(b *batch, marks []bool) {
-			kids[0].mark(b, marks)
-			more := take(&b.pool.marks, b.n)
-			for _, k := range kids[1:] {
-				k.mark(b, more)
-				for i, m := range more {
-					marks[i] = (any && (marks[i] || m)) || (!any && marks[i] && m)
-				}
-			}
-			give(&b.pool.marks, more)
-		}
+		out.mark = joined(kids, c.Op == brief.Any)
 	}
+	out.unsure(kids, c.Op)
 	return out, nil
+}
+
+// joined marks what meets any of some conditions, or all of them.
+func joined(kids []*cond, any bool) func(b *batch, marks []bool) {
+	return func(b *batch, marks []bool) {
+		kids[0].mark(b, marks)
+		more := take(&b.pool.marks, b.n)
+		for _, k := range kids[1:] {
+			k.mark(b, more)
+			for i, m := range more {
+				marks[i] = (any && (marks[i] || m)) || (!any && marks[i] && m)
+			}
+		}
+		give(&b.pool.marks, more)
+	}
 }
 
 func setAll(marks []bool, v bool) {
@@ -74,11 +82,19 @@ func setAll(marks []bool, v bool) {
 }
 
 func (r *run) onField(c *brief.Cond) (*cond, error) {
+	out, err := r.fieldTest(c)
+	if err == nil && out.unrated != nil {
+		out.mark = unmarked(out.mark, out.unrated)
+	}
+	return out, err
+}
+
+func (r *run) fieldTest(c *brief.Cond) (*cond, error) {
 	n, err := r.value(c.Value)
 	if err != nil {
 		return nil, err
 	}
-	out := &cond{level: n.level, cost: 1 + 2*len(c.Value.Hops), hidden: n.hidden}
+	out := &cond{level: n.level, cost: 1 + 2*len(c.Value.Hops), hidden: n.hidden, unrated: n.unrated}
 	if c.Value.Own != nil || c.Value.Worked != nil {
 		out.cost = 20
 	}
@@ -308,6 +324,7 @@ func (r *run) otherField(c *brief.Cond, n *node, out *cond) error {
 		return err
 	}
 	out.level, out.cost, out.hidden = max(n.level, o.level), out.cost+2, either(n.hidden, o.hidden)
+	out.unrated = either(n.unrated, o.unrated)
 	if n.kind.Dated() && n.kind != o.kind {
 		n, o = r.asDays(n), r.asDays(o)
 	}
@@ -370,23 +387,33 @@ func (r *run) onLink(c *brief.Cond) (*cond, error) {
 	if err != nil {
 		return nil, err
 	}
-	need := int32(c.AtLeast)
-	none := c.None
-	return &cond{cost: 100, hidden: e.hidden, mark: func(b *batch, out []bool) {
-		counts := take(&b.pool.rows, b.n)
-		for i := range counts {
-			counts[i] = 0
-		}
-		e.each(b, func(parents, _ []int32) {
-			for _, p := range parents {
-				counts[p]++
+	need, none := int64(c.AtLeast), c.None
+	linked := func(e *expansion) func(b *batch, out []bool) {
+		return func(b *batch, out []bool) {
+			counts := take(&b.pool.ints, b.n)
+			e.count(b, counts)
+			for i, k := range counts {
+				out[i] = (k >= need) != none
 			}
-		})
-		for i, k := range counts {
-			out[i] = (k >= need) != none
+			give(&b.pool.ints, counts)
 		}
-		give(&b.pool.rows, counts)
-	}}, nil
+	}
+	out := &cond{cost: 100, hidden: e.hidden, mark: linked(e)}
+	if loose := e.loose(); loose != nil {
+		// What is so whether those of which it cannot be told are counted or not is known.
+		known, could := linked(e), linked(loose)
+		out.unrated = func(b *batch, out []bool) {
+			known(b, out)
+			other := take(&b.pool.marks, b.n)
+			could(b, other)
+			for i := range other {
+				out[i] = out[i] != other[i]
+			}
+			give(&b.pool.marks, other)
+		}
+		out.mark = unmarked(out.mark, out.unrated)
+	}
+	return out, nil
 }
 
 // all splits a filter into the conditions that must all hold, cheapest first.

@@ -49,6 +49,7 @@ func (r *run) formula(v *brief.Value, o *brief.BoundOwn) (*node, error) {
 	}}
 	var reads func(b *batch, out []bool)
 	for _, ref := range refs {
+		n.unrated = either(n.unrated, ref.unrated)
 		reads = either(reads, ref.hidden)
 	}
 	if reads != nil { // hidden where it has no outcome for want of what the reader may not see

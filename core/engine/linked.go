@@ -175,6 +175,7 @@ func (r *run) ownLinked(v *brief.Value) (*node, error) {
 	}
 	n, err := r.linkedBy(l, e)
 	if err == nil {
+		n.unrated = either(n.unrated, e.unsure(nil))
 		n.hidden = either(n.hidden, e.hidden)
 	}
 	return n, err
@@ -198,19 +199,21 @@ func (r *run) linkedBy(l *brief.BoundLinked, e *expansion) (*node, error) {
 		n.dict = of.dict
 		return n, nil
 	case "filled", "sum", "min", "max":
-		return folded(e, of, l.Fn), nil
+		n := folded(e, of, l.Fn)
+		n.unrated = e.unsure(of)
+		return n, nil
 	}
-	return collected(e, of, l.Fn), nil
+	n := collected(e, of, l.Fn)
+	n.unrated = e.unsure(of)
+	return n, nil
 }
 
 func counted(e *expansion) *node {
 	return &node{eval: func(b *batch, out []int64) {
-		fill(out[:b.n], 0)
-		e.each(b, func(parents, _ []int32) {
-			for _, p := range parents {
-				out[p] += column.Micro
-			}
-		})
+		e.count(b, out)
+		for i := range out[:b.n] {
+			out[i] *= column.Micro
+		}
 	}}
 }
 
@@ -300,6 +303,11 @@ func newest(e *expansion, of, by *node, latest bool) *node {
 	if of.hidden != nil {
 		n.hidden = func(b *batch, out []bool) {
 			chosen(b, func(in *batch) { of.hidden(in, out[:b.n]) })
+		}
+	}
+	if of.unrated != nil {
+		n.unrated = func(b *batch, out []bool) {
+			chosen(b, func(in *batch) { of.unrated(in, out[:b.n]) })
 		}
 	}
 	return n

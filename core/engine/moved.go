@@ -44,7 +44,7 @@ func (m *Moves) Decides(step string) *brief.Value {
 		if f := t.Staged(); f != nil {
 			return field(f.Key)
 		}
-	case (step == MoveGrown || step == MoveShrunk) && m.By >= 0:
+	case (step == MoveGrown || step == MoveShrunk || step == MoveRates) && m.By >= 0:
 		return m.Summaries[m.By].Of
 	case by == "whose":
 		return field(t.Owner)

@@ -3,6 +3,7 @@ package engine
 import (
 	"context"
 	"maps"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -29,8 +30,8 @@ type Moves struct {
 // Move is one step: the records in it, and by how much they change each summary. Of the first and the last it is what the
 // brief finds.
 type Move struct {
-	// Step is then, new, back, reopened, came:whose, came:period, came:N, grown, shrunk, same, won, lost, went:whose,
-	// went:period, went:N, deleted or now.
+	// Step is then, new, back, reopened, came:whose, came:period, came:N, came:rates, grown, shrunk, rates, same, won, lost,
+	// went:whose, went:period, went:N, went:rates, deleted or now.
 	Step    string
 	Records int64
 	Values  []exact.Num
@@ -50,6 +51,7 @@ const (
 	MoveCame     = "came:"
 	MoveGrown    = "grown"
 	MoveShrunk   = "shrunk"
+	MoveRates    = "rates" // the amount is what it was, and exchange rates are others
 	MoveSame     = "same"
 	MoveWon      = "won"
 	MoveLost     = "lost"
@@ -81,10 +83,10 @@ func RunMoves(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts O
 		}
 		m.Summaries = append(m.Summaries, s)
 	}
-	if m.then, err = stand(ctx, snap, b, opts, since, m.Summaries); err != nil {
+	if m.then, err = stand(ctx, snap, b, opts, since, m); err != nil {
 		return nil, err
 	}
-	if m.now, err = stand(ctx, snap, b, opts, asOf, m.Summaries); err != nil {
+	if m.now, err = stand(ctx, snap, b, opts, asOf, m); err != nil {
 		return nil, err
 	}
 	m.tell()
@@ -166,6 +168,8 @@ func (m *Moves) grew(was, row int32) string {
 		return MoveSame
 	}
 	switch a, b := m.then.value(m.By, was), m.now.value(m.By, row); {
+	case a != b && m.then.records(was) == m.now.records(row):
+		return MoveRates
 	case b > a:
 		return MoveGrown
 	case b < a:
@@ -212,6 +216,7 @@ func StepsInOrder(names []string) []string {
 			MoveCame,
 			MoveGrown,
 			MoveShrunk,
+			MoveRates,
 			MoveSame,
 			MoveWon,
 			MoveLost,
@@ -228,6 +233,8 @@ func StepsInOrder(names []string) []string {
 				switch {
 				case what == "whose":
 					n = -2
+				case what == "rates":
+					n = math.MaxInt
 				case err != nil:
 					n = -1
 				}
@@ -282,7 +289,7 @@ func (m *Moves) AmountOf(s Move) exact.Num {
 	switch s.Step {
 	case MoveThen, MoveNow, MoveNew, MoveBack, MoveReopened, MoveFrom:
 		return exact.Int(s.Records)
-	case MoveSame, MoveGrown, MoveShrunk:
+	case MoveSame, MoveGrown, MoveShrunk, MoveRates:
 		return exact.Num{}
 	}
 	if strings.HasPrefix(s.Step, MoveCame) {

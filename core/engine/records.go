@@ -29,6 +29,8 @@ type Records struct {
 	// record types of many of which the reader sees only some.
 	Hidden int64
 	Partly []string
+	// Unrated is how many starting records are left out for want of an exchange rate.
+	Unrated int64
 }
 
 // Bytes is about how much memory the list takes.
@@ -67,7 +69,7 @@ func List(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 	// What a column or a condition reads that the reader may not see.
 	found := side{}
 	err = r.countHidden(nil, nil, &found)
-	l.Hidden, l.Partly = found.hidden, found.partly
+	l.Hidden, l.Partly, l.Unrated = found.hidden, found.partly, r.leftOut()
 	return l, err
 }
 

@@ -73,6 +73,7 @@ func (a *answer) result() (*result.Result, *axis, error) {
 		r.Records += s.records
 		r.Of += int64(s.n)
 		r.Hidden += s.hidden
+		r.Unrated += s.unrated
 		r.Partly = append(r.Partly, s.partly...)
 	}
 	slices.Sort(r.Partly)
@@ -174,14 +175,24 @@ func (c *cells) evaluate(i, j int) int64 {
 	now := c.answer.evaluate(c.now, cellOf, n)
 	now.level = level
 	for s := range c.b.Summaries {
-		c.out.Now[s] = append(c.out.Now[s], now.of(s)...)
+		c.out.Now[s] = append(c.out.Now[s], c.within(s, i, j, now.of(s))...)
 	}
 	if c.before != nil {
 		before := c.answer.evaluate(c.before, cellOf, n)
 		before.level = level
 		for s := range c.b.Summaries {
-			c.out.Prior[s] = append(c.out.Prior[s], before.of(s)...)
+			c.out.Prior[s] = append(c.out.Prior[s], c.within(s, i, j, before.of(s))...)
 		}
 	}
 	return now.counted
+}
+
+// within empties the values of a summary on levels on which it would put several currencies together.
+func (c *cells) within(s, i, j int, vals []result.Value) []result.Value {
+	for _, g := range c.b.Summaries[s].Within {
+		if g < c.b.Rows && i <= g || g >= c.b.Rows && j <= g-c.b.Rows {
+			return make([]result.Value, len(vals))
+		}
+	}
+	return vals
 }

@@ -50,12 +50,14 @@ type run struct {
 	// over which a link goes of which the reader sees only some.
 	hides  []func(b *batch, out []bool)
 	partly map[string]bool
+	// unrated are the starting records that were left out for want of an exchange rate, a bit each.
+	unrated []uint64
 }
 
 // narrowing is a condition of the sift: what the brief says in one place.
 type narrowing struct {
 	cond *cond
-	what string // whose, period, filter, fixed
+	what string // whose, period, filter, fixed, rates
 	at   string
 }
 
@@ -104,6 +106,9 @@ func (r *run) plan(p *brief.BoundPart, span *period.Span) error {
 		e, err := r.expand(nil, p.Levels[i].Type, l.Back, l.Where, l.Fixed)
 		if err != nil {
 			return err
+		}
+		if loose := e.loose(); loose != nil {
+			e = loose
 		}
 		r.levels = append(r.levels, e)
 		r.keep = append(r.keep, l.Keep)
@@ -167,7 +172,19 @@ func (r *run) narrowings(p *brief.BoundPart, span *period.Span) ([]narrowing, er
 		}
 		list = append(list, narrowing{c, "fixed", ""})
 	}
-	return list, nil
+	if !p.Converts {
+		return list, nil
+	}
+	sharp := make([]*cond, len(list))
+	for i := range list {
+		sharp[i] = list[i].cond
+		list[i].cond = sharp[i].orUnrated()
+	}
+	c, err := r.unratedRows(p, sharp)
+	if err != nil || c == nil {
+		return list, err
+	}
+	return append(list, narrowing{c, "rates", "/money"}), nil
 }
 
 // whose plans the condition on the owner of the starting record.

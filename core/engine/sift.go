@@ -11,7 +11,7 @@ import (
 
 // Sifted is how many starting records one condition left, and how many it took out.
 type Sifted struct {
-	What string // all, whose, period, filter, fixed
+	What string // all, whose, period, filter, fixed, rates
 	At   string // JSON pointer of the condition
 	Left int64
 	Out  int64

@@ -206,6 +206,7 @@ type side struct {
 	seen     []int32
 	records  int64 // starting records left
 	n        int   // starting records in all
+	unrated  int64 // starting records left out for want of an exchange rate
 	hidden   int64 // starting records of which it reads something that the reader may not see
 	partly   []string
 }
@@ -290,6 +291,7 @@ func (s *space) collect(
 	if err != nil {
 		return nil, err
 	}
+	out.unrated = r.leftOut()
 	crew = slices.DeleteFunc(crew, func(w *worker) bool { return w == nil })
 	if !s.pick(r.guard, b, crew, dims, tallies, out) {
 		for _, w := range crew {

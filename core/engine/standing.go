@@ -16,8 +16,9 @@ type standing struct {
 	run     *run
 	table   *column.Table
 	rows    []int32
-	values  [][]int64 // by summary, by place in rows
-	place   []int32   // by row of the table: where it stands in rows, −1 where it is not found
+	values  [][]int64  // by summary, by place in rows
+	raw     []recorded // by place in rows: the amount by which records grow or shrink; nil where it is not converted
+	place   []int32    // by row of the table: where it stands in rows, −1 where it is not found
 	list    []narrowing
 	sources []*brief.Cond
 	status  *node // of a type that has stages
@@ -26,7 +27,7 @@ type standing struct {
 }
 
 func stand(
-	ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, day int32, sums []*brief.BoundSummary,
+	ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, day int32, m *Moves,
 ) (*standing, error) {
 	part := b.Parts[0]
 	then, opts, err := onDay(snap, b, opts, day)
@@ -43,6 +44,9 @@ func stand(
 	}
 	if s.list, err = s.run.narrowings(part, span.Now); err != nil {
 		return nil, err
+	}
+	for len(s.sources) < len(s.list) {
+		s.sources = append(s.sources, nil)
 	}
 	s.run.cheapest()
 	crew := make([]captured, workers())
@@ -72,7 +76,40 @@ func stand(
 	if err := s.statusOf(part.Start()); err != nil {
 		return nil, err
 	}
-	return s, s.add(sums)
+	if err := s.add(m.Summaries); err != nil || m.By < 0 {
+		return s, err
+	}
+	return s, s.asRecorded(m.Summaries[m.By], b)
+}
+
+// recorded is an amount as a record has it.
+type recorded struct{ amount, currency int64 }
+
+// asRecorded reads the amounts that a summary adds up as the records have them, where they are converted.
+func (s *standing) asRecorded(sum *brief.BoundSummary, b *brief.Bound) error {
+	amounts, currencies, err := s.run.foreign(sum, b)
+	if err != nil || amounts == nil {
+		return err
+	}
+	s.run.takeBytes(24*len(s.rows), "", "the records that moved")
+	s.raw = make([]recorded, len(s.rows))
+	a, c := make([]int64, batchSize), make([]int64, batchSize)
+	s.each(s.rows, func(first int, batch *batch) {
+		amounts.eval(batch, a[:batch.n])
+		currencies.eval(batch, c[:batch.n])
+		for i := range batch.n {
+			s.raw[first+i] = recorded{a[i], c[i]}
+		}
+	})
+	return nil
+}
+
+// records is the amount of a row as it is recorded. Where that is not read no two are the same.
+func (s *standing) records(row int32) recorded {
+	if s.raw == nil {
+		return recorded{amount: int64(row), currency: s.end}
+	}
+	return s.raw[s.place[row]]
 }
 
 // statusOf plans the status of records of a type that has stages.
@@ -192,7 +229,7 @@ func (s *standing) name(k int) string {
 		return "1"
 	}
 	switch what := s.list[k].what; what {
-	case "whose", "period":
+	case "whose", "period", "rates":
 		return what
 	}
 	n := 1

@@ -27,6 +27,8 @@ type node struct {
 	// as empty; nil where there are none. link marks those of them whose own link leads there, of links alone.
 	hidden func(b *batch, out []bool)
 	link   func(b *batch, out []bool)
+	// unrated marks the rows whose value needs an exchange rate that there is not; nil where there are none.
+	unrated func(b *batch, out []bool)
 }
 
 // dict is the texts behind the codes of a node.
@@ -93,6 +95,9 @@ func (r *run) field(v *brief.Value) (*node, error) {
 	if column.TodayDependent(f) {
 		return r.daysToToday(v)
 	}
+	if v.Rated != nil {
+		return r.amount(v)
+	}
 	col, err := r.column(v.Type.Key, f.Key)
 	if err != nil {
 		return nil, err
@@ -111,6 +116,9 @@ func (r *run) field(v *brief.Value) (*node, error) {
 		if f.Ordered {
 			n.dict.ordered = len(f.Choices)
 		}
+	}
+	if f.Currencies {
+		return n, r.ownCurrency(v, n, col)
 	}
 	if f.Kind == schema.Time {
 		if n.days, err = r.read(v, col.Days()); err != nil {
@@ -374,7 +382,7 @@ func (r *run) bands(v *brief.Value) (*node, error) {
 		edges[i] = least(e, of.scale)
 	}
 	labels := v.Own.Bands.Labels
-	return &node{dict: dictOf(column.NewDict(labels...), -1), hidden: of.hidden, eval: func(b *batch, out []int64) {
+	return &node{dict: dictOf(column.NewDict(labels...), -1), hidden: of.hidden, unrated: of.unrated, eval: func(b *batch, out []int64) {
 		of.eval(b, out)
 		for i, x := range out[:b.n] {
 			if x != column.Null {
@@ -408,7 +416,7 @@ func (r *run) merge(v *brief.Value) (*node, error) {
 			table[code] = int64(labels.Code(text))
 		}
 	}
-	return &node{dict: dictOf(labels, 0), hidden: of.hidden, eval: func(b *batch, out []int64) {
+	return &node{dict: dictOf(labels, 0), hidden: of.hidden, unrated: of.unrated, eval: func(b *batch, out []int64) {
 		of.eval(b, out)
 		for i, x := range out[:b.n] {
 			if x != column.Null {

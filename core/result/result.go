@@ -38,6 +38,8 @@ type Result struct {
 	// only some.
 	Hidden int64
 	Partly []string
+	// Unrated is how many starting records, over all parts, are left out for want of an exchange rate.
+	Unrated int64
 
 	cells   Cells
 	names   Names

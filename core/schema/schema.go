@@ -74,6 +74,7 @@ type Field struct {
 	Unit        string   `json:"unit,omitempty"`
 	Ordered     bool     `json:"ordered,omitempty"`
 	Stages      bool     `json:"stages,omitempty"`
+	Currencies  bool     `json:"currencies,omitempty"` // its choices are the organisation's currencies
 	Worked      *Worked  `json:"worked,omitempty"`
 	Added       bool     `json:"added,omitempty"`
 	Choices     []string `json:"choices,omitempty"`
@@ -171,6 +172,16 @@ func (s *Schema) Diary() *Type {
 func (s *Schema) Readers() *Type {
 	for _, t := range s.Types {
 		if t.Readers {
+			return t
+		}
+	}
+	return nil
+}
+
+// Rates is the record type of exchange rates, nil where there is none.
+func (s *Schema) Rates() *Type {
+	for _, t := range s.Types {
+		if t.Rates {
 			return t
 		}
 	}
@@ -284,6 +295,9 @@ func New(set Settings) (*Schema, error) {
 		return nil, err
 	}
 	if err := s.stages(); err != nil {
+		return nil, err
+	}
+	if err := s.money(); err != nil {
 		return nil, err
 	}
 	s.choices()
@@ -421,6 +435,11 @@ func (s *Schema) audit() []Field {
 }
 
 func (s *Schema) addField(t *Type, key string, add AdditionField) error {
+	if f := t.Field(key); f != nil && f.Currencies && !f.Added && add.Kind.Coded() {
+		// The organisation had a field for it before the program did: it goes on under its name.
+		f.Label, f.Description = cmp.Or(add.Label, f.Label), cmp.Or(add.Description, f.Description)
+		return nil
+	}
 	if t.Field(key) != nil || t.Back(key) != nil || audited[key] || !keyRule.MatchString(key) || key == "own" {
 		return fmt.Errorf("settings: types: %s.%s is there already or not a key of small letters, digits and _", t.Key, key)
 	}
@@ -521,6 +540,9 @@ func (s *Schema) choices() {
 				continue
 			}
 			switch {
+			case f.Currencies:
+				f.Choices = s.currencies()
+				f.Retired = f.Retired || (len(f.Choices) < 2 && !f.Added)
 			case f.Stages:
 				for _, st := range t.Stages {
 					f.Choices = append(f.Choices, st.Name)

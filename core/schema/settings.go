@@ -12,14 +12,18 @@ type Stage struct {
 
 // Settings is the organisation's part of the data: settings.json of docs/brief.md, "Running one without the interface".
 type Settings struct {
-	Timezone    string              `json:"timezone"`
-	WeekStart   string              `json:"weekStart"`
-	FiscalMonth int                 `json:"fiscalMonth"`
-	Currency    string              `json:"currency"`
-	Stages      []Stage             `json:"stages"`
-	Choices     map[string][]string `json:"choices"`
-	Ordered     []string            `json:"ordered,omitempty"`
-	Types       map[string]Addition `json:"types,omitempty"`
+	Timezone    string `json:"timezone"`
+	WeekStart   string `json:"weekStart"`
+	FiscalMonth int    `json:"fiscalMonth"`
+	Currency    string `json:"currency"`
+	// Currencies are the others that amounts may be in, in their order; RatesHold is for how many days a rate holds at
+	// most, 0 for DefaultRatesHold.
+	Currencies []string            `json:"currencies,omitempty"`
+	RatesHold  int                 `json:"ratesHold,omitempty"`
+	Stages     []Stage             `json:"stages"`
+	Choices    map[string][]string `json:"choices"`
+	Ordered    []string            `json:"ordered,omitempty"`
+	Types      map[string]Addition `json:"types,omitempty"`
 	// Limits say who sees and who changes a field, by "type.field".
 	Limits map[string]Limit `json:"limits,omitempty"`
 	// Rail are the record types in the order in which they are offered; those that it leaves out come after.

@@ -27,6 +27,12 @@ type Type struct {
 	Stages []Stage `json:"-"`
 	// Diary says which fields say what people did and plan to do; nil for all types but the one whose records that is.
 	Diary *Diary `json:"diary,omitempty"`
+	// Currency is the path of the field that says in which currency the amounts of a record are; "" where they are in the
+	// organisation's. Rated are the paths of the dates whose rate they are converted at: the first that is filled, and
+	// that of today where none is (docs/brief.md, "Several currencies"). Rates says that its records are exchange rates.
+	Currency string   `json:"currency,omitempty"`
+	Rated    []string `json:"rated,omitempty"`
+	Rates    bool     `json:"rates,omitempty"`
 	// Belongs are the links to the records that a record of a type without owner belongs to, and is seen with.
 	Belongs []string `json:"belongs,omitempty"`
 	Fields  []Field  `json:"fields"`

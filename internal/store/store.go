@@ -67,12 +67,14 @@ func migrations() ([]*gormigrate.Migration, error) {
 		list = append(list, &gormigrate.Migration{ID: strings.TrimSuffix(n.Name(), ".sql"),
 			Migrate: func(tx *gorm.DB) error { return tx.Exec(string(text)).Error }})
 	}
-	list = append(list, &gormigrate.Migration{ID: columnsID, Migrate: addedIntoColumns})
+	list = append(list,
+		&gormigrate.Migration{ID: columnsID, Migrate: addedIntoColumns},
+		&gormigrate.Migration{ID: "0030_currencies", Migrate: currencies})
 	slices.SortFunc(list, func(a, b *gormigrate.Migration) int { return strings.Compare(a.ID, b.ID) })
 	return list, nil
 }
 
-// columnsID is the one migration that is no SQL, as it goes by the settings.
+// columnsID is the migration that is no SQL, as it goes by the settings.
 const columnsID = "0014_columns"
 
 const pragmas = "_journal_mode=WAL&_foreign_keys=on&_busy_timeout=2000&_synchronous=FULL&_cache_size=-128000"

@@ -140,6 +140,25 @@ func fit(tx *gorm.DB, sch *schema.Schema) error {
 	return nil
 }
 
+// currencies gives amounts a currency and the file a table of exchange rates. An organisation that had a field of its own
+// for the currency keeps what it holds.
+func currencies(tx *gorm.DB) error {
+	for _, table := range []string{"deals", "products"} {
+		var n int64
+		err := tx.Raw(`SELECT count(*) FROM pragma_table_info(?) WHERE name = 'currency'`, table).Scan(&n).Error
+		if err != nil {
+			return err
+		}
+		if n == 0 {
+			if err := tx.Exec(`ALTER TABLE ` + table + ` ADD COLUMN currency TEXT`).Error; err != nil {
+				return err
+			}
+		}
+	}
+	return tx.Exec(`CREATE TABLE exchange_rates (id INTEGER PRIMARY KEY, currency TEXT, day INTEGER, units INTEGER,
+		worth INTEGER, created INTEGER, changed INTEGER, created_by INTEGER, changed_by INTEGER)`).Error
+}
+
 // addedIntoColumns moves what fields of an organisation's own hold from the JSON of one column into a column each.
 func addedIntoColumns(tx *gorm.DB) error {
 	set, err := settingsOf(tx)

@@ -1,0 +1,260 @@
+package brief
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"uzzel/core/schema"
+)
+
+// Recorded is amounts as each record has them.
+const Recorded = "recorded"
+
+// Money says in which currency amounts are (docs/brief.md, "Several currencies"): where it says nothing, the
+// organisation's, at the rate of the dates that each record type names.
+type Money struct {
+	// As is "recorded" where summaries and columns that are a field show each record's own amounts.
+	As string `json:"as,omitempty"`
+	// Rates name other dates for the amounts of a record type.
+	Rates []RateDay `json:"rates,omitempty"`
+}
+
+// RateDay says by which dates the amounts of a record type are converted: at the rate of the first that is filled, at
+// today's where none is, or none is named.
+type RateDay struct {
+	Of string   `json:"of"`
+	At []string `json:"at,omitempty"`
+}
+
+// maxRateDays are how many dates are tried, one after the other.
+const maxRateDays = 4
+
+// Rated says how the amounts of a field are converted into the organisation's currency.
+type Rated struct {
+	Dates []string // paths from the record that has the amount
+	// Currency is the path of the currency's field from where the amount's own begins.
+	Currency string
+}
+
+// money reads what a brief says of money.
+func (c *checker) money(b *Brief) {
+	c.rates = map[string][]string{}
+	m := b.Money
+	if m == nil {
+		return
+	}
+	if m.As != "" && m.As != Recorded {
+		c.add("/money/as", "amounts are in the organisation's currency, where nothing is said, or \"recorded\", not %q", m.As)
+	}
+	for i, r := range m.Rates {
+		at := "/money/rates/" + strconv.Itoa(i)
+		t := c.schema.Type(r.Of)
+		if t == nil {
+			c.add(at+"/of", "there is no record type %q", r.Of)
+			continue
+		}
+		if t.Currency == "" {
+			c.add(at+"/of", "the amounts of %s are all in the organisation's currency", strings.ToLower(t.Label))
+			continue
+		}
+		if _, twice := c.rates[r.Of]; twice {
+			c.add(at+"/of", "%s stand twice", strings.ToLower(t.Label))
+		}
+		if len(r.At) > maxRateDays {
+			c.add(at+"/at", "at most %d dates are tried", maxRateDays)
+			continue
+		}
+		c.rates[r.Of] = append([]string{}, r.At...)
+		for k, path := range r.At {
+			here := at + "/at/" + strconv.Itoa(k)
+			steps, f, err := c.schema.Follow(t, path)
+			switch {
+			case err != nil:
+				c.add(here, "%s", err)
+			case len(steps) > MaxHops:
+				c.add(here, "a path follows four links at most")
+			case !f.Kind.Dated() || f.Worked != nil:
+				c.add(here, "a rate is that of a date or a time that is entered, not of %s", f.Label)
+			}
+		}
+	}
+}
+
+// rated says how a field's amounts are converted; nil of what is no amount, or always in the organisation's currency.
+func (s *scope) rated(t *schema.Type, f *schema.Field) *Rated {
+	whole := s.schema.Whole().Type(t.Key)
+	if f.Kind != schema.Money || whole.Currency == "" || f.Formula() != "" {
+		return nil
+	}
+	dates, said := s.rates[t.Key]
+	if !said {
+		dates = whole.Rated
+	}
+	return &Rated{Dates: dates, Currency: whole.Currency}
+}
+
+// recorded has the summaries and columns that are a field show each record's own amounts, and checks that amounts in
+// several currencies are nowhere put together.
+func (c *checker) recorded(b *Brief, bound *Bound) {
+	if b.Money == nil || b.Money.As != Recorded {
+		return
+	}
+	for i, v := range bound.Columns {
+		if v != nil && v.Rated != nil {
+			bound.Columns[i] = v.AsRecorded()
+		}
+	}
+	any := false
+	for _, s := range bound.Summaries {
+		if s.Formula != nil || s.Of == nil || s.Of.Rated == nil || s.Kind != schema.Money {
+			continue
+		}
+		any = true
+		s.Of = s.Of.AsRecorded()
+		s.Kind = schema.Number
+		path := s.Of.currency()
+		g := slices.IndexFunc(bound.Groups, func(g *BoundGroup) bool {
+			return s.Part < len(g.Values) && g.Values[s.Part].Text == path
+		})
+		if g < 0 {
+			c.add("/money/as", "amounts as recorded are added up by currency: group by %s", path)
+			continue
+		}
+		s.Within = []int{g}
+		if t := bound.Groups[g].Group.Top; t != nil && t.Rest != "drop" {
+			c.add(bound.Groups[g].At+"/top", "Other would put several currencies together")
+		}
+		if show := s.Source.Show; show == "running_total" || show == "change" {
+			c.add(s.At+"/show", "it would go on from one currency to the next")
+		}
+	}
+	if !any {
+		return
+	}
+	for _, s := range bound.Summaries {
+		s.Within = bound.within(s)
+	}
+	for i, g := range bound.Groups {
+		if t := g.Group.Top; t != nil && bound.hasSummary(t.By) {
+			for _, w := range bound.Summaries[bound.summaryAt(t.By)].Within {
+				if w >= i || bound.Groups[w].Across != g.Across {
+					c.add(g.At+"/top/by", "amounts in several currencies are not set against one another")
+				}
+			}
+		}
+	}
+	if len(bound.Summaries[0].Within) > 0 && (b.Target != "" || b.TargetOf != "") {
+		c.add("/target", "a target is in the organisation's currency; so is what comes towards it")
+	}
+	whole := []string{"pie", "ring", "funnel", "bridge", "progress"}
+	if ch := b.Chart; ch != nil && (has(whole, ch.Kind) || ch.Stacked || ch.Measure == "share") {
+		c.add("/chart", "amounts in several currencies make no whole; draw them as columns, bars or lines, or in the organisation's currency")
+	}
+}
+
+// within are the groups outside of which a summary has no value: of a formula, those of what it reads.
+func (b *Bound) within(s *BoundSummary) []int {
+	list := slices.Clone(s.Within)
+	for _, ref := range s.Refs {
+		list = append(list, b.within(b.Summaries[ref])...)
+	}
+	slices.Sort(list)
+	return slices.Compact(list)
+}
+
+// AsRecorded is a value that reads amounts as they are.
+func (v *Value) AsRecorded() *Value {
+	own := *v
+	own.Recorded, own.Rated = v.Rated, nil
+	return &own
+}
+
+// currency is the path of the currency of a value that is read as recorded.
+func (v *Value) currency() string {
+	return strings.TrimSuffix(v.Text, v.Field.Key) + v.Recorded.Currency
+}
+
+// Currency is the value that says in which currency another is that is read as recorded.
+func (b *Bound) Currency(v *Value) *Value {
+	t := b.Schema.Whole().Type(v.Type.Key)
+	steps, f, err := b.Schema.Whole().Follow(t, v.Recorded.Currency)
+	if err != nil {
+		return nil
+	}
+	out := &Value{Text: v.currency(), Label: f.Label, Kind: f.Kind, Level: v.Level, Hops: slices.Clone(v.Hops), Field: f}
+	for _, s := range steps {
+		t = b.Schema.Whole().Type(s.Field.To)
+		out.Hops = append(out.Hops, Hop{s.Type, s.Field, t})
+	}
+	out.Type = t
+	return out
+}
+
+// amounts notes what a part is worked out from that is converted: what its groups and summaries read, and the conditions
+// of its summaries. A row for which one of them would need a rate that there is not is left out.
+func (b *Bound) amounts() {
+	for i, p := range b.Parts {
+		take := func(v *Value) {
+			if v != nil && v.converts() && !slices.Contains(p.Amounts, v) {
+				p.Amounts = append(p.Amounts, v)
+			}
+		}
+		for _, g := range b.Groups {
+			if i < len(g.Values) {
+				take(g.Values[i])
+			}
+		}
+		for _, s := range b.Summaries {
+			if s.Part != i || s.Formula != nil {
+				continue
+			}
+			take(s.Of)
+			for _, c := range []*Cond{s.Where, s.Fixed} {
+				if c.converts() {
+					p.Where = append(p.Where, c)
+				}
+			}
+		}
+		p.Converts = len(p.Amounts)+len(p.Where) > 0 || p.Filter.converts() || p.Fixed.converts()
+		for _, l := range p.Levels {
+			p.Converts = p.Converts || l.Where.converts() || l.Fixed.converts()
+		}
+	}
+}
+
+// converts says whether a value is an amount that is converted, or worked out from one.
+func (v *Value) converts() bool {
+	if v == nil {
+		return false
+	}
+	if v.Rated != nil {
+		return true
+	}
+	for _, o := range []*BoundOwn{v.Own, v.Worked} {
+		switch {
+		case o == nil:
+		case slices.ContainsFunc(o.Refs, (*Value).converts):
+			return true
+		case o.Bands != nil && o.Bands.Of.converts(), o.Merge != nil && o.Merge.Of.converts():
+			return true
+		case o.Linked != nil && (o.Linked.Of.converts() || o.Linked.By.converts() || o.Linked.Where.converts() || o.Linked.Fixed.converts()):
+			return true
+		}
+	}
+	return false
+}
+
+// converts says whether a condition reads an amount that is converted.
+func (c *Cond) converts() bool {
+	if c == nil {
+		return false
+	}
+	return c.Value.converts() || c.Other.converts() || c.Where.converts() || slices.ContainsFunc(c.Kids, (*Cond).converts)
+}
+
+// Converts says whether a number of the brief, or a condition, is of amounts that are converted, or a column shows some.
+func (b *Bound) Converts() bool {
+	return slices.ContainsFunc(b.Parts, func(p *BoundPart) bool { return p.Converts }) ||
+		slices.ContainsFunc(b.Columns, (*Value).converts)
+}
