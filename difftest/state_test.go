@@ -252,7 +252,11 @@ func TestMoves(t *testing.T) {
 		for b["bring"] != nil {
 			b, g = m.part()
 		}
-		if m.chance(80) && g.typ.key == "deals" {
+		if m.chance(60) && g.typ.key == "deals" {
+			if m.chance(60) { // all of them, so that some that were won are open again
+				delete(b, "whose")
+				delete(b, "period")
+			}
 			b["filter"] = obj{"all": []any{
 				obj{"field": "status", "is": "any_of", "values": []any{"open"}},
 				obj{"field": "value", "is": "over", "values": []any{"500"}},

@@ -20,6 +20,10 @@ var clauseWords = map[string]string{
 	"target":    "target",
 	"totals":    "details",
 	"chart":     "chart",
+	"asOf":      "as of",
+	"since":     "since",
+	"periods":   "periods",
+	"money":     "amounts",
 }
 
 // Difference lists what a sentence says that another did not, clause by clause: "period: this month, was this quarter",

@@ -175,17 +175,18 @@ func (v *Value) currency() string {
 	return strings.TrimSuffix(v.Text, v.Field.Key) + v.Recorded.Currency
 }
 
-// Currency is the value that says in which currency another is that is read as recorded.
-func (b *Bound) Currency(v *Value) *Value {
-	t := b.Schema.Whole().Type(v.Type.Key)
-	steps, f, err := b.Schema.Whole().Follow(t, v.Recorded.Currency)
+// CurrencyOf is the value that says in which currency another is that is read as recorded.
+func CurrencyOf(s *schema.Schema, v *Value) *Value {
+	s = s.Whole()
+	t := s.Type(v.Type.Key)
+	steps, f, err := s.Follow(t, v.Recorded.Currency)
 	if err != nil {
-		return nil
+		panic(err) // the schema's own path
 	}
 	out := &Value{Text: v.currency(), Label: f.Label, Kind: f.Kind, Level: v.Level, Hops: slices.Clone(v.Hops), Field: f}
-	for _, s := range steps {
-		t = b.Schema.Whole().Type(s.Field.To)
-		out.Hops = append(out.Hops, Hop{s.Type, s.Field, t})
+	for _, step := range steps {
+		t = s.Type(step.Field.To)
+		out.Hops = append(out.Hops, Hop{step.Type, step.Field, t})
 	}
 	out.Type = t
 	return out
@@ -225,36 +226,126 @@ func (b *Bound) amounts() {
 
 // converts says whether a value is an amount that is converted, or worked out from one.
 func (v *Value) converts() bool {
-	if v == nil {
-		return false
-	}
-	if v.Rated != nil {
-		return true
-	}
-	for _, o := range []*BoundOwn{v.Own, v.Worked} {
-		switch {
-		case o == nil:
-		case slices.ContainsFunc(o.Refs, (*Value).converts):
-			return true
-		case o.Bands != nil && o.Bands.Of.converts(), o.Merge != nil && o.Merge.Of.converts():
-			return true
-		case o.Linked != nil && (o.Linked.Of.converts() || o.Linked.By.converts() || o.Linked.Where.converts() || o.Linked.Fixed.converts()):
-			return true
-		}
-	}
-	return false
+	found := false
+	v.eachAmount(func(*Value) { found = true })
+	return found
 }
 
 // converts says whether a condition reads an amount that is converted.
 func (c *Cond) converts() bool {
-	if c == nil {
-		return false
-	}
-	return c.Value.converts() || c.Other.converts() || c.Where.converts() || slices.ContainsFunc(c.Kids, (*Cond).converts)
+	found := false
+	c.eachAmount(func(*Value) { found = true })
+	return found
 }
 
-// Converts says whether a number of the brief, or a condition, is of amounts that are converted, or a column shows some.
-func (b *Bound) Converts() bool {
-	return slices.ContainsFunc(b.Parts, func(p *BoundPart) bool { return p.Converts }) ||
-		slices.ContainsFunc(b.Columns, (*Value).converts)
+// eachAmount visits the amounts that are converted of which a value is worked out.
+func (v *Value) eachAmount(visit func(*Value)) {
+	if v == nil {
+		return
+	}
+	if v.Rated != nil {
+		visit(v)
+	}
+	for _, o := range []*BoundOwn{v.Own, v.Worked} {
+		if o == nil {
+			continue
+		}
+		for _, ref := range o.Refs {
+			ref.eachAmount(visit)
+		}
+		switch {
+		case o.Bands != nil:
+			o.Bands.Of.eachAmount(visit)
+		case o.Merge != nil:
+			o.Merge.Of.eachAmount(visit)
+		case o.Linked != nil:
+			o.Linked.Of.eachAmount(visit)
+			o.Linked.By.eachAmount(visit)
+			o.Linked.Where.eachAmount(visit)
+			o.Linked.Fixed.eachAmount(visit)
+		}
+	}
+}
+
+// eachAmount visits the amounts that are converted which a condition reads.
+func (c *Cond) eachAmount(visit func(*Value)) {
+	if c == nil {
+		return
+	}
+	c.Value.eachAmount(visit)
+	c.Other.eachAmount(visit)
+	c.Where.eachAmount(visit)
+	for _, k := range c.Kids {
+		k.eachAmount(visit)
+	}
+}
+
+// Conversion is how the amounts of a record type are converted in a brief.
+type Conversion struct {
+	Type  *schema.Type
+	Dates []string // paths from the record; none for today
+}
+
+// Conversions are those that a brief's numbers, conditions and columns need, each record type once.
+func (b *Bound) Conversions() []Conversion {
+	var list []Conversion
+	visit := func(v *Value) {
+		if !slices.ContainsFunc(list, func(c Conversion) bool { return c.Type == v.Type }) {
+			list = append(list, Conversion{v.Type, v.Rated.Dates})
+		}
+	}
+	for _, p := range b.Parts {
+		p.Filter.eachAmount(visit)
+		for _, l := range p.Levels {
+			l.Where.eachAmount(visit)
+		}
+		for _, v := range p.Amounts {
+			v.eachAmount(visit)
+		}
+		for _, c := range p.Where {
+			c.eachAmount(visit)
+		}
+	}
+	for _, v := range b.Columns {
+		v.eachAmount(visit)
+	}
+	return list
+}
+
+// money says in which currency amounts are, where they can be in several.
+func (s *sayer) money() {
+	b := s.b
+	if m := b.Brief.Money; m != nil && m.As == Recorded && b.records() {
+		s.add("money", ", ", "amounts as recorded", "/money")
+	}
+	if !b.Schema.SeveralCurrencies() {
+		return
+	}
+	for _, c := range b.Conversions() {
+		var dates []string
+		for _, path := range c.Dates {
+			dates = append(dates, pathWords(b.Schema.Whole(), c.Type.Key, path))
+		}
+		s.add("money", ", ", "amounts of "+lower(c.Type.Label)+" in "+b.Schema.Settings.Currency+" at the rate of "+
+			strings.Join(append(dates, "today"), ", else of "), "/money")
+	}
+}
+
+// records says whether something shows amounts as they are recorded.
+func (b *Bound) records() bool {
+	return slices.ContainsFunc(b.Columns, func(v *Value) bool { return v.Recorded != nil }) ||
+		slices.ContainsFunc(b.Summaries, func(s *BoundSummary) bool { return s.Of != nil && s.Of.Recorded != nil })
+}
+
+// pathWords names what a path leads to: "deal's expected close".
+func pathWords(s *schema.Schema, typ, path string) string {
+	steps, f, err := s.Follow(s.Type(typ), path)
+	if err != nil {
+		return path
+	}
+	var labels []string
+	for _, step := range steps {
+		labels = append(labels, step.Field.Label)
+	}
+	return possessive(strings.Join(append(labels, f.Label), " › "))
 }

@@ -11,7 +11,7 @@ import (
 // Clause is one part of the sentence, which the interface edits in place.
 type Clause struct {
 	// Key is the clause: records, bring, whose, period, filter, part, groups, across, summaries, compare, target,
-	// columns, order, chart, own, asOf, since, periods.
+	// columns, order, chart, own, asOf, since, periods, money.
 	Key    string `json:"key"`
 	Lead   string `json:"lead" doc:"Words before the clause that belong to the sentence, not to the control"`
 	Text   string `json:"text"`
@@ -231,6 +231,7 @@ func (s *sayer) whole() {
 	if b.Compare != "" {
 		s.compare()
 	}
+	s.money()
 	s.moments()
 	s.target()
 	if b.TotalsOnly {

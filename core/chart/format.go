@@ -27,6 +27,12 @@ type Writer struct {
 	Form     figures.Form // how figures are written
 }
 
+// In is a writer that writes amounts in a currency.
+func (w Writer) In(currency string) Writer {
+	w.Currency = currency
+	return w
+}
+
 // Value writes a value in full: €431,159.53. Style of the format changes how it reads, never what it is.
 func (w Writer) Value(k schema.Kind, v result.Value, f *brief.Format) string {
 	if !v.Set {

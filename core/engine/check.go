@@ -118,7 +118,7 @@ func (r *run) one(row int32, use func(b *batch) error) error {
 	return failed
 }
 
-// narrowingConds lists the bound conditions behind the narrowings of a part, nil for whose and period.
+// narrowingConds lists the bound conditions behind the narrowings of a part, nil for whose, period and rates.
 func narrowingConds(p *brief.BoundPart) []*brief.Cond {
 	var list []*brief.Cond
 	if p.Whose != nil && p.Whose.Word != "everyone" {
@@ -136,6 +136,9 @@ func narrowingConds(p *brief.BoundPart) []*brief.Cond {
 	}
 	if p.Fixed != nil {
 		list = append(list, nil) // what it asks for is not the reader's to know
+	}
+	if p.Converts {
+		list = append(list, nil) // the rates
 	}
 	return list
 }

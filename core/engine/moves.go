@@ -83,10 +83,10 @@ func RunMoves(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts O
 		}
 		m.Summaries = append(m.Summaries, s)
 	}
-	if m.then, err = stand(ctx, snap, b, opts, since, m); err != nil {
+	if m.then, err = stand(ctx, snap, b, opts, since, m.Summaries, m.By); err != nil {
 		return nil, err
 	}
-	if m.now, err = stand(ctx, snap, b, opts, asOf, m); err != nil {
+	if m.now, err = stand(ctx, snap, b, opts, asOf, m.Summaries, m.By); err != nil {
 		return nil, err
 	}
 	m.tell()

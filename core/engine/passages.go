@@ -84,7 +84,7 @@ func RunPassages(
 	if opts.Budget == nil {
 		opts.Budget = &Budget{}
 	}
-	s, err := stand(ctx, snap, b, opts, opts.Today, nil)
+	s, err := stand(ctx, snap, b, opts, opts.Today, nil, -1)
 	if err != nil {
 		return nil, err
 	}

@@ -221,23 +221,47 @@ func (r *run) leftOut() int64 {
 	return int64(n)
 }
 
-// foreign reads amounts as they are recorded, with their currency, where a summary is of a field of which some are converted.
-func (r *run) foreign(s *brief.BoundSummary, b *brief.Bound) (amounts, currencies *node, err error) {
-	if s.Of == nil || s.Of.Rated == nil || s.Kind != schema.Money {
-		return nil, nil, nil
+// recordedAs reads amounts as they are recorded, with their currency.
+type recordedAs struct{ amounts, currencies *node }
+
+// foreign plans reading what is recorded of an amount; nil of what is no amount, or always in the organisation's currency.
+func (r *run) foreign(v *brief.Value) (*recordedAs, error) {
+	if v == nil || v.Kind != schema.Money || (v.Rated == nil && v.Recorded == nil) {
+		return nil, nil
 	}
-	raw, err := r.column(s.Of.Type.Key, s.Of.Field.Key)
+	own := v
+	if v.Rated != nil {
+		raw, err := r.column(v.Type.Key, v.Field.Key)
+		if err != nil {
+			return nil, err
+		}
+		c, err := r.snap.Convert(r.conversion(v))
+		if err != nil || c.Column == raw {
+			return nil, err
+		}
+		own = v.AsRecorded()
+	}
+	amounts, err := r.value(own)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	c, err := r.snap.Convert(r.conversion(s.Of))
-	if err != nil || c.Column == raw {
-		return nil, nil, err
+	currencies, err := r.value(brief.CurrencyOf(r.snap.Schema, own))
+	return &recordedAs{amounts, currencies}, err
+}
+
+// texts are the amounts of a batch that are in another currency than the organisation's.
+func (a *recordedAs) texts(r *run, b *batch) []Foreign {
+	amounts, currencies := take(&b.pool.ints, b.n), take(&b.pool.ints, b.n)
+	a.amounts.eval(b, amounts)
+	a.currencies.eval(b, currencies)
+	out, own := make([]Foreign, b.n), column.Fold(r.snap.Schema.Settings.Currency)
+	for i, c := range currencies {
+		if c == column.Null || amounts[i] == column.Null || a.currencies.dict.folded()[c] == own {
+			continue
+		}
+		out[i] = Foreign{a.currencies.dict.values[c], r.text(a.amounts, amounts[i])}
 	}
-	own := s.Of.AsRecorded()
-	if amounts, err = r.value(own); err != nil {
-		return nil, nil, err
-	}
-	currencies, err = r.value(b.Currency(own))
-	return amounts, currencies, err
+	give(&b.pool.ints, amounts)
+	give(&b.pool.ints, currencies)
+	return out
 }

@@ -329,6 +329,20 @@ type Page struct {
 	IDs   []string   // by row: of the starting record
 	// Hidden says by column, by row, what the reader may not see; nil for columns in which there is nothing of the kind.
 	Hidden [][]bool
+	// Foreign says by column, by row, what is recorded of amounts in another currency than the organisation's; nil for
+	// columns in which there are none.
+	Foreign [][]Foreign
+}
+
+// Foreign is an amount in another currency than the organisation's, in its CSV form; the zero value stands for none.
+type Foreign struct{ Currency, Text string }
+
+// ForeignAt is what is recorded of an amount in another currency.
+func (p *Page) ForeignAt(row, col int) Foreign {
+	if p.Foreign[col] == nil {
+		return Foreign{}
+	}
+	return p.Foreign[col][row]
 }
 
 // HiddenAt says whether a value of the page is one that the reader may not see.
@@ -346,7 +360,9 @@ func (p *Page) NameAt(row, col int) string {
 func (l *Records) Read(ctx context.Context, budget *Budget, from, to int) (page *Page, err error) {
 	defer whole(&err)
 	from, to = max(from, 0), min(to, l.n)
-	page = &Page{Names: make([][]string, len(l.Columns)), Hidden: make([][]bool, len(l.Columns))}
+	page = &Page{
+		Names: make([][]string, len(l.Columns)), Hidden: make([][]bool, len(l.Columns)), Foreign: make([][]Foreign, len(l.Columns)),
+	}
 	if from >= to {
 		return page, nil
 	}
@@ -355,8 +371,12 @@ func (l *Records) Read(ctx context.Context, budget *Budget, from, to int) (page 
 	r := newRun(ctx, l.snap, opts)
 	r.part = l.part
 	nodes := make([]*node, len(l.Columns))
+	amounts := make([]*recordedAs, len(l.Columns))
 	for c, v := range l.Columns {
 		if nodes[c], err = r.value(v); err != nil {
+			return nil, err
+		}
+		if amounts[c], err = r.foreign(v); err != nil {
 			return nil, err
 		}
 	}
@@ -379,6 +399,9 @@ func (l *Records) Read(ctx context.Context, budget *Budget, from, to int) (page 
 		for c, n := range nodes {
 			n.eval(b, vals[:b.n])
 			r.write(page, c, n, start, vals[:b.n], n.closed(b))
+			if amounts[c] != nil {
+				page.Foreign[c] = append(page.Foreign[c], amounts[c].texts(r, b)...)
+			}
 		}
 	}
 	return page, nil

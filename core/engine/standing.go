@@ -26,8 +26,10 @@ type standing struct {
 	end     int64 // the first second after the day
 }
 
+// stand finds what a brief finds in the state of a day, and what each record adds to some summaries; by is the one by which
+// records grow or shrink, −1 where there is none.
 func stand(
-	ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, day int32, m *Moves,
+	ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, day int32, sums []*brief.BoundSummary, by int,
 ) (*standing, error) {
 	part := b.Parts[0]
 	then, opts, err := onDay(snap, b, opts, day)
@@ -44,9 +46,6 @@ func stand(
 	}
 	if s.list, err = s.run.narrowings(part, span.Now); err != nil {
 		return nil, err
-	}
-	for len(s.sources) < len(s.list) {
-		s.sources = append(s.sources, nil)
 	}
 	s.run.cheapest()
 	crew := make([]captured, workers())
@@ -76,27 +75,30 @@ func stand(
 	if err := s.statusOf(part.Start()); err != nil {
 		return nil, err
 	}
-	if err := s.add(m.Summaries); err != nil || m.By < 0 {
+	if err := s.add(sums); err != nil || by < 0 {
 		return s, err
 	}
-	return s, s.asRecorded(m.Summaries[m.By], b)
+	return s, s.asRecorded(sums[by])
 }
 
 // recorded is an amount as a record has it.
 type recorded struct{ amount, currency int64 }
 
 // asRecorded reads the amounts that a summary adds up as the records have them, where they are converted.
-func (s *standing) asRecorded(sum *brief.BoundSummary, b *brief.Bound) error {
-	amounts, currencies, err := s.run.foreign(sum, b)
-	if err != nil || amounts == nil {
+func (s *standing) asRecorded(sum *brief.BoundSummary) error {
+	if sum.Kind != schema.Money {
+		return nil
+	}
+	own, err := s.run.foreign(sum.Of)
+	if err != nil || own == nil {
 		return err
 	}
 	s.run.takeBytes(24*len(s.rows), "", "the records that moved")
 	s.raw = make([]recorded, len(s.rows))
 	a, c := make([]int64, batchSize), make([]int64, batchSize)
 	s.each(s.rows, func(first int, batch *batch) {
-		amounts.eval(batch, a[:batch.n])
-		currencies.eval(batch, c[:batch.n])
+		own.amounts.eval(batch, a[:batch.n])
+		own.currencies.eval(batch, c[:batch.n])
 		for i := range batch.n {
 			s.raw[first+i] = recorded{a[i], c[i]}
 		}

@@ -4,6 +4,8 @@
 package table
 
 import (
+	"cmp"
+
 	"uzzel/core/brief"
 	"uzzel/core/chart"
 	"uzzel/core/engine"
@@ -24,6 +26,7 @@ type ListColumn struct {
 type TextCell struct {
 	Text   string `json:"text"`
 	ID     string `json:"id,omitempty" doc:"The record that it links to"`
+	Own    string `json:"own,omitempty" doc:"An amount as it is recorded, in a currency that is not the organisation's"`
 	Hidden bool   `json:"hidden,omitempty" doc:"Whether there is something that is not one's to see"`
 }
 
@@ -78,6 +81,12 @@ func row(cols []*brief.Value, w chart.Writer, b *brief.Brief, p *engine.Page, i 
 			cell = TextCell{Hidden: true}
 		case v.Kind == schema.Link && text != "":
 			cell = TextCell{Text: p.NameAt(i, c), ID: text}
+		case v.Recorded != nil || p.ForeignAt(i, c).Currency != "":
+			f := p.ForeignAt(i, c)
+			own := w.In(cmp.Or(f.Currency, w.Currency)).Field(v.Kind, v.Field, f.Text, format(b, c))
+			if cell.Own = own; v.Recorded != nil && own != "" {
+				cell = TextCell{Text: own}
+			}
 		}
 		out.Cells = append(out.Cells, cell)
 	}

@@ -59,8 +59,11 @@ func recordColumns(l *engine.Records, b *brief.Brief) []SheetColumn {
 	var out []SheetColumn
 	for i, c := range Columns(l, b) {
 		kind := c.Kind
-		if kind == schema.Link {
+		switch {
+		case kind == schema.Link:
 			kind = schema.Text // a link is written by its name
+		case l.Columns[i].Recorded != nil:
+			kind, c.Label = schema.Number, c.Label+", as recorded"
 		}
 		out = append(out, SheetColumn{Label: c.Label, Kind: kind, Format: format(b, i)})
 	}

@@ -16,7 +16,7 @@ func (r *reader) clause() bool {
 		return true
 	}
 	at := r.at
-	for _, read := range []func() bool{r.further, r.another, r.named, r.whose, r.bring, r.timed, r.filtered, r.taking, r.listing, r.sorted, r.first, r.grouped, r.blank, r.summed, r.compare, r.moments, r.target, r.totals, r.chart, r.short} {
+	for _, read := range []func() bool{r.further, r.another, r.named, r.whose, r.bring, r.timed, r.filtered, r.taking, r.listing, r.sorted, r.first, r.grouped, r.blank, r.summed, r.compare, r.money, r.moments, r.target, r.totals, r.chart, r.short} {
 		r.at = at
 		if read() {
 			return true

@@ -1,6 +1,7 @@
 package typed
 
 import (
+	"slices"
 	"strconv"
 	"strings"
 
@@ -28,6 +29,51 @@ func (r *reader) moments() bool {
 		r.dates()
 	}
 	return ok
+}
+
+// money reads in which currency amounts are, and at the rates of which days.
+func (r *reader) money() bool {
+	if r.take("amounts as recorded", "in their own currency", "in their own currencies") {
+		r.moneyOf().As = brief.Recorded
+		return true
+	}
+	if !r.take("amounts of") {
+		return false
+	}
+	t, next := r.recordType(r.at)
+	if t == nil || t.Currency == "" {
+		return false
+	}
+	r.at = next
+	if r.take("in") {
+		r.at++ // the organisation's: there is no other
+	}
+	if !r.take("at the rate of", "at the rates of") {
+		return false
+	}
+	var at []string
+	for !r.take("today") {
+		h, ok := r.field(scope{t: t}, r.at)
+		if !ok || !h.kind.Dated() {
+			return false
+		}
+		at, r.at = append(at, h.path), h.next
+		if !r.take(", else of", "else of", ", else", "else") {
+			break
+		}
+	}
+	if !slices.Equal(at, t.Rated) {
+		m := r.moneyOf()
+		m.Rates = append(m.Rates, brief.RateDay{Of: t.Key, At: at})
+	}
+	return true
+}
+
+func (r *reader) moneyOf() *brief.Money {
+	if r.b.Money == nil {
+		r.b.Money = &brief.Money{}
+	}
+	return r.b.Money
 }
 
 func (r *reader) moment() (brief.Moment, bool) {

@@ -52,8 +52,8 @@ func (e *Explained) find(ctx context.Context, v *View, a *Answer, opts engine.Op
 		steps := make([]Step, len(sift))
 		for i, s := range sift {
 			steps[i] = Step{s, words(pointer(a.Bound, part, s.What, s.At))}
-			if s.What == "fixed" {
-				steps[i].Words = brief.Unsaid
+			if said := outWords[s.What]; said != "" {
+				steps[i].Words = said
 			}
 		}
 		e.Sift = append(e.Sift, steps)
@@ -85,6 +85,7 @@ func conditionWords(said brief.Sentence, at string) string {
 // outWords say why a record is out where that is no single condition of the sentence.
 var outWords = map[string]string{
 	"fixed": brief.Unsaid,
+	"rates": "there is an exchange rate for its amounts",
 	"bring": "it has none of the records that the report brings",
 	"blank": "it is in (blank), which the report leaves out",
 	"top":   "its group is not among those that the report keeps",

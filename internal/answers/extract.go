@@ -36,20 +36,15 @@ func (v *View) Extract(
 	out := &Extract{Title: title, View: view, Brief: brief.ForOwner(shown)}
 	var said brief.Sentence
 	var records int64
-	var unseen string
+	var unseen, unrated string
 	switch view {
 	case "records":
 		l, err := v.List(ctx, asked)
 		if err != nil {
 			return nil, err
 		}
-		out.Sheet, records, said, unseen = table.OfRecords(
-			l.Records,
-			asked,
-			l.inTurn(ctx, 0, l.Len()),
-		), int64(
-			l.Len(),
-		), l.Sentence, l.Unseen
+		out.Sheet = table.OfRecords(l.Records, asked, l.inTurn(ctx, 0, l.Len()))
+		records, said, unseen, unrated = int64(l.Len()), l.Sentence, l.Unseen, l.Unrated
 		if keys {
 			for i := range out.Columns {
 				out.Columns[i].Label = l.Labels[i]
@@ -60,7 +55,7 @@ func (v *View) Extract(
 		if err != nil {
 			return nil, err
 		}
-		records, said, unseen = a.Result.Records, a.Sentence, a.Unseen
+		records, said, unseen, unrated = a.Result.Records, a.Sentence, a.Unseen, a.Unrated
 		switch {
 		case view == "totals":
 			out.Sheet = table.Plain(a.Result.Totals().Table())
@@ -100,6 +95,9 @@ func (v *View) Extract(
 	out.About = append(out.About, [2]string{"Records", v.Figures.Form.Number(strconv.FormatInt(records, 10))})
 	if unseen != "" {
 		out.About = append(out.About, [2]string{"Not seen", unseen})
+	}
+	if unrated != "" {
+		out.About = append(out.About, [2]string{"Left out", unrated})
 	}
 	out.About = append(out.About, [2]string{"Taken by", v.Who.Name}, [2]string{"On", v.Figures.Form.Day(v.Day)})
 	return out, nil

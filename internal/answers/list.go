@@ -48,7 +48,7 @@ func (v *View) Grouped(ctx context.Context, b *brief.Brief) (*Grouped, error) {
 		if err != nil {
 			return nil, err
 		}
-		g.Unseen = unseen(bound, g.Result.Hidden, g.Result.Partly, v)
+		g.Unseen, g.Unrated = unseen(bound, g.Result.Hidden, g.Result.Partly, v), v.unrated(bound, g.Result.Unrated)
 		return g, nil
 	}, func(g *Grouped) int64 { return g.Bytes() + g.Result.Bytes() + int64(len(g.Runs))*24 })
 }
@@ -60,6 +60,7 @@ type List struct {
 	Sentence brief.Sentence
 	Writer   chart.Writer
 	Unseen   string // what the reader does not see of what it reads, in words
+	Unrated  string // what is left out for want of an exchange rate, in words
 
 	v *View
 }
@@ -137,7 +138,7 @@ func (v *View) list(
 		if err != nil {
 			return nil, err
 		}
-		l.Unseen = unseen(bound, l.Hidden, l.Partly, v)
+		l.Unseen, l.Unrated = unseen(bound, l.Hidden, l.Partly, v), v.unrated(bound, l.Records.Unrated)
 		return l, nil
 	}, (*List).Bytes)
 }

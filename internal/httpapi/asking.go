@@ -25,6 +25,7 @@ type ListBody struct {
 	Rows     []table.Row        `json:"rows"`
 	Sentence []brief.Clause     `json:"sentence"`
 	Unseen   string             `json:"unseen,omitempty" doc:"What one does not see of what it reads, in words"`
+	Unrated  string             `json:"unrated,omitempty" doc:"What is left out for want of an exchange rate, in words"`
 }
 
 type valuesWithin struct {
@@ -54,6 +55,7 @@ type AnswerBody struct {
 	Records   int64               `json:"records" doc:"How many records are left"`
 	Of        int64               `json:"of" doc:"How many records there are"`
 	Unseen    string              `json:"unseen,omitempty" doc:"What one does not see of what it reads, in words"`
+	Unrated   string              `json:"unrated,omitempty" doc:"What is left out for want of an exchange rate, in words"`
 	Compared  string              `json:"compared,omitempty" doc:"The earlier period that it is compared with, in words"`
 	Drawing   *chart.Drawing      `json:"drawing"`
 	Kinds     []chart.Offer       `json:"kinds" doc:"Kinds of chart, those that suit best first"`
@@ -320,6 +322,7 @@ func listPage(ctx context.Context, l *answers.List, from, count int) (*ListBody,
 		Rows:     table.Rows(l.Columns, l.Writer, l.Bound.Brief, p),
 		Sentence: l.Sentence,
 		Unseen:   l.Unseen,
+		Unrated:  l.Unrated,
 	}, nil
 }
 
@@ -339,6 +342,7 @@ func answerBody(ans *answers.Answer, most int, yield func() error) (AnswerBody, 
 		Of:       r.Of,
 		Drawing:  ans.Drawing,
 		Unseen:   ans.Unseen,
+		Unrated:  ans.Unrated,
 		Title:    ans.Drawing.Title,
 		Kinds:    chart.Offers(ans.Bound),
 	}

@@ -3489,6 +3489,7 @@ export interface components {
             key?: string;
             /** Format: int64 */
             limit?: number;
+            money?: components["schemas"]["Money"];
             order?: components["schemas"]["Order"][];
             own?: components["schemas"]["Own"][];
             parts?: components["schemas"]["Part"][];
@@ -4057,6 +4058,7 @@ export interface components {
             added?: boolean;
             choices?: string[];
             closes?: string;
+            currencies?: boolean;
             default?: string;
             description?: string;
             format?: string;
@@ -4853,6 +4855,10 @@ export interface components {
             /** Format: int64 */
             merge: number;
         };
+        Money: {
+            as?: string;
+            rates?: components["schemas"]["RateDay"][];
+        };
         "Move-boardRequest": {
             /** Format: int64 */
             folder: number;
@@ -5455,6 +5461,10 @@ export interface components {
             /** @description The sentence */
             text?: string;
             title: string;
+        };
+        RateDay: {
+            at?: string[];
+            of: string;
         };
         RecordBody: {
             fields: components["schemas"]["RecordFieldBody"][];
