@@ -47,7 +47,8 @@ type deal struct {
 	way      []string
 	care     bool
 	created  int32
-	value    float64
+	value    float64 // in euros
+	currency money
 }
 
 func (m *maker) makeDeals() {
@@ -62,7 +63,7 @@ func (m *maker) makeDeals() {
 		for m.known[c] > day { // none before its customer
 			c = m.rnd.IntN(c)
 		}
-		d := deal{id: i, customer: c, owner: m.owner[c], care: m.chance(28), created: day}
+		d := deal{id: i, customer: c, owner: m.owner[c], care: m.chance(28), created: day, currency: currencyOf(c)}
 		d.way = ways["Projects"]
 		if d.care {
 			d.way = ways["Care"]
@@ -101,7 +102,7 @@ func (m *maker) makeDeal(d deal) {
 	expect := weekday(d.created + int32(40+m.rnd.IntN(150)))
 	r := store.Record{"id": id(d.id), "name": name, "customer": id(d.customer), "owner": id(d.owner), "kind": kind,
 		"source": pick(m, Settings().Choices["deals.source"]), "stage": d.way[0], "likelihood": likelihoods[d.way[0]],
-		"value": m.money(d.value), "expected_close": period.FormatDay(expect), "created": m.instant(d.created, 9),
+		"value": m.money(d.currency.round(d.value)), "currency": d.currency.code, "expected_close": period.FormatDay(expect), "created": m.instant(d.created, 9),
 		"created_by": id(d.owner)}
 	if contact := d.customer; m.chance(85) {
 		r["contact"] = id(contact)
@@ -168,7 +169,7 @@ func (m *maker) walk(d deal, expect int32) float64 {
 		}
 		if m.chance(18) && m.deals[d.id]["value"] != "" {
 			worth = math.Round(d.value*(0.8+0.5*m.rnd.Float64())/50) * 50
-			st.to["value"] = m.money(worth)
+			st.to["value"] = m.money(d.currency.round(worth))
 		}
 		m.steps = append(m.steps, st)
 	}
@@ -185,15 +186,16 @@ func (m *maker) dealLines(d deal, worth float64) {
 		weights[i] = 0.3 + m.rnd.Float64()
 		all += weights[i]
 	}
-	left, products := worth, m.rnd.Perm(12)
+	whole := d.currency.round(worth)
+	left, products := whole, m.rnd.Perm(12)
 	for i, w := range weights {
-		amount := math.Round(worth*w/all/10) * 10
+		amount := math.Round(whole*w/all/10) * 10
 		if i == n-1 {
 			amount = left
 		}
 		left -= amount
 		m.lines = append(m.lines, store.Record{"id": id(len(m.lines)), "deal": id(d.id), "product": id(products[i]),
-			"quantity": strconv.Itoa(max(1, int(math.Round(amount/(900+float64(products[i])*1100))))), "amount": m.money(amount),
+			"quantity": strconv.Itoa(max(1, int(math.Round(amount/d.currency.units/(900+float64(products[i])*1100))))), "amount": m.money(amount),
 			"created": m.instant(d.created, 11)})
 	}
 }

@@ -147,8 +147,10 @@ func TestWorldHoldsTogether(t *testing.T) {
 	} {
 		require.Equal(t, "0", count(none[0], `,"filter":`+none[1]), name)
 	}
-	const lines = `,"own":[{"key":"sum","linked":{"link":"lines","fn":"sum","of":"amount"}},{"key":"most","linked":{"link":"lines","fn":"max","of":"amount"}},{"key":"least","linked":{"link":"lines","fn":"min","of":"amount"}},{"key":"n","linked":{"link":"lines","fn":"count"}}]`
-	require.Equal(t, "0", count("deals", lines+`,"filter":{"all":[{"field":"value","is":"filled"},{"field":"own.sum","is":"none_of","other":"value"}]}`), "lines add up to the deal")
+	const lines = `,"own":[{"key":"sum","linked":{"link":"lines","fn":"sum","of":"amount"}},{"key":"most","linked":{"link":"lines","fn":"max","of":"amount"}},{"key":"least","linked":{"link":"lines","fn":"min","of":"amount"}},{"key":"n","linked":{"link":"lines","fn":"count"}},{"key":"off","formula":"abs(own.sum - value)"}]`
+	// Each amount is converted by itself and rounded to the cent, so that lines in another currency may be cents off.
+	require.Equal(t, "0", count("deals", lines+`,"filter":{"any":[{"field":"own.off","is":"over","values":["0.02"]},{"all":[{"field":"currency","is":"any_of","values":["EUR"]},{"field":"own.off","is":"over","values":["0"]}]}]}`), "lines add up to the deal")
+	require.Equal(t, "4", count("deals", `,"own":[{"key":"euros","formula":"if(currency == \"EUR\", 1, 0)"}],"summaries":[{"key":"n","fn":"distinct","of":"currency","where":{"field":"own.euros","is":"any_of","values":["0"]}}]`), "a quarter of the deals is in four other currencies")
 	require.NotEqual(t, "0", count("deals", lines+`,"filter":{"all":[{"field":"own.n","is":"over","values":["1"]},{"field":"own.most","is":"over","other":"own.least"}]}`), "lines are of different amounts")
 	// Stages follow one another: a deal that was in review has been offered before.
 	require.Equal(t, "0", count("deals", `,"filter":{"all":[{"link":"changes","is":"some","where":{"all":[{"field":"field","is":"any_of","values":["stage"]},{"field":"to","is":"any_of","values":["Contract review"]}]}},{"link":"changes","is":"none","where":{"all":[{"field":"field","is":"any_of","values":["stage"]},{"field":"to","is":"any_of","values":["Offer sent"]}]}}]}`))

@@ -93,7 +93,7 @@ func fill(ctx context.Context, s *store.Store, today int32, seed uint64) error {
 			typ  string
 			list []store.Record
 		}{{"teams", teamRecords()}, {"people", peopleRecords()}, {"customers", m.customers}, {"contacts", m.contacts},
-			{"products", m.products()}, {"deals", m.deals}, {"lines", m.lines}, {"activities", m.activities}} {
+			{"exchange_rates", m.rates()}, {"products", m.products()}, {"deals", m.deals}, {"lines", m.lines}, {"activities", m.activities}} {
 			if err := w.Add(part.typ, part.list); err != nil {
 				return err
 			}

@@ -22,6 +22,10 @@ func Seed(ctx context.Context, s *store.Store, deals int, today int32, say func(
 		if err := w.Add("teams", teamRecords()); err != nil {
 			return err
 		}
+		rates := maker{cal: g.cal, today: today}
+		if err := w.Add("exchange_rates", rates.rates()); err != nil {
+			return err
+		}
 		for _, part := range []struct {
 			typ     string
 			n       int
@@ -30,7 +34,7 @@ func Seed(ctx context.Context, s *store.Store, deals int, today int32, say func(
 		}{
 			{"people", g.people, []string{"id", "name", "team", "active"}, g.person},
 			{"customers", g.customers, []string{"id", "name", "segment", "kind", "size", "city", "country", "parent", "owner", "created"}, g.customer},
-			{"deals", g.deals, []string{"id", "name", "customer", "owner", "kind", "source", "stage", "value", "likelihood", "expected_close", "closed", "created"}, g.deal},
+			{"deals", g.deals, []string{"id", "name", "customer", "owner", "kind", "source", "stage", "value", "currency", "likelihood", "expected_close", "closed", "created"}, g.deal},
 			{"activities", g.activities, []string{"id", "kind", "purpose", "outcome", "subject", "deal", "customer", "owner", "happens", "minutes", "done", "created"}, g.activity},
 		} {
 			say(fmt.Sprintf("%d %s", part.n, part.typ))
@@ -105,11 +109,13 @@ func (g *seeder) deal(i int) []any {
 	if st.Status != "open" {
 		closed = min(created+int32(g.rnd.IntN(200)), g.today)
 	}
-	value := int64(math.Round(20000*math.Exp(g.rnd.NormFloat64()))) * 100
+	customer := 1 + g.rnd.IntN(g.customers)
+	currency := currencyOf(customer - 1)
+	value := int64(currency.round(math.Round(20000*math.Exp(g.rnd.NormFloat64())))) * 100
 	return []any{
 		i,
 		fmt.Sprintf("%s %s%s %d", any1(g, works), any1(g, placeHeads), any1(g, placeTails), i),
-		1 + g.rnd.IntN(g.customers),
+		customer,
 		1 + g.rnd.IntN(g.people),
 		any1(
 			g,
@@ -118,6 +124,7 @@ func (g *seeder) deal(i int) []any {
 		g.maybe(8, any1(g, choices["deals.source"])),
 		st.Name,
 		g.maybe(3, value),
+		currency.code,
 		int64(st.Likelihood) * 1_000_000,
 		g.maybe(4, created+int32(20+g.rnd.IntN(300))),
 		closed,

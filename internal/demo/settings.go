@@ -14,6 +14,7 @@ const Password = "amber beak"
 // Settings are the organisation's settings.
 func Settings() schema.Settings {
 	return schema.Settings{Timezone: "Europe/Lisbon", WeekStart: "monday", FiscalMonth: 4, Currency: "EUR",
+		Currencies: []string{"NOK", "SEK", "DKK", "GBP"},
 		Stages: []schema.Stage{
 			{Name: "Enquiry", Pipeline: "Projects", Status: "open", Likelihood: 10},
 			{Name: "Site survey", Pipeline: "Projects", Status: "open", Likelihood: 25},
