@@ -161,11 +161,19 @@ func withName(b *brief.Bound) *brief.Bound {
 // and dates, six in all.
 func DefaultColumns(t *schema.Type) []brief.Column {
 	var list []brief.Column
+	if t.Rates {
+		for i := range t.Fields {
+			if f := &t.Fields[i]; f.Entered() {
+				list = append(list, brief.Column{Field: f.Key})
+			}
+		}
+		return list
+	}
 	add := func(ok func(f *schema.Field) bool, most int) {
 		for i := range t.Fields {
 			f := &t.Fields[i]
 			if len(list) < 6 && most > 0 && ok(f) && (t.Added || !f.Added) && !strings.HasPrefix(f.Key, "created_") &&
-				!strings.HasPrefix(f.Key, "changed") {
+				!strings.HasPrefix(f.Key, "changed") && !f.Currencies && !f.Retired {
 				list, most = append(list, brief.Column{Field: f.Key}), most-1
 			}
 		}

@@ -127,8 +127,12 @@ func (b *BringIn) try(
 			taken[f.Key] = by
 		}
 	}
+	rates, err := ratesThere(v, t)
+	if err != nil {
+		return nil, err
+	}
 	out := &Outcome{Makes: map[string]int{}, Unknown: map[string][]string{}, Columns: p.Columns}
-	tr := &trial{BringIn: b, v: v, t: t, p: p, sheet: s, links: links, there: there, taken: taken, out: out,
+	tr := &trial{BringIn: b, v: v, t: t, p: p, sheet: s, links: links, there: there, taken: taken, rates: rates, out: out,
 		made: map[[2]string]bool{}, keys: map[string]int{}}
 	// In turn with the questions of others.
 	err = v.Write(ctx, func(yield func() error) error {
@@ -202,6 +206,7 @@ type trial struct {
 	taken map[string]map[string]string // by field whose values are unique, and value: the record, or line, that has it
 	made  map[[2]string]bool           // by type and name: the records that links have be made
 	keys  map[string]int               // by key: the line that has it
+	rates map[[2]string]string         // by currency and day: the exchange rate there is
 }
 
 func (tr *trial) refuse(i, col int, format string, args ...any) {
@@ -251,7 +256,17 @@ func (tr *trial) line(i int) {
 		}
 		values[f.Key] = written(f, c.Form, cell)
 	}
+	for col, c := range tr.p.Columns {
+		if f := tr.t.Field(c.Field); f != nil && f.Kind == schema.Money && f.Worked == nil && !tr.currency(i, col, row[col], values) {
+			return
+		}
+	}
 	var id int64
+	if tr.t.Rates && tr.p.Key == "" {
+		if id, ok = tr.rate(i, values); !ok {
+			return
+		}
+	}
 	if tr.p.Key != "" {
 		if key == "" {
 			tr.refuse(i, columnOf[tr.p.Key], "it has no %s to be found by", strings.ToLower(tr.t.Field(tr.p.Key).Label))

@@ -147,6 +147,8 @@ var routes = []struct{ method, path, body, want string }{
 	// Records are shaped by administrators.
 	{"GET", "/api/shape/deals", "", "401 403 403 403 403 200"},
 	{"PUT", "/api/shape/deals/choices/kind", `{"choices":[]}`, "401 403 403 403 403 422"},
+	{"GET", "/api/currencies", "", "401 403 403 403 403 200"},
+	{"PUT", "/api/currencies", `{"others":["XXY"],"hold":35}`, "401 403 403 403 403 422"},
 	{"PUT", "/api/shape/deals/stages", `{"stages":[]}`, "401 403 403 403 403 422"},
 	{"PUT", "/api/rail", `{"order":["people"]}`, "401 403 403 403 403 422"},
 	{"POST", "/api/shape/deals/fields", `{"label":"Value","kind":"money"}`, "401 403 403 403 403 409"},

@@ -10,6 +10,7 @@ import (
 	"uzzel/core/period"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
+	"uzzel/internal/people"
 	"uzzel/internal/records"
 )
 
@@ -88,6 +89,8 @@ type TypeInfo struct {
 	Icon    string        `json:"icon,omitempty" doc:"The drawing that they are shown with; left out for none"`
 	Own     bool          `json:"own,omitempty" doc:"Whether it is a record type of one's own"`
 	Written bool          `json:"written,omitempty" doc:"Whether its records are written on their pages, and brought in from files"`
+	Money   string        `json:"money,omitempty" doc:"The path of the currency of its amounts; left out where they are in the organisation's"`
+	Rated   []string      `json:"rated,omitempty" doc:"The paths of the dates at whose rate they are converted"`
 	Diary   *schema.Diary `json:"diary,omitempty" doc:"Of what people do: which field says what of it"`
 }
 
@@ -108,6 +111,8 @@ type SchemaBody struct {
 	Units    []string     `json:"units"`
 	Kinds    []string     `json:"chartKinds"`
 	Currency string       `json:"currency" doc:"The sign that amounts are written with"`
+	Code     string       `json:"code" doc:"The organisation's currency, of ISO 4217"`
+	Several  bool         `json:"several" doc:"Whether amounts can be in others"`
 	Readers  string       `json:"readers" doc:"The record type of those who read reports"`
 }
 
@@ -223,7 +228,7 @@ func typeInfo(t *schema.Type) TypeInfo {
 	for _, f := range t.Fields {
 		info.Fields = append(info.Fields, FieldInfo{f, brief.Operators(f.Kind), f.Written()})
 	}
-	info.Diary = t.Diary
+	info.Diary, info.Money, info.Rated = t.Diary, t.Currency, t.Rated
 	return info
 }
 
@@ -234,13 +239,15 @@ func schemaBody(v *answers.View) SchemaBody {
 		Figures:  v.Figures.Tag,
 		Days:     v.Figures.Form.Way(),
 		Currency: brief.Currency(s.Settings.Currency),
+		Code:     s.Settings.Currency,
+		Several:  s.SeveralCurrencies(),
 		Readers:  s.Readers().Key,
 		Kinds:    brief.ChartKinds,
 		Rail:     s.Rail,
 	}
 	for _, t := range s.Types {
 		info := typeInfo(t)
-		info.Written = records.Writes(s, t)
+		info.Written = records.Writes(s, t) && (!t.Rates || v.Who.May(people.Shape))
 		body.Types = append(body.Types, info)
 	}
 	day := v.Day

@@ -23,6 +23,7 @@ type RecordFieldBody struct {
 	ToType      string      `json:"toType,omitempty"`
 	To          string      `json:"to,omitempty"`
 	Hidden      bool        `json:"hidden,omitempty" doc:"Whether it links to a record that is not one's to see"`
+	Worth       string      `json:"worth,omitempty" doc:"What an amount in another currency comes to in the organisation's"`
 }
 
 // RecordBody is one record with the reports on its page.
@@ -119,6 +120,7 @@ func (a *api) records(g huma.API) {
 						f.Field.To,
 						f.To,
 						f.Hidden,
+						f.Worth,
 					},
 				)
 			}

@@ -321,6 +321,39 @@ func (a *api) types(g huma.API) {
 	)
 	huma.Register(
 		g,
+		op(http.MethodGet, "/api/currencies", "currencies", "The currencies that amounts may be in, and what they are worth"),
+		func(ctx context.Context, _ *struct{}) (*out[CurrenciesBody], error) {
+			version, err := a.app.Shape.Version(ctx)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			c, err := a.app.Shape.Currencies(view(ctx))
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			body := CurrenciesBody{Own: c.Own, Others: []CurrencyBody{}, Hold: c.Hold, Version: version}
+			for _, o := range c.Others {
+				body.Others = append(body.Others, CurrencyBody(o))
+			}
+			return &out[CurrenciesBody]{body}, nil
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/currencies", "set-currencies", "Set in which currencies amounts may be besides the organisation's"),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Others  []string `json:"others" maxItems:"100" doc:"Of ISO 4217, in their order"`
+				Hold    int      `json:"hold" doc:"For how many days a rate holds where no later one comes"`
+				Version int      `json:"version,omitempty" doc:"The one that was read"`
+			}
+		}) (*struct{}, error) {
+			b := in.Body
+			return nil, a.fail(ctx, a.app.Shape.SetCurrencies(ctx, view(ctx), b.Others, b.Hold, b.Version))
+		},
+	)
+	huma.Register(
+		g,
 		op(http.MethodGet, "/api/shape/{type}/uses", "type-uses", "What uses a record type of one's own"),
 		func(ctx context.Context, in *typeIn) (*out[TypeUseBody], error) {
 			use, err := a.app.Shape.TypeUsedBy(ctx, view(ctx), in.Type)
@@ -338,6 +371,24 @@ func (a *api) types(g huma.API) {
 			return nil, a.fail(ctx, a.app.Shape.DropType(ctx, view(ctx), in.Type, in.Version))
 		},
 	)
+}
+
+// CurrenciesBody is in which currencies amounts may be.
+type CurrenciesBody struct {
+	Own     string         `json:"own" doc:"The organisation's"`
+	Others  []CurrencyBody `json:"others"`
+	Hold    int            `json:"hold" doc:"For how many days a rate holds where no later one comes"`
+	Version int            `json:"version"`
+}
+
+// CurrencyBody is a currency that is not the organisation's.
+type CurrencyBody struct {
+	Code    string `json:"code" doc:"Of ISO 4217"`
+	Records int    `json:"records" doc:"How many records have their amounts in it"`
+	Rates   int    `json:"rates" doc:"How many exchange rates it has"`
+	Latest  string `json:"latest,omitempty" doc:"What it is worth: 11.6 NOK = 1 EUR"`
+	Day     string `json:"day,omitempty" doc:"Since when"`
+	Stale   bool   `json:"stale,omitempty" doc:"Whether that does not hold any more"`
 }
 
 // stageBodies are the stages, with how many records are in each.

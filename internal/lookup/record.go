@@ -3,7 +3,9 @@
 package lookup
 
 import (
+	"cmp"
 	"context"
+	"strings"
 
 	"uzzel/core/brief"
 	"uzzel/core/column"
@@ -27,6 +29,8 @@ type RecordField struct {
 	To    string // id
 	// Hidden says that it links to a record that is not the person's to see.
 	Hidden bool
+	// Worth is what an amount in another currency comes to in the organisation's, or says that it cannot be told.
+	Worth string
 }
 
 // Seen is the row of a record that the person may see: NotFound where there is none.
@@ -56,10 +60,15 @@ func Open(ctx context.Context, v *answers.View, typ, id string) (*Record, error)
 	}
 	rec := &Record{Type: t, ID: id, Name: snap.Name(typ, row)}
 	w := v.PlainWriter()
-	worked, err := inRuns(ctx, v, t, id)
+	currency, err := currencyOf(snap, t, row)
 	if err != nil {
 		return nil, err
 	}
+	worked, err := inRuns(ctx, v, t, id, currency != "")
+	if err != nil {
+		return nil, err
+	}
+	own := w.In(cmp.Or(currency, w.Currency))
 	for i := range t.Fields {
 		f := &t.Fields[i]
 		if column.TodayDependent(f) {
@@ -71,7 +80,10 @@ func Open(ctx context.Context, v *answers.View, typ, id string) (*Record, error)
 			return nil, err
 		}
 		value := c.At(row)
-		field := RecordField{Field: f, Text: w.Field(f.Kind, f, snap.Text(c, value, table), nil)}
+		field := RecordField{Field: f, Text: own.Field(f.Kind, f, snap.Text(c, value, table), nil)}
+		if currency != "" && f.Kind == schema.Money && value != column.Null {
+			field.Worth = cmp.Or(w.Field(f.Kind, f, worked[f.Key], nil), "without an exchange rate")
+		}
 		if f.Kind == schema.Link && value != column.Null {
 			seen := v.Sight.Sees(f.To, int32(value))
 			if seen && f.Worked != nil { // as far up as the person sees
@@ -86,15 +98,51 @@ func Open(ctx context.Context, v *answers.View, typ, id string) (*Record, error)
 	return rec, nil
 }
 
+// currencyOf is in which currency a record's amounts are; "" for the organisation's.
+func currencyOf(snap *column.Snapshot, t *schema.Type, row int32) (string, error) {
+	whole := snap.Schema.Whole()
+	if t = whole.Type(t.Key); t.Currency == "" {
+		return "", nil
+	}
+	steps, f, err := whole.Follow(t, t.Currency)
+	if err != nil {
+		return "", err
+	}
+	at := t
+	for _, s := range steps {
+		c, err := snap.Column(at.Key, s.Field.Key)
+		if err != nil {
+			return "", err
+		}
+		next := c.At(row)
+		if next == column.Null {
+			return "", nil
+		}
+		at, row = whole.Type(s.Field.To), int32(next)
+	}
+	c, err := snap.Column(at.Key, f.Key)
+	if err != nil {
+		return "", err
+	}
+	code := c.At(row)
+	if code == column.Null || strings.EqualFold(c.Dict.Values()[code], whole.Settings.Currency) {
+		return "", nil
+	}
+	return c.Dict.Values()[code], nil
+}
+
 // inRuns are the values of a record's fields that are worked out in each run, by field. A formula that cannot be worked
 // out any more has none.
-func inRuns(ctx context.Context, v *answers.View, t *schema.Type, id string) (map[string]string, error) {
+// Those of amounts are what they are worth in the organisation's currency, where that is asked.
+func inRuns(ctx context.Context, v *answers.View, t *schema.Type, id string, worth bool) (map[string]string, error) {
 	b := &brief.Brief{Version: 1, Part: brief.Part{Start: t.Key, Filter: &brief.Tree{
 		Field: "id", Is: "any_of", Values: []string{id},
 	}}}
 	for i := range t.Fields {
 		f := &t.Fields[i]
 		if column.TodayDependent(f) && (f.Formula() == "" || brief.CheckFormula(v.Snap.Schema, t.Key, f.Formula()) == nil) {
+			b.Columns = append(b.Columns, brief.Column{Field: f.Key})
+		} else if worth && f.Kind == schema.Money {
 			b.Columns = append(b.Columns, brief.Column{Field: f.Key})
 		}
 	}

@@ -83,6 +83,8 @@ func Writable(v *answers.View, typ string) (*schema.Type, error) {
 		return nil, fault.New(fault.NotFound, "", "There is no record type “%s”.", typ)
 	case !Writes(v.Snap.Schema, t):
 		return nil, fault.New(fault.Invalid, "", "%s are not written here.", t.Label)
+	case t.Rates && !v.Who.May(people.Shape):
+		return nil, fault.New(fault.Forbidden, "", "Exchange rates change everyone’s numbers: who shapes records enters them.")
 	}
 	return t, nil
 }

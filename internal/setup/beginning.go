@@ -1,10 +1,6 @@
 package setup
 
-import (
-	"golang.org/x/text/currency"
-
-	"uzzel/core/schema"
-)
+import "uzzel/core/schema"
 
 // WeekStarts are the days that a week can begin on.
 var WeekStarts = []string{"monday", "sunday", "saturday", "friday", "tuesday", "wednesday", "thursday"}
@@ -23,10 +19,4 @@ var beginning = schema.Settings{
 		"activities.outcome": {"Reached", "Not reached", "Agreed"},
 		"customers.kind":     {"Prospect", "Customer", "Former customer"},
 	},
-}
-
-// isCurrency says whether a code is one of ISO 4217.
-func isCurrency(code string) bool {
-	unit, err := currency.ParseISO(code)
-	return err == nil && unit.String() == code
 }

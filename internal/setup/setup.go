@@ -142,7 +142,7 @@ func (s *SetUp) Organise(ctx context.Context, key string, c Company) error {
 		return fault.New(fault.Invalid, "/weekStart", "Choose the day that a week begins on.")
 	case c.FiscalMonth < 1 || c.FiscalMonth > 12:
 		return fault.New(fault.Invalid, "/fiscalMonth", "Choose the month that the fiscal year begins in.")
-	case !isCurrency(c.Currency):
+	case !naming.Currency(c.Currency):
 		return fault.New(fault.Invalid, "/currency", "“%s” is no currency; write it in three letters, like EUR.", c.Currency)
 	}
 	set := s.store.Schema().Settings

@@ -178,8 +178,11 @@ func (s *Shape) SetChoices(ctx context.Context, v *answers.View, typ, field stri
 	if err != nil {
 		return err
 	}
-	if f.Stages {
+	switch {
+	case f.Stages:
 		return fault.New(fault.Invalid, "/field", "Stages are set as stages, with status and likelihood.")
+	case f.Currencies:
+		return fault.New(fault.Invalid, "/field", "Currencies are set in the settings, for all records.")
 	}
 	uses, err := usesOf(v, t, f)
 	if err != nil {

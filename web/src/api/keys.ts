@@ -23,6 +23,7 @@ const ofRecords = [
   "print",
   "print grouped",
   "why",
+  "currencies",
 ] as const;
 /** What is asked for of reports, dashboards and folders. */
 const ofLibrary = [

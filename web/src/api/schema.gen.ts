@@ -504,6 +504,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/currencies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The currencies that amounts may be in, and what they are worth */
+        get: operations["currencies"];
+        /** Set in which currencies amounts may be besides the organisation's */
+        put: operations["set-currencies"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/deleted-records/{type}": {
         parameters: {
             query?: never;
@@ -3383,6 +3401,8 @@ export interface components {
             text: string;
             /** @description A name for what the report shows */
             title: string;
+            /** @description What is left out for want of an exchange rate, in words */
+            unrated?: string;
             /** @description What one does not see of what it reads, in words */
             unseen?: string;
         };
@@ -3751,6 +3771,38 @@ export interface components {
         };
         "Confirm-second-factorRequest": {
             code: string;
+        };
+        CurrenciesBody: {
+            /**
+             * Format: int64
+             * @description For how many days a rate holds where no later one comes
+             */
+            hold: number;
+            others: components["schemas"]["CurrencyBody"][];
+            /** @description The organisation's */
+            own: string;
+            /** Format: int64 */
+            version: number;
+        };
+        CurrencyBody: {
+            /** @description Of ISO 4217 */
+            code: string;
+            /** @description Since when */
+            day?: string;
+            /** @description What it is worth: 11.6 NOK = 1 EUR */
+            latest?: string;
+            /**
+             * Format: int64
+             * @description How many exchange rates it has
+             */
+            rates: number;
+            /**
+             * Format: int64
+             * @description How many records have their amounts in it
+             */
+            records: number;
+            /** @description Whether that does not hold any more */
+            stale?: boolean;
         };
         DeletedBody: {
             /**
@@ -4342,6 +4394,8 @@ export interface components {
             /** Format: int64 */
             total: number;
             type: string;
+            /** @description What is left out for want of an exchange rate, in words */
+            unrated?: string;
             /** @description What one does not see of what it reads, in words */
             unseen?: string;
         };
@@ -4646,6 +4700,8 @@ export interface components {
             /** Format: int64 */
             total: number;
             type: string;
+            /** @description What is left out for want of an exchange rate, in words */
+            unrated?: string;
             /** @description What one does not see of what it reads, in words */
             unseen?: string;
         };
@@ -5488,6 +5544,8 @@ export interface components {
             to?: string;
             toType?: string;
             worked: boolean;
+            /** @description What an amount in another currency comes to in the organisation's */
+            worth?: string;
         };
         RecordPanel: {
             heading?: string;
@@ -5586,6 +5644,8 @@ export interface components {
         };
         SchemaBody: {
             chartKinds: string[];
+            /** @description The organisation's currency, of ISO 4217 */
+            code: string;
             /** @description The sign that amounts are written with */
             currency: string;
             /**
@@ -5600,6 +5660,8 @@ export interface components {
             rail: string[];
             /** @description The record type of those who read reports */
             readers: string;
+            /** @description Whether amounts can be in others */
+            several: boolean;
             types: components["schemas"]["TypeInfo"][];
             units: string[];
         };
@@ -5660,6 +5722,20 @@ export interface components {
         };
         "Set-comingRequest": {
             left: boolean;
+        };
+        "Set-currenciesRequest": {
+            /**
+             * Format: int64
+             * @description For how many days a rate holds where no later one comes
+             */
+            hold: number;
+            /** @description Of ISO 4217, in their order */
+            others: string[];
+            /**
+             * Format: int64
+             * @description The one that was read
+             */
+            version?: number;
         };
         "Set-fieldRequest": {
             /** @description What a link is called from there; empty for the label of its type */
@@ -6092,6 +6168,8 @@ export interface components {
             hidden?: boolean;
             /** @description The record that it links to */
             id?: string;
+            /** @description An amount as it is recorded, in a currency that is not the organisation's */
+            own?: string;
             text: string;
         };
         Tick: {
@@ -6198,11 +6276,15 @@ export interface components {
             icon?: string;
             key: string;
             label: string;
+            /** @description The path of the currency of its amounts; left out where they are in the organisation's */
+            money?: string;
             name: string;
             one: string;
             /** @description Whether it is a record type of one's own */
             own?: boolean;
             owner: string;
+            /** @description The paths of the dates at whose rate they are converted */
+            rated?: string[];
             /** @description The columns of a list that names none */
             shown: string[];
             /** @description Whether its records are written on their pages, and brought in from files */
@@ -7618,6 +7700,66 @@ export interface operations {
                 content: {
                     "text/vcard": unknown;
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    currencies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurrenciesBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "set-currencies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Set-currenciesRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

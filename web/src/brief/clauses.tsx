@@ -12,6 +12,7 @@ import type { ClauseKind } from "./clauseNames";
 import { conditionAt, conditions, dropCondition, setCondition } from "./edits";
 import { GroupEditor } from "./GroupEditor";
 import { LimitEditor } from "./LimitEditor";
+import { MoneyEditor } from "./MoneyEditor";
 import { OwnEditor } from "./OwnEditor";
 import { BesideEditor, PartEditor, PartsGroupEditor, PartsSummaries } from "./PartsEditors";
 import { PeriodEditor } from "./PeriodEditor";
@@ -81,6 +82,7 @@ const clauseKinds: Record<ClauseKind, Kind> = {
   compare: { edit: (p) => <CompareEditor {...p} /> },
   asOf: { edit: (p) => <AsOfEditor {...p} />, editParts: (p) => <AsOfEditor {...p} /> },
   periods: { edit: (p) => <AsOfEditor {...p} />, editParts: (p) => <AsOfEditor {...p} /> },
+  money: { edit: (p) => <MoneyEditor {...p} />, editParts: (p) => <MoneyEditor {...p} /> },
   target: { edit: (p) => <TargetEditor {...p} schema={p.seen} /> },
   chart: { edit: (p) => <ChartEditor {...p} /> },
   columns: { edit: columns },

@@ -28,7 +28,7 @@ export function RecordCells({
       role={work ? "gridcell" : "cell"}
       id={work?.at === i ? "cell-at" : undefined}
       className={`${work?.at === i && work.editor ? "" : "truncate px-2"} ${columns[i]?.number ? "text-right" : ""} ${work?.at === i ? "relative outline-2 outline-[var(--amber)] outline-offset-[-2px]" : ""}`}
-      title={cell.text}
+      title={cell.own ? `${cell.own}, ${cell.text || "without an exchange rate"}` : cell.text}
       {...(work && {
         onClick: () => work.at !== i && work.onAt({ row: work.place, column: i }),
         onDoubleClick: () => work.onEdit(work.place, i),
@@ -50,6 +50,10 @@ export function RecordCells({
         <Link className="block truncate hover:underline" to={`/records/${columns[i].to}/${cell.id}`}>
           {cell.text}
         </Link>
+      ) : cell.own ? (
+        <>
+          <span className="text-ink2 text-[12.5px]">{cell.own}</span> {cell.text || "no rate"}
+        </>
       ) : (
         cell.text
       )}

@@ -239,6 +239,7 @@ export const Table = memo(function Table({
         <p className="border-line border-t px-2 py-1.5 text-ink2 text-xs" aria-live="polite">
           {stale ? "Looking …" : `${count(first.total)} ${first.total === 1 ? "row" : "rows"}, all of them`}
           {!stale && first.unseen && ` · ${first.unseen}`}
+          {!stale && first.unrated && ` · ${first.unrated}`}
         </p>
       )}
       {answer && answer.moreLines > 0 && onMore && (

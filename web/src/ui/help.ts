@@ -15,6 +15,7 @@ export const helpPages = {
   dashboards: "Dashboards",
   send: "What is sent, and the inbox",
   targets: "Targets",
+  currencies: "Several currencies",
   home: "Home",
   lists: "Lists that are worked in",
   pages: "Records and their pages",

@@ -9,6 +9,7 @@ import { letterOf } from "../../ui/letters";
 import { Seg } from "../../ui/Seg";
 import { BehindList, type Marks } from "../behind/Behind";
 import { useBehind } from "../behind/useBehind";
+import { Unrated } from "./Unrated";
 
 /** Whether something has lasted for more than a moment. */
 function useSlow(on: boolean) {
@@ -105,6 +106,13 @@ export function Result({
         <p className="mr-auto text-ink2 text-[13px] leading-7" aria-live="polite">
           <strong className="text-ink">{count(answer.records)}</strong> of {count(answer.of)} records
           {answer.unseen && ` · ${answer.unseen}`}
+          {answer.unrated && (
+            <>
+              {" · "}
+              {answer.unrated}
+              {!brief.parts && <Unrated brief={brief} />}
+            </>
+          )}
           {!grouped &&
             (answer.summaries.length > 1 || brief.summaries) &&
             answer.lines[0]?.cells[0]?.map((text, i) => (

@@ -75,7 +75,10 @@ export function About({
                     {f.text}
                   </Link>
                 ) : (
-                  f.text || <span className="text-ink3">–</span>
+                  <>
+                    {f.text || <span className="text-ink3">–</span>}
+                    {f.worth && <span className="ml-1.5 text-[12.5px] text-ink2">{f.worth}</span>}
+                  </>
                 )}
               </span>
               {info && !f.hidden && (

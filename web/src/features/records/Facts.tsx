@@ -64,7 +64,10 @@ export function Facts({
                     {f.text}
                   </Link>
                 ) : (
-                  f.text
+                  <>
+                    {f.text}
+                    {f.worth && <span className="ml-1.5 font-normal text-[12.5px] text-ink2">{f.worth}</span>}
+                  </>
                 )}
               </dd>
             </div>

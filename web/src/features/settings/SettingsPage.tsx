@@ -12,6 +12,7 @@ import { Empty, Trouble } from "../../ui/Say";
 import { tell } from "../../ui/tell";
 import { useDo } from "../../ui/useDo";
 import { Changes } from "./Changes";
+import { CurrencySettings } from "./CurrencySettings";
 import { Exceptions } from "./Exceptions";
 import { HomeSettings } from "./HomeSettings";
 import { MailSettings } from "./MailSettings";
@@ -44,7 +45,7 @@ export function SettingsPage() {
   const filling = useIsFetching({ predicate: (q) => q.state.status === "pending" }) > 0;
   if (!me) return null;
   const administers = me.role === "administrator";
-  if (!may(me, "style") && !may(me, "lay_out") && !may(me, "lead"))
+  if (!may(me, "style") && !may(me, "lay_out") && !may(me, "lead") && !may(me, "shape"))
     return <Empty title="Settings are the administrators’">Ask one of them for a change.</Empty>;
   return (
     <div aria-busy={filling}>
@@ -77,6 +78,15 @@ export function SettingsPage() {
           <ReadersKeep />
           <Heading page="people">How figures and days are written</Heading>
           <FigureSettings />
+        </>
+      )}
+      {may(me, "shape") && (
+        <>
+          <Heading page="currencies">Currencies</Heading>
+          <p className="mb-3 max-w-[70ch] text-ink2">
+            Amounts of deals and products may be in these too. Reports add them up in the organisation’s currency.
+          </p>
+          <CurrencySettings />
         </>
       )}
       {may(me, "lay_out") && (
