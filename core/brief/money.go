@@ -326,8 +326,12 @@ func (s *sayer) money() {
 		for _, path := range c.Dates {
 			dates = append(dates, pathWords(b.Schema.Whole(), c.Type.Key, path))
 		}
-		s.add("money", ", ", "amounts of "+lower(c.Type.Label)+" in "+b.Schema.Settings.Currency+" at the rate of "+
-			strings.Join(append(dates, "today"), ", else of "), "/money")
+		of := " of " + lower(c.Type.Label)
+		if !s.several() && c.Type.Key == b.Parts[0].Start().Key {
+			of = ""
+		}
+		s.add("money", ", ", "amounts"+of+" in "+b.Schema.Settings.Currency+" at the rate of "+
+			strings.Join(append(dates, "today"), ", else "), "/money")
 	}
 }
 

@@ -364,7 +364,7 @@ func (d *drawer) values() []int {
 	if len(list) == 0 {
 		at := 0
 		for i, s := range d.r.Bound.Summaries {
-			if s.Source.Fn == "sum" && s.Kind == schema.Money {
+			if s.Source.Fn == "sum" && (s.Kind == schema.Money || len(s.Within) > 0) {
 				at = i
 				break
 			}

@@ -114,6 +114,9 @@ func (w Writer) Field(k schema.Kind, field *schema.Field, text string, f *brief.
 		if !ok {
 			return text
 		}
+		if field != nil && field.Exact && f == nil {
+			return w.Form.Number(n.String())
+		}
 		return w.Value(k, result.Value{Set: true, Num: n}, f)
 	case k.Dated():
 		v, err := column.Parse(k, text, w.Cal)

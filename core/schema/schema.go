@@ -99,6 +99,8 @@ type Field struct {
 	No  string `json:"no,omitempty"`
 	// Retired fields are there for what uses them, and offered no more.
 	Retired bool `json:"retired,omitempty"`
+	// Exact numbers are written for people with all their decimals.
+	Exact bool `json:"exact,omitempty"`
 	// Locked fields are seen and not changed by whoever the schema is for.
 	Locked bool `json:"locked,omitempty"`
 }

@@ -37,14 +37,16 @@ func (r *reader) money() bool {
 		r.moneyOf().As = brief.Recorded
 		return true
 	}
-	if !r.take("amounts of") {
+	t := r.start()
+	switch {
+	case r.take("amounts of"):
+		t, r.at = r.recordType(r.at)
+	case !r.take("amounts"):
 		return false
 	}
-	t, next := r.recordType(r.at)
 	if t == nil || t.Currency == "" {
 		return false
 	}
-	r.at = next
 	if r.take("in") {
 		r.at++ // the organisation's: there is no other
 	}

@@ -4113,6 +4113,7 @@ export interface components {
             currencies?: boolean;
             default?: string;
             description?: string;
+            exact?: boolean;
             format?: string;
             grouped?: string;
             key: string;

@@ -51,9 +51,10 @@ export function RecordCells({
           {cell.text}
         </Link>
       ) : cell.own ? (
-        <>
-          <span className="text-ink2 text-[12.5px]">{cell.own}</span> {cell.text || "no rate"}
-        </>
+        <span className="flex justify-end gap-1.5">
+          <span className="truncate text-ink2 text-[12.5px]">{cell.own}</span>
+          <span className="shrink-0">{cell.text || "no rate"}</span>
+        </span>
       ) : (
         cell.text
       )}

@@ -12,10 +12,13 @@ const whole = ["number", "money", "percent", "date", "time"];
 export function leastWidths(columns: Column[], rows: ListPage["rows"]): number[] {
   return columns.map((c, i) => {
     if (c.width) return c.width;
-    if (whole.includes(c.kind)) return room([...rows.slice(0, pageRows).map((r) => r.cells[i]?.text), c.label], 88);
+    if (whole.includes(c.kind)) return room([...rows.slice(0, pageRows).map((r) => shownIn(r.cells[i])), c.label], 88);
     return i === 0 ? 160 : 112;
   });
 }
+
+/** What stands in a cell: an amount in another currency has what was recorded before it. */
+const shownIn = (c: ListPage["rows"][0]["cells"][0] | undefined) => (c?.own ? `${c.own} ${c.text}` : c?.text);
 
 const pageRows = 200;
 

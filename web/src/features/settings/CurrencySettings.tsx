@@ -5,6 +5,7 @@ import { useForm } from "react-hook-form";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, ask, type Schemas } from "../../api/client";
+import { useMe } from "../../api/hooks";
 import { anew } from "../../api/keys";
 import { count } from "../../ui/figures";
 import { FormTrouble, TextField, useSend } from "../../ui/form";
@@ -52,7 +53,12 @@ export function CurrencySettings() {
               {o.stale && ", which holds no longer"}
               {o.records > 0 && ` · ${count(o.records)} records`}
             </span>
-            <button type="button" className="btn btn-quiet !px-2" onClick={() => setRating(o)}>
+            <button
+              type="button"
+              className="btn btn-quiet !px-2"
+              aria-label={`Enter a rate of ${o.code}`}
+              onClick={() => setRating(o)}
+            >
               Enter a rate…
             </button>
             <button
@@ -115,7 +121,7 @@ export function CurrencySettings() {
       </form>
       {others.length > 0 && (
         <p className="mt-3 text-[13px]">
-          <Link className="link" to="/lists/exchange_rates">
+          <Link className="link" to="/records/exchange_rates">
             All exchange rates
           </Link>
           <span className="text-ink2">
@@ -154,7 +160,8 @@ function NewRate({
   onClose: () => void;
   onDone: () => void;
 }) {
-  const form = useForm<Rate>({ defaultValues: { day: new Date().toLocaleDateString("sv"), units: "", worth: "1" } });
+  const today = useMe().data?.today ?? "";
+  const form = useForm<Rate>({ defaultValues: { day: today, units: "", worth: "1" } });
   const { submit, busy } = useSend(
     form,
     (r) =>
