@@ -443,7 +443,7 @@ func TestProgressFollowsItsPeriod(t *testing.T) {
 	p := browse(t, url)
 	p.signIn("Osric Jarrow")
 	p.visit("/targets?of=won_value")
-	p.sees("Deals, where status is won, showing sum of value, by closed.")
+	p.sees("Deals, where status is won, showing sum of value, amounts in EUR at the rate of closed, else expected close, else today, by closed.")
 	p.fill("textbox", "Everyone, Year", "12m")
 	p.enter()
 	p.await(`document.querySelector("input[aria-label='Everyone, May 2026']")?.value === "€1,000,000" ? "cut" : ""`)

@@ -122,7 +122,7 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 		}
 		return err
 	}
-	lines, err := view(ctx, snap, bound, opts, f.view)
+	lines, leftOut, err := view(ctx, snap, bound, opts, f.view)
 	var bad brief.Problems
 	if errors.As(err, &bad) || errors.Is(err, engine.ErrReader) {
 		return exitError{2, err}
@@ -131,6 +131,11 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 		return err
 	}
 	st.step("load and run")
+	if said := bound.LeftOut(leftOut); said != "" {
+		if _, err := fmt.Fprintln(notes, brief.Capital(said)+"."); err != nil {
+			return err
+		}
+	}
 	switch f.format {
 	case "json":
 		err = exchange.WriteJSON(out, lines.Table())
@@ -220,30 +225,31 @@ func view(
 	b *brief.Bound,
 	opts engine.Options,
 	view string,
-) (result.Lines, error) {
+) (lines result.Lines, leftOut int64, err error) {
 	if view == "moves" {
 		m, err := engine.RunMoves(ctx, snap, b, opts)
 		if err != nil {
-			return result.Lines{}, err
+			return result.Lines{}, 0, err
 		}
-		return m.Lines(), nil
+		return m.Lines(), 0, nil
 	}
 	if view == "records" {
 		if len(b.Parts) > 1 {
-			return result.Lines{}, fmt.Errorf("a report of several parts has no list of records")
+			return result.Lines{}, 0, fmt.Errorf("a report of several parts has no list of records")
 		}
 		l, err := engine.List(ctx, snap, b, opts)
 		if err != nil {
-			return result.Lines{}, err
+			return result.Lines{}, 0, err
 		}
-		return l.Lines(ctx)
+		lines, err := l.Lines(ctx)
+		return lines, l.Unrated, err
 	}
 	r, err := engine.Run(ctx, snap, b, opts)
 	if err != nil {
-		return result.Lines{}, err
+		return result.Lines{}, 0, err
 	}
 	if view == "totals" {
-		return r.Totals(), nil
+		return r.Totals(), r.Unrated, nil
 	}
-	return r.Summary(), nil
+	return r.Summary(), r.Unrated, nil
 }

@@ -149,7 +149,12 @@ func (c *checker) part(p *Part, at string) (*BoundPart, *scope) {
 	}
 	bp := &BoundPart{Part: p, At: at, Levels: []*Level{{Type: t, Keep: true}}}
 	s := &scope{
-		schema: c.schema, levels: bp.Levels, own: map[string]*Value{}, open: map[string]bool{}, retired: c.retired, rates: c.rates,
+		schema:  c.schema,
+		levels:  bp.Levels,
+		own:     map[string]*Value{},
+		open:    map[string]bool{},
+		retired: c.retired,
+		rates:   c.rates,
 	}
 	c.bring(p.Bring, s, at+"/bring")
 	bp.Levels = s.levels

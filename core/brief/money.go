@@ -149,7 +149,10 @@ func (c *checker) recorded(b *Brief, bound *Bound) {
 	}
 	whole := []string{"pie", "ring", "funnel", "bridge", "progress"}
 	if ch := b.Chart; ch != nil && (has(whole, ch.Kind) || ch.Stacked || ch.Measure == "share") {
-		c.add("/chart", "amounts in several currencies make no whole; draw them as columns, bars or lines, or in the organisation's currency")
+		c.add(
+			"/chart",
+			"amounts in several currencies make no whole; draw them as columns, bars or lines, or in the organisation's currency",
+		)
 	}
 }
 
@@ -352,4 +355,23 @@ func pathWords(s *schema.Schema, typ, path string) string {
 		labels = append(labels, step.Field.Label)
 	}
 	return possessive(strings.Join(append(labels, f.Label), " › "))
+}
+
+// Counted says how many starting records are meant: "12 deals"; of several parts, "12 records".
+func (b *Bound) Counted(n int64) string {
+	if len(b.Parts) == 1 {
+		return Counted(b.Parts[0].Start(), n)
+	}
+	return Counted(&schema.Type{Label: "records", One: "record"}, n)
+}
+
+// LeftOut says how many starting records are left out for want of an exchange rate: "" for none.
+func (b *Bound) LeftOut(n int64) string {
+	switch n {
+	case 0:
+		return ""
+	case 1:
+		return b.Counted(n) + " has amounts without an exchange rate for their day, and is left out"
+	}
+	return b.Counted(n) + " have amounts without an exchange rate for their day, and are left out"
 }

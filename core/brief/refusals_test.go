@@ -1,6 +1,7 @@
 package brief_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -56,6 +57,30 @@ func TestRefusedShapes(t *testing.T) {
 	require.ErrorContains(t, err, "larger than a megabyte")
 	_, err = brief.Decode([]byte(`{"version":1,"filter":` + strings.Repeat(`{"all":[`, 101) + strings.Repeat(`]}`, 101) + `}`))
 	require.ErrorContains(t, err, "more than a hundred deep")
+}
+
+func TestRefusedMoney(t *testing.T) {
+	recorded := `"money":{"as":"recorded"},"groups":[{"field":"currency"%s}],"summaries":[{"key":"v","fn":"sum","of":"value"%s}]%s`
+	with := func(group, sum, more string) string { return fmt.Sprintf(recorded, group, sum, more) }
+	refused(t, []refusal{
+		{`"money":{"as":"euros"}`, "/money/as", `"recorded"`},
+		{`"money":{"rates":[{"of":"dels"}]}`, "/money/rates/0/of", "no record type"},
+		{`"money":{"rates":[{"of":"customers"}]}`, "/money/rates/0/of", "all in the organisation's currency"},
+		{`"money":{"rates":[{"of":"deals"},{"of":"deals"}]}`, "/money/rates/1/of", "stand twice"},
+		{`"money":{"rates":[{"of":"deals","at":["value"]}]}`, "/money/rates/0/at/0", "a date or a time"},
+		{`"money":{"rates":[{"of":"deals","at":["closd"]}]}`, "/money/rates/0/at/0", "no field"},
+		{`"money":{"rates":[{"of":"deals","at":["stage_since"]}]}`, "/money/rates/0/at/0", "that is entered"},
+		{`"money":{"rates":[{"of":"deals","at":["name.closed"]}]}`, "/money/rates/0/at/0", "not a link"},
+		{`"money":{"rates":[{"of":"deals","at":["closed","created","changed","closed","closed"]}]}`, "/money/rates/0/at", "at most 4"},
+		{`"money":{"as":"recorded"},"summaries":[{"key":"v","fn":"sum","of":"value"}]`, "/money/as", "group by currency"},
+		{`"money":{"as":"recorded"},"bring":{"link":"lines"},"groups":[{"field":"currency"}],"summaries":[{"key":"v","fn":"max","of":"lines.amount"}]`, "/money/as", "group by lines.deal.currency"},
+		{with(`,"top":{"n":2,"by":"v"}`, "", ""), "/groups/0/top", "Other would put"},
+		{with("", `,"show":"running_total"`, ""), "/summaries/0/show", "from one currency to the next"},
+		{with("", "", `,"target":"100"`), "/target", "in the organisation's currency"},
+		{with("", "", `,"chart":{"kind":"pie"}`), "/chart", "make no whole"},
+		{with("", "", `,"chart":{"kind":"bar","stacked":true}`), "/chart", "make no whole"},
+		{`"money":{"as":"recorded"},"groups":[{"field":"owner","top":{"n":2,"by":"v"}},{"field":"currency"}],"summaries":[{"key":"v","fn":"sum","of":"value"}]`, "/groups/0/top/by", "set against one another"},
+	})
 }
 
 func TestRefusedConditions(t *testing.T) {

@@ -25,7 +25,12 @@ func (s *scope) worked(v *Value) error {
 		)
 	}
 	whole := s.schema.Whole()
-	inner := &scope{schema: whole, levels: []*Level{{Type: whole.Type(v.Type.Key), Keep: true}}, deep: s.deep + 1, rates: s.rates}
+	inner := &scope{
+		schema: whole,
+		levels: []*Level{{Type: whole.Type(v.Type.Key), Keep: true}},
+		deep:   s.deep + 1,
+		rates:  s.rates,
+	}
 	f, refs, err := inner.formula(text)
 	if err != nil {
 		return fmt.Errorf("the formula of %s: %w", v.Field.Label, err)

@@ -361,7 +361,12 @@ func (l *Records) Read(ctx context.Context, budget *Budget, from, to int) (page 
 	defer whole(&err)
 	from, to = max(from, 0), min(to, l.n)
 	page = &Page{
-		Names: make([][]string, len(l.Columns)), Hidden: make([][]bool, len(l.Columns)), Foreign: make([][]Foreign, len(l.Columns)),
+		Names: make(
+			[][]string,
+			len(l.Columns),
+		),
+		Hidden:  make([][]bool, len(l.Columns)),
+		Foreign: make([][]Foreign, len(l.Columns)),
 	}
 	if from >= to {
 		return page, nil

@@ -29,7 +29,13 @@ type standing struct {
 // stand finds what a brief finds in the state of a day, and what each record adds to some summaries; by is the one by which
 // records grow or shrink, −1 where there is none.
 func stand(
-	ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, day int32, sums []*brief.BoundSummary, by int,
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+	day int32,
+	sums []*brief.BoundSummary,
+	by int,
 ) (*standing, error) {
 	part := b.Parts[0]
 	then, opts, err := onDay(snap, b, opts, day)

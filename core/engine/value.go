@@ -382,14 +382,19 @@ func (r *run) bands(v *brief.Value) (*node, error) {
 		edges[i] = least(e, of.scale)
 	}
 	labels := v.Own.Bands.Labels
-	return &node{dict: dictOf(column.NewDict(labels...), -1), hidden: of.hidden, unrated: of.unrated, eval: func(b *batch, out []int64) {
-		of.eval(b, out)
-		for i, x := range out[:b.n] {
-			if x != column.Null {
-				out[i] = int64(sort.Search(len(edges), func(k int) bool { return edges[k] > x }))
+	return &node{
+		dict:    dictOf(column.NewDict(labels...), -1),
+		hidden:  of.hidden,
+		unrated: of.unrated,
+		eval: func(b *batch, out []int64) {
+			of.eval(b, out)
+			for i, x := range out[:b.n] {
+				if x != column.Null {
+					out[i] = int64(sort.Search(len(edges), func(k int) bool { return edges[k] > x }))
+				}
 			}
-		}
-	}}, nil
+		},
+	}, nil
 }
 
 func dictOf(d *column.Dict, ordered int) *dict {

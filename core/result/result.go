@@ -256,6 +256,9 @@ func (r *Result) Text(s int, v Value, shown bool) string {
 	}
 	sum := r.Bound.Summaries[s]
 	kind := sum.Kind
+	if sum.Of != nil && sum.Of.Recorded != nil && len(sum.Within) > 0 {
+		kind = schema.Money // in the currency of its group
+	}
 	if show := sum.Source.Show; shown && len(show) > 7 && show[:7] == "percent" {
 		kind = schema.Number
 	}

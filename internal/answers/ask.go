@@ -9,7 +9,6 @@ import (
 	"uzzel/core/engine"
 	"uzzel/core/figures"
 	"uzzel/core/result"
-	"uzzel/core/schema"
 	"uzzel/internal/aims"
 )
 
@@ -56,7 +55,7 @@ func (v *View) Ask(ctx context.Context, b *brief.Brief) (*Answer, error) {
 		if aim.Missing != "" {
 			a.Drawing.Notes = append(a.Drawing.Notes, aim.Missing)
 		}
-		a.Unseen, a.Unrated = unseen(bound, a.Result.Hidden, a.Result.Partly, v), v.unrated(bound, a.Result.Unrated)
+		a.Unseen, a.Unrated = unseen(bound, a.Result.Hidden, a.Result.Partly, v), bound.LeftOut(a.Result.Unrated)
 		if a.Unrated != "" {
 			a.Drawing.Notes = append(a.Drawing.Notes, brief.Capital(a.Unrated))
 		}
@@ -74,7 +73,7 @@ func (v *View) Ask(ctx context.Context, b *brief.Brief) (*Answer, error) {
 func unseen(b *brief.Bound, hidden int64, partly []string, v *View) string {
 	var list []string
 	if hidden > 0 {
-		what := countedOf(b, hidden)
+		what := b.Counted(hidden)
 		verb := "have"
 		if hidden == 1 {
 			verb = "has"
@@ -87,25 +86,6 @@ func unseen(b *brief.Bound, hidden int64, partly []string, v *View) string {
 		}
 	}
 	return strings.Join(list, "; ")
-}
-
-// countedOf says how many starting records are meant: "12 deals".
-func countedOf(b *brief.Bound, n int64) string {
-	if len(b.Parts) == 1 {
-		return brief.Counted(b.Parts[0].Start(), n)
-	}
-	return brief.Counted(&schema.Type{Label: "records", One: "record"}, n)
-}
-
-// unrated says in words how many records are left out for want of an exchange rate: "" for none.
-func (v *View) unrated(b *brief.Bound, n int64) string {
-	switch {
-	case n == 0:
-		return ""
-	case n == 1:
-		return countedOf(b, n) + " has amounts without an exchange rate for their day, and is left out"
-	}
-	return countedOf(b, n) + " have amounts without an exchange rate for their day, and are left out"
 }
 
 // numbers is the answer to a brief before it is drawn.

@@ -48,7 +48,7 @@ func (v *View) Grouped(ctx context.Context, b *brief.Brief) (*Grouped, error) {
 		if err != nil {
 			return nil, err
 		}
-		g.Unseen, g.Unrated = unseen(bound, g.Result.Hidden, g.Result.Partly, v), v.unrated(bound, g.Result.Unrated)
+		g.Unseen, g.Unrated = unseen(bound, g.Result.Hidden, g.Result.Partly, v), bound.LeftOut(g.Result.Unrated)
 		return g, nil
 	}, func(g *Grouped) int64 { return g.Bytes() + g.Result.Bytes() + int64(len(g.Runs))*24 })
 }
@@ -138,7 +138,7 @@ func (v *View) list(
 		if err != nil {
 			return nil, err
 		}
-		l.Unseen, l.Unrated = unseen(bound, l.Hidden, l.Partly, v), v.unrated(bound, l.Records.Unrated)
+		l.Unseen, l.Unrated = unseen(bound, l.Hidden, l.Partly, v), bound.LeftOut(l.Records.Unrated)
 		return l, nil
 	}, (*List).Bytes)
 }

@@ -234,7 +234,7 @@ func TestForms(t *testing.T) {
 		"value|1.234,56|10":                            {"comma", "1234.56"},
 		"value|1 234,56":                               {"comma", "1234.56"},
 		"value|(12.50)":                                {"point", "-12.50"},
-		"value|1’234.50 CHF":                           {"point", "1234.50"},
+		"value|1’234.50 EUR":                           {"point", "1234.50"},
 		"likelihood|12,5 %":                            {"comma", "12.5"},
 	} {
 		parts := strings.Split(cells, "|")

@@ -257,7 +257,10 @@ func (tr *trial) line(i int) {
 		values[f.Key] = written(f, c.Form, cell)
 	}
 	for col, c := range tr.p.Columns {
-		if f := tr.t.Field(c.Field); f != nil && f.Kind == schema.Money && f.Worked == nil && !tr.currency(i, col, row[col], values) {
+		if f := tr.t.Field(
+			c.Field,
+		); f != nil && f.Kind == schema.Money && f.Worked == nil &&
+			!tr.currency(i, col, row[col], values) {
 			return
 		}
 	}

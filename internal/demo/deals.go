@@ -100,10 +100,23 @@ func (m *maker) makeDeal(d deal) {
 		name = pick(m, works) + " " + m.customers[d.customer]["city"]
 	}
 	expect := weekday(d.created + int32(40+m.rnd.IntN(150)))
-	r := store.Record{"id": id(d.id), "name": name, "customer": id(d.customer), "owner": id(d.owner), "kind": kind,
-		"source": pick(m, Settings().Choices["deals.source"]), "stage": d.way[0], "likelihood": likelihoods[d.way[0]],
-		"value": m.money(d.currency.round(d.value)), "currency": d.currency.code, "expected_close": period.FormatDay(expect), "created": m.instant(d.created, 9),
-		"created_by": id(d.owner)}
+	r := store.Record{
+		"id":         id(d.id),
+		"name":       name,
+		"customer":   id(d.customer),
+		"owner":      id(d.owner),
+		"kind":       kind,
+		"source":     pick(m, Settings().Choices["deals.source"]),
+		"stage":      d.way[0],
+		"likelihood": likelihoods[d.way[0]],
+		"value": m.money(
+			d.currency.round(d.value),
+		),
+		"currency":       d.currency.code,
+		"expected_close": period.FormatDay(expect),
+		"created":        m.instant(d.created, 9),
+		"created_by":     id(d.owner),
+	}
 	if contact := d.customer; m.chance(85) {
 		r["contact"] = id(contact)
 	}
@@ -194,8 +207,15 @@ func (m *maker) dealLines(d deal, worth float64) {
 			amount = left
 		}
 		left -= amount
-		m.lines = append(m.lines, store.Record{"id": id(len(m.lines)), "deal": id(d.id), "product": id(products[i]),
-			"quantity": strconv.Itoa(max(1, int(math.Round(amount/d.currency.units/(900+float64(products[i])*1100))))), "amount": m.money(amount),
-			"created": m.instant(d.created, 11)})
+		m.lines = append(m.lines, store.Record{
+			"id":      id(len(m.lines)),
+			"deal":    id(d.id),
+			"product": id(products[i]),
+			"quantity": strconv.Itoa(
+				max(1, int(math.Round(amount/d.currency.units/(900+float64(products[i])*1100)))),
+			),
+			"amount":  m.money(amount),
+			"created": m.instant(d.created, 11),
+		})
 	}
 }

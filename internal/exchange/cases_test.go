@@ -114,11 +114,17 @@ func run(t *testing.T, snap *column.Snapshot, data []byte, view, reader, day str
 
 var example = regexp.MustCompile("(?s)\n## ([^\n]*)\n.*?```json\n(.*?)\n```\n\n> (.*?)\n\n```csv (\\w+)\n(.*?)\n```")
 
-// The worked examples of docs/brief-examples.md read and come out as they say.
+// The worked examples read and come out as they say.
 func TestWorkedExamples(t *testing.T) {
-	text, err := os.ReadFile("../../docs/brief-examples.md")
+	workedExamples(t, "../../docs/brief-examples.md", "../../testdata/examples")
+	workedExamples(t, "../../docs/currency-examples.md", "../../testdata/currencies")
+}
+
+func workedExamples(t *testing.T, file, folder string) {
+	t.Helper()
+	text, err := os.ReadFile(file)
 	require.NoError(t, err)
-	snap := openFolder(t, "../../testdata/examples")
+	snap := openFolder(t, folder)
 	list := example.FindAllStringSubmatch(string(text), -1)
 	require.Equal(t, strings.Count(string(text), "\n## "), len(list), "an example is not written as the others are")
 	for _, e := range list {

@@ -340,7 +340,12 @@ func (a *api) types(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodPut, "/api/currencies", "set-currencies", "Set in which currencies amounts may be besides the organisation's"),
+		op(
+			http.MethodPut,
+			"/api/currencies",
+			"set-currencies",
+			"Set in which currencies amounts may be besides the organisation's",
+		),
 		func(ctx context.Context, in *struct {
 			Body struct {
 				Others  []string `json:"others" maxItems:"100" doc:"Of ISO 4217, in their order"`

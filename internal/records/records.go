@@ -84,7 +84,11 @@ func Writable(v *answers.View, typ string) (*schema.Type, error) {
 	case !Writes(v.Snap.Schema, t):
 		return nil, fault.New(fault.Invalid, "", "%s are not written here.", t.Label)
 	case t.Rates && !v.Who.May(people.Shape):
-		return nil, fault.New(fault.Forbidden, "", "Exchange rates change everyone’s numbers: who shapes records enters them.")
+		return nil, fault.New(
+			fault.Forbidden,
+			"",
+			"Exchange rates change everyone’s numbers: who shapes records enters them.",
+		)
 	}
 	return t, nil
 }

@@ -54,7 +54,13 @@ func (s *Shape) Currencies(v *answers.View) (*Currencies, error) {
 		one := Foreign{Code: code, Records: uses[column.Fold(code)]}
 		if r, ok := latest[column.Fold(code)]; ok {
 			one.Rates, one.Day, one.Stale = r.n, v.Figures.Form.Day(r.day), int(v.Day-r.day) > out.Hold
-			one.Latest = fmt.Sprintf("%s %s = %s %s", v.Figures.Form.Number(r.units), code, v.Figures.Form.Number(r.worth), out.Own)
+			one.Latest = fmt.Sprintf(
+				"%s %s = %s %s",
+				v.Figures.Form.Number(r.units),
+				code,
+				v.Figures.Form.Number(r.worth),
+				out.Own,
+			)
 		}
 		out.Others = append(out.Others, one)
 	}

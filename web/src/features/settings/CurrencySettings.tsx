@@ -22,6 +22,7 @@ const codes = Intl.supportedValuesOf("currency");
 export function CurrencySettings() {
   const client = useQueryClient();
   const got = useQuery({ queryKey: ["currencies"], queryFn: () => ask(api.GET("/api/currencies")) });
+  const today = useMe().data?.today;
   const [code, setCode] = useState("");
   const [rating, setRating] = useState<Currency>();
   const [save] = useDo(
@@ -37,7 +38,7 @@ export function CurrencySettings() {
       anew(client, "currencies");
     },
   );
-  if (!got.data) return <Trouble error={got.error} />;
+  if (!got.data || !today) return <Trouble error={got.error} />;
   const { own, others, hold } = got.data;
   const set = (list: string[], said: string, days = hold) => save({ others: list, hold: days, said });
   const all = others.map((o) => o.code);
@@ -120,20 +121,20 @@ export function CurrencySettings() {
         </label>
       </form>
       {others.length > 0 && (
-        <p className="mt-3 text-[13px]">
+        <div className="mt-3 text-[13px]">
           <Link className="link" to="/records/exchange_rates">
             All exchange rates
           </Link>
-          <span className="text-ink2">
-            {" "}
-            · Files of them are brought in like any others, by hand or every night: currency, day, units, worth.
-          </span>
-        </p>
+          <p className="text-ink2">
+            Files of them are brought in like any others, by hand or every night: currency, day, units, worth.
+          </p>
+        </div>
       )}
       {rating && (
         <NewRate
           currency={rating.code}
           own={own}
+          today={today}
           onClose={() => setRating(undefined)}
           onDone={() => {
             setRating(undefined);
@@ -152,15 +153,16 @@ type Rate = { day: string; units: string; worth: string };
 function NewRate({
   currency,
   own,
+  today,
   onClose,
   onDone,
 }: {
   currency: string;
   own: string;
+  today: string;
   onClose: () => void;
   onDone: () => void;
 }) {
-  const today = useMe().data?.today ?? "";
   const form = useForm<Rate>({ defaultValues: { day: today, units: "", worth: "1" } });
   const { submit, busy } = useSend(
     form,
