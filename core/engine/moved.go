@@ -8,6 +8,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/column"
 	"uzzel/core/exact"
+	"uzzel/core/schema"
 )
 
 // Moved is one record of a step: what it added to each summary then and adds now, and what it had and has of what put it
@@ -115,4 +116,42 @@ func (m *Moves) Records(step string, from, to int) (list []Moved, n int, err err
 		list = append(list, one)
 	}
 	return list, len(rows), nil
+}
+
+// DaysBetween are the days from a date that each record of a step had then to one that it has now, of those that have
+// both. It goes on with the budget and the time of RunMoves.
+func (m *Moves) DaysBetween(step string, from, to *schema.Field) (days []int32, err error) {
+	defer whole(&err)
+	at := slices.IndexFunc(m.Steps, func(s Move) bool { return s.Step == step })
+	if at < 0 {
+		return nil, nil
+	}
+	rows := m.Steps[at].rows
+	read := func(s *standing, f *schema.Field, row func(pair) int32) ([]int64, error) {
+		n, err := s.run.value(&brief.Value{Text: f.Key, Kind: f.Kind, Type: s.table.Type, Field: f})
+		if err != nil {
+			return nil, err
+		}
+		list, out := make([]int32, len(rows)), make([]int64, len(rows))
+		for i, p := range rows {
+			list[i] = row(p)
+		}
+		day := s.run.asDays(n)
+		s.each(list, func(first int, b *batch) { day.eval(b, out[first:first+b.n]) })
+		return out, nil
+	}
+	before, err := read(m.then, from, func(p pair) int32 { return p.then })
+	if err != nil {
+		return nil, err
+	}
+	after, err := read(m.now, to, func(p pair) int32 { return p.now })
+	if err != nil {
+		return nil, err
+	}
+	for i, b := range before {
+		if b != column.Null && after[i] != column.Null {
+			days = append(days, int32(after[i]-b))
+		}
+	}
+	return days, nil
 }

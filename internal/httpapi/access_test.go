@@ -91,6 +91,7 @@ var routes = []struct{ method, path, body, want string }{
 	{"DELETE", "/api/kept/999999", "", "401 404 404 404 404 404"},
 	{"POST", "/api/stood", `{"brief":$Q,"unit":"week","count":2}`, "401 200 200 200 200 200"},
 	{"POST", "/api/moves", `{"brief":$Q}`, "401 200 200 200 200 200"},
+	{"POST", "/api/held", `{"brief":{"version":1,"start":"deals"},"within":"last_quarter"}`, "401 200 200 200 200 200"},
 	{"POST", "/api/passages", `{"brief":{"version":1,"start":"deals"},"within":"this_year"}`, "401 200 200 200 200 200"},
 	{"POST", "/api/moves/groups", `{"brief":$Q}`, "401 200 200 200 200 200"},
 	{"POST", "/api/moves/records", `{"brief":$Q,"step":"now"}`, "401 200 200 200 200 200"},

@@ -298,3 +298,72 @@ func (a *api) passages(g huma.API) {
 		},
 	)
 }
+
+// HeldBody is how what was expected came true.
+type HeldBody struct {
+	On       string            `json:"on" doc:"When it was expected"`
+	Dates    string            `json:"dates" doc:"Within which days"`
+	Text     string            `json:"text"`
+	Outcomes []HeldOutcomeBody `json:"outcomes" doc:"All that was expected, then what became of it"`
+	Likely   []HeldBandBody    `json:"likely" doc:"By the likelihood that was stated; none where the records have none"`
+	Won      string            `json:"won" doc:"How many were won within the days, expected or not"`
+	Median   string            `json:"median" doc:"How long after their date those that were decided were, in words; empty where none was"`
+	Decided  int64             `json:"decided"`
+}
+
+// HeldOutcomeBody is what became of some of what was expected.
+type HeldOutcomeBody struct {
+	Words   string  `json:"words"`
+	Records int64   `json:"records"`
+	Value   string  `json:"value" doc:"The amounts that were expected; empty where the records have none"`
+	Share   float64 `json:"share" doc:"Of what was expected"`
+	Part    string  `json:"part" doc:"The same for people"`
+}
+
+// HeldBandBody is those of one stated likelihood.
+type HeldBandBody struct {
+	Stated  string  `json:"stated"`
+	Records int64   `json:"records"`
+	Won     int64   `json:"won"`
+	Came    string  `json:"came" doc:"The part that was won"`
+	Said    float64 `json:"said" doc:"The likelihood as a part of one"`
+	Is      float64 `json:"is" doc:"What was won as a part of one"`
+}
+
+func (a *api) held(g huma.API) {
+	huma.Register(
+		g,
+		lenient(op(http.MethodPost, "/api/held", "held",
+			"How well dates and likelihoods held: what was expected within a period, as seen before it, and what became of it")),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Brief  Brief           `json:"brief"`
+				Within json.RawMessage `json:"within" doc:"A period as a brief has it"`
+			}
+		}) (*out[HeldBody], error) {
+			b, err := a.asked(ctx, &in.Body.Brief)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			within, err := brief.DecodePeriod(in.Body.Within)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			h, err := view(ctx).Held(ctx, b, within.Period)
+			if err != nil {
+				return nil, a.fail(ctx, err)
+			}
+			body := HeldBody{
+				On: h.On, Dates: h.Dates, Text: h.Text, Won: h.Won, Median: h.Median, Decided: h.Decided,
+				Outcomes: []HeldOutcomeBody{}, Likely: []HeldBandBody{},
+			}
+			for _, o := range h.Outcomes {
+				body.Outcomes = append(body.Outcomes, HeldOutcomeBody(o))
+			}
+			for _, l := range h.Likely {
+				body.Likely = append(body.Likely, HeldBandBody(l))
+			}
+			return &out[HeldBody]{body}, nil
+		},
+	)
+}

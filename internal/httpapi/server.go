@@ -486,6 +486,7 @@ func (a *api) operations(r chi.Router) huma.API {
 	a.explaining(signed)
 	a.moves(signed)
 	a.passages(signed)
+	a.held(signed)
 	a.keptResults(signed)
 	a.deliveries(signed)
 	a.pictures(signed)

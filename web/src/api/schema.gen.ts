@@ -954,6 +954,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How well dates and likelihoods held: what was expected within a period, as seen before it, and what became of it */
+        post: operations["held"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/home": {
         parameters: {
             query?: never;
@@ -4419,6 +4436,61 @@ export interface components {
             labels: string[];
             /** @description Whether it is a subtotal or the total */
             total: boolean;
+        };
+        HeldBandBody: {
+            /** @description The part that was won */
+            came: string;
+            /**
+             * Format: double
+             * @description What was won as a part of one
+             */
+            is: number;
+            /** Format: int64 */
+            records: number;
+            /**
+             * Format: double
+             * @description The likelihood as a part of one
+             */
+            said: number;
+            stated: string;
+            /** Format: int64 */
+            won: number;
+        };
+        HeldBody: {
+            /** @description Within which days */
+            dates: string;
+            /** Format: int64 */
+            decided: number;
+            /** @description By the likelihood that was stated; none where the records have none */
+            likely: components["schemas"]["HeldBandBody"][];
+            /** @description How long after their date those that were decided were, in words; empty where none was */
+            median: string;
+            /** @description When it was expected */
+            on: string;
+            /** @description All that was expected, then what became of it */
+            outcomes: components["schemas"]["HeldOutcomeBody"][];
+            text: string;
+            /** @description How many were won within the days, expected or not */
+            won: string;
+        };
+        HeldOutcomeBody: {
+            /** @description The same for people */
+            part: string;
+            /** Format: int64 */
+            records: number;
+            /**
+             * Format: double
+             * @description Of what was expected
+             */
+            share: number;
+            /** @description The amounts that were expected; empty where the records have none */
+            value: string;
+            words: string;
+        };
+        HeldRequest: {
+            brief: components["schemas"]["Brief"];
+            /** @description A period as a brief has it */
+            within: unknown;
         };
         HolderBody: {
             /** Format: int64 */
@@ -8799,6 +8871,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GroupedBody"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    held: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeldRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldBody"];
                 };
             };
             /** @description Error */

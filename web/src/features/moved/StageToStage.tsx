@@ -5,7 +5,8 @@ import { Chart } from "../../chart/Chart";
 import { count } from "../../ui/figures";
 import { Trouble } from "../../ui/Say";
 
-const spans: [string, string, unknown][] = [
+/** The periods that are told of. */
+export const spans: [string, string, unknown][] = [
   ["this_quarter", "this quarter", "this_quarter"],
   ["last_quarter", "last quarter", "last_quarter"],
   ["this_year", "this year", "this_year"],
