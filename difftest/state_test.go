@@ -537,3 +537,124 @@ func movedPlainly(t *testing.T, then, now *world, b obj, reader, sum, since stri
 	}
 	return out
 }
+
+// TestOver asks how random briefs stood at the ends of random days all at once, and of each day by itself.
+func TestOver(t *testing.T) {
+	s, err := schema.New(settings)
+	require.NoError(t, err)
+	seen, swept, asked, grouped := map[string]int{}, 0, 0, 0
+	today, err := period.ParseDay(today)
+	require.NoError(t, err)
+	for i := 0; i < *many/8; i++ {
+		if i%25 == 0 {
+			clear(formulas)
+		}
+		p := newPast(t, *seed*57+uint64(i/10))
+		r := rand.New(rand.NewPCG(*seed+13, uint64(i)))
+		if i%3 == 0 && p.foreign { // some days are without a rate
+			p.rates = newRates(r, true)
+		}
+		m := &maker{r: r, w: p.world, seen: seen}
+		b, g := m.part()
+		for b["bring"] != nil {
+			b, g = m.part()
+		}
+		if m.chance(60) { // mostly what can be swept
+			b = obj{"start": pick(m, []string{"deals", "deals", "activities", "products"})}
+			g = &ground{typ: typeOf(b["start"].(string))}
+			switch b["start"] {
+			case "deals":
+				b["filter"] = pick(m, []any{nil, obj{"field": "status", "is": "any_of", "values": []any{"open"}}, obj{"any": []any{
+					obj{"field": "kind", "is": "any_of", "values": []any{"Refit"}}, obj{"not": obj{"field": "owner.team", "is": "filled"}}}}})
+				b["period"] = pick(m, []any{nil, obj{"field": "expected_close", "within": "this_year"}})
+			case "activities":
+				b["whose"] = pick(m, []any{nil, "mine", "team"})
+			}
+			for k, v := range b {
+				if v == nil {
+					delete(b, k)
+				}
+			}
+		}
+		b["version"] = 1
+		m.w.money(b)
+		sum := map[string]string{"deals": pick(m, []string{"value", "weighted", "cycle_days"}), "customers": "size", "lines": "amount", "activities": "minutes", "products": "price"}[g.typ.key]
+		sums := []any{obj{"key": "n", "fn": "count"}}
+		if sum != "" {
+			one := obj{"key": "t", "fn": "sum", "of": sum}
+			if g.typ.key == "deals" && m.chance(30) {
+				one["where"] = obj{"field": "kind", "is": "any_of", "values": []any{"Refit"}}
+			}
+			sums = append(sums, one)
+		}
+		b["summaries"] = sums
+		by := pick(m, append([]string{""}, movedBy[g.typ.key]...))
+		if by == "deal" || by == "product" { // whose names are others on other days
+			by = ""
+		}
+		if by != "" {
+			b["groups"] = []any{obj{"field": by}}
+			grouped++
+		}
+		var days []int32
+		for day := today - int32(m.r.IntN(90)); day <= today; day += int32(1 + m.r.IntN(20)) {
+			days = append(days, day)
+		}
+		reader := pick(m, p.ids["people"])
+		snap := column.NewSnapshot(s, p)
+		bind := func(b obj) *brief.Bound {
+			data, err := json.Marshal(b)
+			require.NoError(t, err)
+			decoded, err := brief.Decode(data)
+			require.NoError(t, err, string(data))
+			bound, err := brief.Bind(decoded, s)
+			require.NoError(t, err, string(data))
+			return bound
+		}
+		o, err := engine.RunOver(context.Background(), snap, bind(b), engine.Options{Today: today, Reader: reader}, days)
+		require.NoError(t, err)
+		if asked++; o.Swept {
+			swept++
+		}
+		for k, day := range days {
+			b["asOf"] = period.FormatDay(day)
+			r, err := engine.Run(context.Background(), snap, bind(b), engine.Options{Today: today, Reader: reader})
+			require.NoError(t, err)
+			var want, got []string
+			write := func(list *[]string, name string, cells []string) {
+				for i := range cells {
+					cells[i] = zero(cells[i])
+				}
+				*list = append(*list, name+": "+strings.Join(cells, ", "))
+			}
+			write(&want, "all", r.Totals().Rows[0])
+			if by != "" {
+				for _, line := range r.Summary().Rows {
+					write(&want, "of "+line[0], line[1:])
+				}
+			}
+			for _, l := range o.Lines {
+				cells := []string{strconv.FormatInt(l.Records[k], 10)}
+				for i, v := range l.Values[1:] {
+					text := v[k].String()
+					if o.Summaries[i+1].Kind == schema.Money {
+						text = v[k].Fixed(2)
+					}
+					cells = append(cells, text)
+				}
+				switch {
+				case l.Key == engine.AllLine:
+					write(&got, "all", cells)
+				case l.Records[k] > 0:
+					write(&got, "of "+l.Member.Label, cells)
+				}
+			}
+			slices.Sort(want)
+			slices.Sort(got)
+			require.Equal(t, want, got, "swept %v: %v", o.Swept, b)
+		}
+	}
+	t.Logf("%d of %d swept, %d grouped", swept, asked, grouped)
+	require.Greater(t, swept, asked/4)
+	require.Greater(t, asked-swept, asked/10)
+}

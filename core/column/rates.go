@@ -375,22 +375,28 @@ func (p *page) read(amounts []int64) bool {
 	return foreign
 }
 
-// convert converts the amounts whose currencies were read, and tells of those that have no rate.
-func (p *page) convert(amounts []int64, miss func(i int)) {
-	n, by := len(amounts), p.by
+// dated reads of the rows the first date that is filled, Null where none is.
+func (p *page) dated(n int) []int64 {
 	days := p.days[:n]
 	for i := range days {
 		days[i] = Null
 	}
-	for d := range by.dates {
+	for d := range p.by.dates {
 		copy(p.at, p.rows[:n])
-		by.dates[d].read(p.at[:n], true, p.more[:n])
+		p.by.dates[d].read(p.at[:n], true, p.more[:n])
 		for i, day := range p.more[:n] {
 			if days[i] == Null {
 				days[i] = day
 			}
 		}
 	}
+	return days
+}
+
+// convert converts the amounts whose currencies were read, and tells of those that have no rate.
+func (p *page) convert(amounts []int64, miss func(i int)) {
+	n, by := len(amounts), p.by
+	days := p.dated(n)
 	for i, c := range p.codes[:n] {
 		if c == Null {
 			continue
@@ -409,4 +415,77 @@ func (p *page) convert(amounts []int64, miss func(i int)) {
 			miss(i)
 		}
 	}
+}
+
+// Amounts are the amounts of a field with what converts them on any day.
+type Amounts struct {
+	raw   []int64
+	day   []int32 // whose rate is taken, no later than that of the question
+	rates [][]rate
+	book  *rates
+}
+
+// noDay stands for a record without dates: it takes the rate of the day of the question.
+const noDay = 1<<31 - 1
+
+// Amounts reads the amounts of a field as they are recorded; nil where all are in the organisation's currency. The day of
+// the conversion is not looked at.
+func (s *Snapshot) Amounts(c Conversion) (*Amounts, error) {
+	if s.whole != nil {
+		return s.whole.Amounts(c)
+	}
+	t, err := s.Table(c.Type)
+	if err != nil || t.Type.Currency == "" {
+		return nil, err
+	}
+	raw, err := s.Column(c.Type, c.Field)
+	if err != nil {
+		return nil, err
+	}
+	by, _, err := s.converter(t, c)
+	if err != nil {
+		return nil, err
+	}
+	out := &Amounts{make([]int64, t.N), make([]int32, t.N), make([][]rate, t.N), by.book}
+	raw.Run(0, out.raw)
+	p, none, some := by.page(), []rate{}, false
+	for first := 0; first < t.N; first += chunkSize {
+		end := min(first+chunkSize, t.N)
+		for i := range end - first {
+			p.rows[i] = int32(first + i)
+		}
+		if !p.read(out.raw[first:end]) {
+			continue
+		}
+		some = true
+		for i, day := range p.dated(end - first) {
+			if c := p.codes[i]; c != Null {
+				if out.rates[first+i] = by.of[c]; out.rates[first+i] == nil {
+					out.rates[first+i] = none
+				}
+				if out.day[first+i] = noDay; day != Null {
+					out.day[first+i] = int32(day)
+				}
+			}
+		}
+	}
+	if !some {
+		return nil, nil
+	}
+	return out, nil
+}
+
+// Foreign says whether the amount of a row is in another currency than the organisation's.
+func (a *Amounts) Foreign(row int32) bool { return a.rates[row] != nil }
+
+// RateDay is the day whose rate the amount of a row is converted at, where it is asked on a day.
+func (a *Amounts) RateDay(row, on int32) int32 { return min(a.day[row], on) }
+
+// At is the amount of a row at the rate of a day, false where there is none.
+func (a *Amounts) At(row, day int32) (int64, bool) {
+	r, ok := a.book.at(a.rates[row], day)
+	if !ok {
+		return Null, false
+	}
+	return exact.Frac(a.raw[row], r.units).Scaled(r.worth)
 }

@@ -98,18 +98,9 @@ func (s *Snapshot) over(t *Table, f *schema.Field, now *Column, to *Table) ([]va
 		}
 		v, ok := read[w.was]
 		if !ok {
-			text := p.text(w.was)
-			switch v = Null; {
-			case text == "":
-			case to != nil:
-				v = rowOrNull(to, text)
-			case now.Dict != nil:
-				v = int64(now.Dict.Code(text))
-			default:
-				var err error
-				if v, err = Parse(f.Kind, text, s.Cal); err != nil {
-					return nil, fmt.Errorf("the history of %s of %s %s: %w", f.Key, t.Type.Key, ids[w.record], err)
-				}
+			var err error
+			if v, err = s.wasValue(f, now, to, p.text(w.was)); err != nil {
+				return nil, fmt.Errorf("the history of %s of %s %s: %w", f.Key, t.Type.Key, ids[w.record], err)
 			}
 			read[w.was] = v
 		}
