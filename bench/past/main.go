@@ -83,6 +83,42 @@ func measure(path string) error {
 		}
 		fmt.Printf("%-45s %8.1f ms\n", q.name, took)
 	}
+	return over(ctx, snap, fmt.Sprintf(open, ""))
+}
+
+// over measures how a report stood at the end of each of ninety days, of all its records and of those of one period.
+func over(ctx context.Context, snap *column.Snapshot, within string) error {
+	var days []int32
+	for day := today - 89; day <= today; day++ {
+		days = append(days, day)
+	}
+	for name, text := range map[string]string{
+		"open, this quarter, by owner": within,
+		"open, by stage":               `{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]}]},"groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"t","fn":"sum","of":"value"}]}`,
+	} {
+		b, err := brief.Decode([]byte(text))
+		if err != nil {
+			return err
+		}
+		bound, err := brief.Bind(b, snap.Schema)
+		if err != nil {
+			return err
+		}
+		var list []float64
+		for range 5 {
+			began := time.Now()
+			o, err := engine.RunOver(ctx, snap, bound, engine.Options{Today: today, Reader: "1"}, days)
+			if err != nil {
+				return err
+			}
+			if !o.Swept {
+				return fmt.Errorf("%s: not worked out at once", name)
+			}
+			list = append(list, float64(time.Since(began).Microseconds())/1000)
+		}
+		slices.Sort(list)
+		fmt.Printf("ninety days: %-32s %8.1f ms\n", name, list[2])
+	}
 	return nil
 }
 

@@ -2,8 +2,10 @@ package column
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
+	"sync"
 
 	"uzzel/core/schema"
 )
@@ -72,14 +74,18 @@ func (s *Snapshot) Over(typ string, days []int32, today int32, fields []string) 
 	}
 	t := &Table{Type: now.Type, N: len(m.base), IDs: &IDs{}, many: map[string]*Many{}, links: map[int]*links{},
 		cols: make([]*Column, len(now.Type.Fields))}
+	var wg sync.WaitGroup
+	failed := make([]error, len(fields))
 	for k, key := range fields {
 		i := now.Type.Place(key)
 		if i < 0 {
 			return nil, fmt.Errorf("%s has no field %q", typ, key)
 		}
-		if t.cols[i], err = m.column(i, k); err != nil {
-			return nil, err
-		}
+		wg.Go(func() { t.cols[i], failed[k] = m.column(i, k) })
+	}
+	wg.Wait()
+	if err := errors.Join(failed...); err != nil {
+		return nil, err
 	}
 	next := s.shared()
 	next.tables[typ] = &loading{table: t}

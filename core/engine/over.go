@@ -29,7 +29,8 @@ type OverLine struct {
 }
 
 // RunOver works out what a brief found at the ends of days that rise. Where a brief goes by its own records alone, their
-// course is gone over once; otherwise each day's state is asked.
+// course is gone over once; otherwise each day's state is asked. A brief with a summary that does not add up is told no
+// lines of.
 func RunOver(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, days []int32) (o *Over, err error) {
 	defer whole(&err)
 	if len(b.Parts) != 1 || len(b.Parts[0].Levels) > 1 {
@@ -43,6 +44,9 @@ func RunOver(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Op
 		if addsUp(s) {
 			o.Summaries = append(o.Summaries, s)
 		}
+	}
+	if len(o.Summaries) < len(b.Summaries) {
+		return o, nil
 	}
 	sums := newOverSums(o)
 	if o.Swept, err = sums.sweep(ctx, snap, b, opts); err != nil {

@@ -150,7 +150,7 @@ func TestStood(t *testing.T) {
 	a, _ := demotest.App(t)
 	v := demotest.View(t, a, 2)
 	b := parsed(t, `{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]}]},"groups":[{"field":"stage"}],"summaries":[{"key":"t","fn":"sum","of":"value"},{"key":"n","fn":"count"}]}`)
-	s, err := v.Stood(ctx, b, "week", 6)
+	s, err := v.Stood(ctx, b, "week", 6, false)
 	require.NoError(t, err)
 	require.Len(t, s.Points, 7)
 	require.Equal(t, "2026-05-10", s.Points[5].Date)
@@ -168,12 +168,32 @@ func TestStood(t *testing.T) {
 		widest = max(widest, p.To)
 	}
 	require.InDelta(t, 1, widest, 1e-6)
-	months, err := v.Stood(ctx, b, "month", 2)
+	// The areas of the stages lie on one another, and come to what the totals are.
+	d := s.Drawing
+	require.Equal(t, []any{"area", true, "Sum of value", 7, 7}, []any{d.Kind, d.Stacked, d.Title, len(d.Series), len(d.Categories)})
+	for i, c := range d.Categories {
+		sum := 0.0
+		for _, line := range d.Series {
+			sum += *line.Points[i].Value
+		}
+		require.Equal(t, s.Points[i].Values[0], c.Total)
+		require.Equal(t, c.Total, v.PlainWriter().Inner("money", strconv.FormatFloat(sum, 'f', 2, 64), nil))
+		require.GreaterOrEqual(t, d.Ticks[len(d.Ticks)-1].Value, sum)
+	}
+	// By a group of many, the rest is one line; an average is told of each day by itself, and is not drawn.
+	many, err := v.Stood(ctx, parsed(t, `{"version":1,"start":"deals","groups":[{"field":"owner"}]}`), "day", 5, true)
+	require.NoError(t, err)
+	require.Equal(t, []any{"line", false, 9, "Other"}, []any{many.Drawing.Kind, many.Drawing.Stacked, len(many.Drawing.Series), many.Drawing.Series[8].Name})
+	mean, err := v.Stood(ctx, parsed(t, `{"version":1,"start":"deals","summaries":[{"key":"a","fn":"average","of":"value"}]}`), "week", 2, false)
+	require.NoError(t, err)
+	require.Nil(t, mean.Drawing)
+	require.Len(t, mean.Points, 3)
+	months, err := v.Stood(ctx, b, "month", 2, false)
 	require.NoError(t, err)
 	require.Equal(t, []string{"2026-03-31", "2026-04-30", ""}, []string{months.Points[0].Date, months.Points[1].Date, months.Points[2].Date})
-	_, err = v.Stood(ctx, b, "week", 61)
+	_, err = v.Stood(ctx, b, "week", 93, false)
 	require.True(t, fault.Is(err, fault.Invalid))
-	_, err = v.Stood(ctx, b, "hour", 1)
+	_, err = v.Stood(ctx, b, "hour", 1, false)
 	require.True(t, fault.Is(err, fault.Invalid))
 }
 

@@ -2,9 +2,12 @@ package answers
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"uzzel/core/brief"
+	"uzzel/core/chart"
+	"uzzel/core/engine"
 	"uzzel/core/exact"
 	"uzzel/core/period"
 	"uzzel/internal/fault"
@@ -15,6 +18,7 @@ type Stood struct {
 	Summaries []string
 	Drawn     string // the summary that the bars are of
 	Points    []StoodPoint
+	Drawing   *chart.Drawing // by the brief's first group, where what is told adds up; else nil
 }
 
 // StoodPoint is how a report stood at the end of a day. From and To are where its bar stands, as parts of the width: of
@@ -28,10 +32,10 @@ type StoodPoint struct {
 }
 
 // mostStood is how many points are told at most.
-const mostStood = 60
+const mostStood = 92
 
-// Stood tells how a report stood at the ends of so many units, and now.
-func (v *View) Stood(ctx context.Context, b *brief.Brief, unit period.Unit, count int) (*Stood, error) {
+// Stood tells how a report stood at the ends of so many units, and now. lines draws groups as lines, not as areas.
+func (v *View) Stood(ctx context.Context, b *brief.Brief, unit period.Unit, count int, lines bool) (*Stood, error) {
 	if count < 1 || count > mostStood {
 		return nil, fault.New(fault.Invalid, "/count", "One to %d points are told.", mostStood)
 	}
@@ -40,19 +44,26 @@ func (v *View) Stood(ctx context.Context, b *brief.Brief, unit period.Unit, coun
 		return nil, err
 	}
 	bare := *b
-	bare.Since, bare.Groups, bare.Across, bare.Blank, bare.Compare, bare.Chart = nil, nil, nil, nil, "", nil
+	bare.AsOf, bare.Since, bare.Across, bare.Blank, bare.Compare, bare.Chart = nil, nil, nil, nil, "", nil
 	bare.Target, bare.TargetOf, bare.TotalsOnly = "", "", false
+	if len(bare.Groups) > 1 {
+		bare.Groups = bare.Groups[:1]
+	}
+	days = append(days, v.Day)
+	if out, err := v.over(ctx, &bare, days, lines); out != nil || err != nil {
+		return out, err
+	}
+	bare.Groups = nil
 	// All of it is one question: many states of very many records take long, and end as one that takes long does.
 	ctx, end := context.WithTimeout(ctx, QuestionTime)
 	defer end()
 	out := &Stood{}
 	var amounts []exact.Num
-	for _, day := range append(days, v.Day) {
+	for _, day := range days {
 		then := bare
-		point := StoodPoint{Day: "now"}
-		if then.AsOf = nil; day != v.Day {
-			point.Date = period.FormatDay(day)
-			then.AsOf, point.Day = &brief.Moment{Date: point.Date}, v.Figures.Form.Day(day)
+		point := v.point(day)
+		if point.Date != "" {
+			then.AsOf = &brief.Moment{Date: point.Date}
 		}
 		a, err := v.Ask(ctx, &then)
 		if err != nil {
@@ -77,15 +88,85 @@ func (v *View) Stood(ctx context.Context, b *brief.Brief, unit period.Unit, coun
 		amounts = append(amounts, cell.Plain[by].Num)
 		out.Points = append(out.Points, point)
 	}
+	out.bars(amounts)
+	return out, nil
+}
+
+// point is how a report stood at the end of a day, without what it came to.
+func (v *View) point(day int32) StoodPoint {
+	if day == v.Day {
+		return StoodPoint{Day: "now"}
+	}
+	return StoodPoint{Day: v.Figures.Form.Day(day), Date: period.FormatDay(day)}
+}
+
+// bars says where the bars of points stand.
+func (s *Stood) bars(amounts []exact.Num) {
 	bars := make([][2]exact.Num, len(amounts))
 	for i, amount := range amounts {
 		bars[i][1] = amount
 	}
 	parts, _ := widths(bars)
 	for i, p := range parts {
-		out.Points[i].From, out.Points[i].To = p[0], p[1]
+		s.Points[i].From, s.Points[i].To = p[0], p[1]
 	}
-	return out, nil
+}
+
+// over tells how a report stood where all that it shows adds up, all days at once; nil where something does not.
+func (v *View) over(ctx context.Context, b *brief.Brief, days []int32, lines bool) (*Stood, error) {
+	q, err := v.question(b, fmt.Sprint("over ", days, lines))
+	if err != nil {
+		return nil, err
+	}
+	return once(ctx, v, q, func(ctx context.Context) (*Stood, error) {
+		bound, err := v.Bind(b)
+		if err != nil || len(bound.Parts) > 1 || len(bound.Parts[0].Levels) > 1 {
+			return nil, err
+		}
+		var o *engine.Over
+		err = v.run(ctx, bound, true, func(ctx context.Context, opts engine.Options) (err error) {
+			o, err = engine.RunOver(ctx, v.Snap, bound, opts, days)
+			return err
+		})
+		if err != nil || len(o.Lines) == 0 {
+			return nil, err
+		}
+		return v.tellOver(bound, o, lines), nil
+	}, func(s *Stood) int64 {
+		if s == nil {
+			return 100
+		}
+		return int64(len(s.Points)) * 2000
+	})
+}
+
+func (v *View) tellOver(b *brief.Bound, o *engine.Over, lines bool) *Stood {
+	out, w, by := &Stood{}, v.PlainWriter(), o.By()
+	for _, s := range o.Summaries {
+		out.Summaries = append(out.Summaries, brief.SummaryLabel(b, s))
+	}
+	out.Drawn = out.Summaries[by]
+	var names []string
+	for i, day := range o.Days {
+		p := v.point(day)
+		p.Records = o.Lines[0].Records[i]
+		for k, s := range o.Summaries {
+			p.Values = append(p.Values, v.amount(w, s, o.Lines[0].Values[k][i]))
+		}
+		out.Points, names = append(out.Points, p), append(names, p.Day)
+	}
+	out.bars(o.Lines[0].Values[by])
+	var g *brief.BoundGroup
+	of := o.Lines[:1]
+	if len(b.Groups) > 0 {
+		g, of = b.Groups[0], o.Lines[1:]
+	}
+	var drawn []chart.CourseLine
+	for _, l := range of {
+		drawn = append(drawn, chart.CourseLine{Member: l.Member, Values: l.Values[by]})
+	}
+	out.Drawing = chart.Course(v.Writer(), out.Drawn, o.Summaries[by], g, names, drawn, !lines)
+	return out
 }
 
 // ends are the last days of the units before the one that today is in, the latest last.

@@ -62,6 +62,7 @@ type StoodBody struct {
 	Summaries []string         `json:"summaries"`
 	Drawn     string           `json:"drawn" doc:"The summary that the bars are of"`
 	Points    []StoodPointBody `json:"points"`
+	Drawing   *chart.Drawing   `json:"drawing,omitempty" doc:"By the brief's first group; left out where what is told does not add up"`
 }
 
 // StoodPointBody is how a report stood at the end of a day.
@@ -115,18 +116,19 @@ func (a *api) stood(g huma.API) {
 			Body struct {
 				Brief Brief       `json:"brief"`
 				Unit  period.Unit `json:"unit" enum:"day,week,month"`
-				Count int         `json:"count" minimum:"1" maximum:"60"`
+				Count int         `json:"count" minimum:"1" maximum:"92"`
+				Lines bool        `json:"lines,omitempty" doc:"Draws groups as lines, not as areas on one another"`
 			}
 		}) (*out[StoodBody], error) {
 			b, err := a.asked(ctx, &in.Body.Brief)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			s, err := view(ctx).Stood(ctx, b, in.Body.Unit, in.Body.Count)
+			s, err := view(ctx).Stood(ctx, b, in.Body.Unit, in.Body.Count, in.Body.Lines)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			body := StoodBody{Summaries: append([]string{}, s.Summaries...), Drawn: s.Drawn}
+			body := StoodBody{Summaries: append([]string{}, s.Summaries...), Drawn: s.Drawn, Drawing: s.Drawing}
 			for _, p := range s.Points {
 				body.Points = append(body.Points, StoodPointBody{p.Day, p.Date, p.Values, p.Records, p.From, p.To})
 			}

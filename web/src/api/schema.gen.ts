@@ -6142,6 +6142,8 @@ export interface components {
             words: string;
         };
         StoodBody: {
+            /** @description By the brief's first group; left out where what is told does not add up */
+            drawing?: components["schemas"]["Drawing"];
             /** @description The summary that the bars are of */
             drawn: string;
             points: components["schemas"]["StoodPointBody"][];
@@ -6167,6 +6169,8 @@ export interface components {
             brief: components["schemas"]["Brief"];
             /** Format: int64 */
             count: number;
+            /** @description Draws groups as lines, not as areas on one another */
+            lines?: boolean;
             /** @enum {string} */
             unit: "day" | "week" | "month";
         };

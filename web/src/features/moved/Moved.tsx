@@ -39,7 +39,7 @@ export function Moved({
   const [since, setSince] = useState<Moment>(brief.since ?? "last_week");
   const [asOf, setAsOf] = useState<Moment>(brief.asOf);
   const [step, setStep] = useState(begun);
-  const [how, setHow] = useState<"moved" | "groups" | "stages" | "held" | "week" | "month">("moved");
+  const [how, setHow] = useState<"moved" | "groups" | "stages" | "held" | "stood">("moved");
   const [by, setBy] = useState(brief.groups?.[0]?.field ?? "");
   const [cell, setCell] = useState<{ step: string; group: string; words: string }>();
   const fields = (typeOf(schema, brief.start)?.fields ?? []).filter(
@@ -119,8 +119,7 @@ export function Moved({
             ...((group ? [["groups", "By group"]] : []) as ["groups", string][]),
             ...((staged ? [["stages", "Stage to stage"]] : []) as ["stages", string][]),
             ...((staged ? [["held", "How it held"]] : []) as ["held", string][]),
-            ["week", "Week by week"],
-            ["month", "Month by month"],
+            ["stood", "How it stood"],
           ]}
         />
       </div>
@@ -153,7 +152,7 @@ export function Moved({
       )}
       {how === "stages" && <StageToStage brief={brief} fields={fields} />}
       {how === "held" && <HeldUp brief={brief} />}
-      {(how === "week" || how === "month") && <Stood brief={brief} unit={how} />}
+      {how === "stood" && <Stood brief={brief} fields={fields} />}
       <Trouble error={how === "moved" && moves.error} />
       {how === "moved" && !m && moves.isPending && <p className="mt-3 text-ink2">Working it out …</p>}
       {how === "moved" && m && !moves.error && (

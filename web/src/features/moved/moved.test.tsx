@@ -99,7 +99,7 @@ it("says why it cannot be told, and asks again for another day", async () => {
   await waitFor(() => expect(asked.at(-1)?.body).toEqual({ brief: { ...brief, since: "2026-05-07" } }));
 });
 
-it("tells how the totals stood week by week, each number under its own name", async () => {
+it("tells how the totals stood, the latest first, each number under its own name", async () => {
   const point = (day: string, date: string, values: string[], to: number) => ({
     day,
     date,
@@ -117,9 +117,12 @@ it("tells how the totals stood week by week, each number under its own name", as
     },
   });
   show(<Moved schema={schema} brief={brief} today="2026-05-14" onClose={vi.fn()} />);
-  await userEvent.click(await screen.findByRole("radio", { name: "Week by week" }));
+  await userEvent.click(await screen.findByRole("radio", { name: "How it stood" }));
   const then = (await screen.findByRole("rowheader", { name: "3 May 2026" })).closest("tr");
-  expect(asked.at(-1)?.body).toEqual({ brief, unit: "week", count: 12 });
+  expect(asked.at(-1)?.body).toEqual({ brief, unit: "week", count: 13, lines: false });
+  expect(screen.getAllByRole("rowheader").map((h) => h.textContent)).toEqual(["now", "3 May 2026"]);
+  await userEvent.click(screen.getByRole("radio", { name: "Days" }));
+  await waitFor(() => expect(asked.at(-1)?.body).toMatchObject({ unit: "day", count: 90 }));
   const names = screen.getAllByRole("columnheader").map((h) => h.textContent);
   expect(names).toEqual(["at the end of", "records", "Sum of value", "Average age"]);
   const cells = [...(then?.querySelectorAll("td:not([aria-hidden])") ?? [])].map((c) => c.textContent);
