@@ -74,8 +74,11 @@ func Course(
 			is := v.Float()
 			text := w.Value(s.Kind, result.Value{Set: true, Num: v}, s.Source.Format)
 			line.Points = append(line.Points, Point{
-				Value: &is, Label: w.Short(s.Kind, result.Value{Set: true, Num: v}, s.Source.Format), Say: name + ", " + days[k] + ": " + text,
-				Closed: true, Mark: result.Mark{Rows: []string{}, Across: []string{}},
+				Value:  &is,
+				Label:  w.Short(s.Kind, result.Value{Set: true, Num: v}, s.Source.Format),
+				Say:    name + ", " + days[k] + ": " + text,
+				Closed: true,
+				Mark:   result.Mark{Rows: []string{}, Across: []string{}},
 			})
 		}
 		d.Series = append(d.Series, line)

@@ -31,7 +31,13 @@ type OverLine struct {
 // RunOver works out what a brief found at the ends of days that rise. Where a brief goes by its own records alone, their
 // course is gone over once; otherwise each day's state is asked. A brief with a summary that does not add up is told no
 // lines of.
-func RunOver(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, days []int32) (o *Over, err error) {
+func RunOver(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+	days []int32,
+) (o *Over, err error) {
 	defer whole(&err)
 	if len(b.Parts) != 1 || len(b.Parts[0].Levels) > 1 {
 		return nil, brief.Problems{{Pointer: "/start", Message: "how it stood is told of one record type, by itself"}}
@@ -119,7 +125,14 @@ func (s *overSums) groupsOf(st *standing, b *brief.Bound) ([]*overAdds, error) {
 }
 
 // ask adds what the state of one day comes to.
-func (s *overSums) ask(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Options, at int, day int32) error {
+func (s *overSums) ask(
+	ctx context.Context,
+	snap *column.Snapshot,
+	b *brief.Bound,
+	opts Options,
+	at int,
+	day int32,
+) error {
 	st, err := stand(ctx, snap, b, opts, day, s.o.Summaries, -1)
 	if err != nil {
 		return err

@@ -87,7 +87,8 @@ func (w *sweeper) own(f *schema.Field) bool {
 // amount notes an amount of the record itself, with what it is converted by.
 func (w *sweeper) amount(v *brief.Value) bool {
 	keys := append([]string{v.Rated.Currency}, v.Rated.Dates...)
-	if len(v.Hops) > 0 || v.Level != 0 || slices.ContainsFunc(keys, func(k string) bool { return strings.Contains(k, ".") }) {
+	if len(v.Hops) > 0 || v.Level != 0 ||
+		slices.ContainsFunc(keys, func(k string) bool { return strings.Contains(k, ".") }) {
 		return false
 	}
 	for _, k := range keys {

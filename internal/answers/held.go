@@ -100,7 +100,11 @@ func (v *View) Held(ctx context.Context, b *brief.Brief, within period.Period) (
 			h = holdsOf(t)
 		}
 		if h == nil {
-			return nil, fault.New(fault.Invalid, "/start", "How expectations held is told of records that have stages and an expected date.")
+			return nil, fault.New(
+				fault.Invalid,
+				"/start",
+				"How expectations held is told of records that have stages and an expected date.",
+			)
 		}
 		expected, won := h.briefs(t, b, span, v.Day)
 		out := &Held{On: v.Figures.Form.Day(span.From - 1), Dates: brief.SpanWords(span)}
@@ -153,8 +157,14 @@ func (h *holds) briefs(t *schema.Type, b *brief.Brief, span period.Span, today i
 	if h.likelihood != nil {
 		one.Groups = []brief.Group{{Field: h.likelihood.Key}}
 		if h.amount != nil {
-			one.Own = append(slices.Clone(one.Own), brief.Own{Key: heldWeighted, Formula: h.amount.Key + " * " + h.likelihood.Key})
-			one.Summaries = append(slices.Clone(one.Summaries), brief.Summary{Key: heldWeighted, Fn: "sum", Of: "own." + heldWeighted})
+			one.Own = append(
+				slices.Clone(one.Own),
+				brief.Own{Key: heldWeighted, Formula: h.amount.Key + " * " + h.likelihood.Key},
+			)
+			one.Summaries = append(
+				slices.Clone(one.Summaries),
+				brief.Summary{Key: heldWeighted, Fn: "sum", Of: "own." + heldWeighted},
+			)
 		}
 	}
 	return &one, &other
@@ -173,7 +183,8 @@ func withoutStages(t *schema.Type, f *brief.Tree) []brief.Tree {
 	}
 	return slices.DeleteFunc(slices.Clone(list), func(c brief.Tree) bool {
 		field := t.Field(c.Field)
-		return field != nil && (field.Stages || field.Closes != "" || (field.Worked != nil && strings.HasPrefix(field.Worked.As, "stage_")))
+		return field != nil &&
+			(field.Stages || field.Closes != "" || (field.Worked != nil && strings.HasPrefix(field.Worked.As, "stage_")))
 	})
 }
 
@@ -260,14 +271,21 @@ func (v *View) tellHeld(out *Held, h *holds, b *brief.Bound, m *engine.Moves, wo
 			return err
 		}
 	}
-	out.Text = "On " + out.On + ", " + brief.Counted(b.Parts[0].Start(), all.Records) + " were expected to close within " + out.Dates
+	out.Text = "On " + out.On + ", " + brief.Counted(
+		b.Parts[0].Start(),
+		all.Records,
+	) + " were expected to close within " + out.Dates
 	if all.Records == 1 {
 		out.Text = strings.Replace(out.Text, " were ", " was ", 1)
 	}
 	if value >= 0 {
 		out.Text += ", " + all.Value
 		if weighted >= 0 {
-			out.Text += " in all and " + w.Value(schema.Money, result.Value{Set: true, Num: m.Steps[0].Values[weighted]}, nil) + " by likelihood"
+			out.Text += " in all and " + w.Value(
+				schema.Money,
+				result.Value{Set: true, Num: m.Steps[0].Values[weighted]},
+				nil,
+			) + " by likelihood"
 		}
 	}
 	out.Text += ". Of these "

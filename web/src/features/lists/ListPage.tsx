@@ -147,7 +147,7 @@ function WorkList({
             Chart
           </button>
         )}
-        <MoreMenu type={type} />
+        <MoreMenu type={type} kept={state.kept} />
         {type.written && (
           <button type="button" className="btn btn-main" onClick={() => setMaking(true)}>
             New {type.one}

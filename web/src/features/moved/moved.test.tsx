@@ -266,3 +266,36 @@ it("tells how records went on from stage to stage, by a group where one asks for
     ]),
   );
 });
+
+it("tells how what was expected held, for another period, each number under its own name", async () => {
+  const held: Schemas["HeldBody"] = {
+    on: "31 Dec 2025",
+    dates: "1 Jan – 31 Mar 2026",
+    text: "On 31 Dec 2025, 3 deals were expected.",
+    won: "2 deals for €9.00",
+    median: "4 days after",
+    decided: 2,
+    outcomes: [
+      { words: "expected", records: 3, value: "€12.00", share: 1, part: "100.0 %" },
+      { words: "won", records: 1, value: "€3.00", share: 0.25, part: "25.0 %" },
+    ],
+    likely: [{ stated: "60 %", records: 3, won: 1, came: "33.3 %", said: 0.6, is: 1 / 3 }],
+  };
+  const asked = serving({ "POST /api/moves": moves, "POST /api/held": held });
+  const staged = {
+    types: [recordType("deals", "Deals", "deal", [{ ...field("stage", "Stage", "choice"), stages: true }])],
+  } as unknown as SchemaInfo;
+  show(<Moved schema={staged} brief={brief} today="2026-05-14" onClose={vi.fn()} />);
+  await userEvent.click(await screen.findByRole("radio", { name: "How it held" }));
+  expect(await screen.findByText(held.text)).toBeTruthy();
+  expect(asked.at(-1)?.body).toMatchObject({ within: "last_quarter" });
+  const row = (name: string) =>
+    [...(screen.getByRole("rowheader", { name }).closest("tr")?.querySelectorAll("td:not([aria-hidden])") ?? [])].map(
+      (c) => c.textContent,
+    );
+  expect(row("won")).toEqual(["1", "€3.00", "25.0 %"]);
+  expect(row("60 %")).toEqual(["3", "1", "33.3 %"]);
+  expect(screen.getByText(/Of the 2 that were decided, half were so 4 days after the date/)).toBeTruthy();
+  await userEvent.selectOptions(screen.getByLabelText("Expected within which time"), "last year");
+  await waitFor(() => expect(asked.at(-1)?.body).toMatchObject({ within: "last_year" }));
+});
