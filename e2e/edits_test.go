@@ -128,7 +128,7 @@ func TestEditToPaint(t *testing.T) {
 	t.Logf("%d edits: median %.0f ms, 95 of 100 within %.0f ms, longest %.0f ms; the machine's pace: %.0f ms, then %.0f ms", len(times), times[len(times)/2], times[len(times)*95/100], times[len(times)-1], before, eval[float64](p, pace))
 }
 
-// measured opens the application on the demo company, or on a data file, for somebody who composes.
+// measured opens the application on the demo company, or on a data file, for an administrator.
 func measured(t *testing.T, file string) *page {
 	t.Helper()
 	if _, err := os.Stat(file); err != nil {
@@ -141,7 +141,7 @@ func measured(t *testing.T, file string) *page {
 	require.NoError(t, err)
 	hash, err := store.HashPassword(demo.Password)
 	require.NoError(t, err)
-	require.NoError(t, s.PutAccount(ctx, store.Account{Person: 1, Role: "composer", Password: hash}))
+	require.NoError(t, s.PutAccount(ctx, store.Account{Person: 1, Role: "administrator", Password: hash}))
 	require.NoError(t, s.Write(ctx, func(w *store.Writer) error {
 		return w.Change("people", 1, store.Record{"email": "p1@brinehaven.example"})
 	}))

@@ -6,9 +6,11 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
+	"uzzel/core/brief"
 	"uzzel/core/engine"
 	"uzzel/internal/app"
 	"uzzel/internal/demo/demotest"
@@ -81,4 +83,59 @@ func TestDelivery(t *testing.T) {
 	other.shot("inbox")
 	other.click("button", "All is read")
 	other.await(`document.querySelector("nav [class*=rounded-full]") ? "" : "none"`)
+}
+
+// A manager has herself told when a large deal goes quiet: once, in her inbox and by mail, however often it is looked for.
+func TestToldOnce(t *testing.T) {
+	dir, port := mailbox(t)
+	s := demotest.Open(t)
+	ctx := context.Background()
+	a, err := app.New(s, func() int32 { return demotest.Day }, nil)
+	require.NoError(t, err)
+	url := serve(t, s)
+	require.NoError(t, a.Mail.Set(ctx, demotest.View(t, a, 2), mail.Settings{
+		Host: "127.0.0.1", Port: port, Security: mail.Plain, From: "uzzel@brinehaven.example", Address: url,
+	}, "", "osric@brinehaven.example"))
+	later := 0
+	s.Now = func() time.Time { return time.Now().Add(time.Duration(later) * time.Minute) }
+	look := func() { // as the program does by itself, some minutes on
+		later += 5
+		require.NoError(t, a.Sends.Tick(ctx))
+	}
+	p := browse(t, url)
+	p.signIn("Maite Corrie")
+	p.visit("/reports/new/deals?brief=" + inAddress(`{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"value","is":"over","values":["900000"]},{"link":"activities","is":"none","where":{"field":"happens","is":"within","period":{"last":14,"unit":"day"}}}]},"columns":[{"field":"name"},{"field":"value"}]}`))
+	p.click("button", "Save report")
+	p.fill("textbox", "Title", "Large and quiet")
+	p.click("button", "Save")
+	p.find("heading", "Large and quiet")
+	p.click("button", "More to do with the report")
+	p.click("menuitem", "Send…")
+	p.choose("When it is sent", "comes")
+	p.click("button", "Send it so")
+	p.gone()
+	look() // what is there is not news
+	quiet, err := brief.Decode([]byte(`{"version":1,"start":"deals","filter":{"all":[{"field":"status","is":"any_of","values":["open"]},{"field":"currency","is":"any_of","values":["EUR"]},{"link":"activities","is":"none","where":{"field":"happens","is":"within","period":{"last":14,"unit":"day"}}}]},"columns":[{"field":"id"}],"limit":1}`))
+	require.NoError(t, err)
+	l, err := demotest.View(t, a, 1).List(ctx, quiet)
+	require.NoError(t, err)
+	page, err := l.Page(ctx, 0, 1)
+	require.NoError(t, err)
+	p.visit("/records/deals/" + page.IDs[0])
+	p.click("button", "Change")
+	p.fill("textbox", "Value", "1234567")
+	p.click("button", "Save")
+	p.sees("Saved")
+	name := p.await(`document.querySelector("h1").innerText`)
+	look()
+	p.visit("/inbox")
+	p.sees(name + " came into it")
+	look()
+	look()
+	p.visit("/inbox")
+	p.sees(name + " came into it")
+	require.Equal(t, "1", p.await(`String([...document.querySelectorAll("main li")].filter((l) => l.textContent.includes("came into it")).length)`))
+	files, err := filepath.Glob(filepath.Join(dir, "*.eml"))
+	require.NoError(t, err)
+	require.Len(t, files, 2, "the one that tried the server, and one")
 }

@@ -208,7 +208,7 @@ func (v *View) tellHeld(out *Held, h *holds, b *brief.Bound, m *engine.Moves, wo
 		"open": "still open", "gone": "no longer among them",
 	}
 	for _, s := range m.Steps {
-		key := ""
+		var key string
 		switch {
 		case s.Step == engine.MoveThen:
 			key = "expected"

@@ -382,14 +382,14 @@ func TestWhenSomethingHappens(t *testing.T) {
 	require.Empty(t, tick(), "told once")
 	_, err = p.app.Records.Change(ctx, p.view(2), "deals", []records.Edit{{ID: ids[0], Values: records.Values{"value": "6000000"}}})
 	require.NoError(t, err)
-	require.Equal(t, twice("Much: Sum of value is €6,000,000.00, over 5000000"), tick())
+	require.Equal(t, twice("Much: Sum of value is €6,000,000.00, over 5,000,000"), tick())
 	require.Empty(t, tick())
 	_, err = p.app.Records.Change(ctx, p.view(2), "deals", []records.Edit{{ID: ids[0], Values: records.Values{"value": "1"}}})
 	require.NoError(t, err)
 	require.Equal(t, twice("Gone: Grand pier left it"), tick())
 	_, err = p.app.Records.Change(ctx, p.view(2), "deals", []records.Edit{{ID: ids[0], Values: records.Values{"value": "7000000"}}})
 	require.NoError(t, err)
-	require.Equal(t, append(twice("Much: Sum of value is €7,000,000.00, over 5000000"), twice("New large ones: Grand pier came into it")...), tick())
+	require.Equal(t, append(twice("Much: Sum of value is €7,000,000.00, over 5,000,000"), twice("New large ones: Grand pier came into it")...), tick())
 }
 
 // A target is at risk where less of it is reached than of its days are gone.

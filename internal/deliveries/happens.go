@@ -211,7 +211,7 @@ func (d *Deliveries) said(ctx context.Context, v *answers.View,
 		if _, b, err := d.item(ctx, v, row.Kind, row.Item); err == nil {
 			number = d.number(v, b, t.When.Summary)
 		}
-		e.said = brief.Capital(number) + " is " + now.number + ", " + t.When.If + " " + t.When.Line
+		e.said = brief.Capital(number) + " is " + now.number + ", " + t.When.If + " " + v.Figures.Form.Number(t.When.Line)
 		if t.When.If == IfAtRisk {
 			e.said = "The target is at risk: " + now.number + " of it is reached"
 		}

@@ -1,0 +1,102 @@
+package e2e
+
+import (
+	"fmt"
+	"os"
+	"slices"
+	"testing"
+	"time"
+)
+
+// TestWorkSpeed measures, where MEASURE names a data file, how long people at work wait in the browser: for a list from the
+// click of its link to its first rows, for a key in its search, for a record's page with four panels, and for an edit in
+// place: until it stands there, and until an open dashboard of somebody else shows it.
+func TestWorkSpeed(t *testing.T) {
+	file := os.Getenv("MEASURE")
+	if _, err := os.Stat(file); file == "" || err != nil {
+		t.Skip("set MEASURE to a data file made by uzzel seed")
+	}
+	p := measured(t, file)
+	say := func(what string, list []float64) {
+		slices.Sort(list)
+		t.Logf("%-60s median %5.0f ms, 95 of 100 within %5.0f ms (%d)", what, list[len(list)/2], list[(len(list)*95-1)/100], len(list))
+	}
+	before := eval[float64](p, pace)
+	var lists, keys, pages, panels []float64
+	for range 12 {
+		p.visit("/find")
+		p.find("heading", "Find")
+		eval[any](p, makeDeal)
+		lists = append(lists, eval[float64](p, fmt.Sprintf(timed, `document.querySelector("nav a[href='/records/deals']").click()`, `document.querySelector("[role=gridcell] a")?.textContent`)))
+	}
+	say("a list of a million, opened after a write", lists)
+	for _, word := range []string{"gullness quay", "pontoon refit"} {
+		for i := range len(word) {
+			keys = append(keys, eval[float64](p, fmt.Sprintf(timed, fmt.Sprintf(type1, word[:i+1]), fmt.Sprintf(`!document.querySelector("main")?.textContent.includes("Looking …") && performance.getEntriesByType("resource").some((e) => e.name.includes("/api/lists/deals/search?text=" + encodeURIComponent(%q))) && document.querySelector("[role=grid], [role=table]")`, word[:i+1]))))
+			time.Sleep(150 * time.Millisecond)
+		}
+	}
+	say("a key in its search", keys)
+	eval[any](p, fourOnPage)
+	for i := range 12 {
+		p.visit("/find")
+		p.find("heading", "Find")
+		ms := eval[map[string]float64](p, fmt.Sprintf(page1, 1000+7919*i))
+		pages, panels = append(pages, ms["fields"]), append(panels, ms["panels"])
+	}
+	say("a customer's page: its fields", pages)
+	say("a customer's page: four panels, answered", panels)
+	t.Logf("the machine's pace: %.0f ms, then %.0f ms", before, eval[float64](p, pace))
+}
+
+// timed does something and says after how many milliseconds something is so, when the frame with it has been painted.
+const timed = `new Promise((done) => {
+  performance.clearResourceTimings();
+  const t0 = performance.now();
+  %s;
+  const look = () => {
+    if (%s) {
+      const after = new MessageChannel();
+      after.port1.onmessage = () => done(performance.now() - t0);
+      after.port2.postMessage(0);
+    } else if (performance.now() - t0 > 10000) done(10000);
+    else requestAnimationFrame(look);
+  };
+  requestAnimationFrame(look);
+})`
+
+const makeDeal = `fetch("/api/records/deals", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({records: [{name: "Measured " + Date.now(), value: "1000"}]})}).then((r) => r.status)`
+
+// type1 has the search hold a text, as typing it does.
+const type1 = `(() => { const i = document.querySelector("main input"); Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(i, %q); i.dispatchEvent(new Event("input", {bubbles: true})); })()`
+
+// fourOnPage keeps four reports and places them on the pages of customers.
+const fourOnPage = `(async () => {
+  const ask = async (method, path, body) => { const r = await fetch(path, {method, headers: {"Content-Type": "application/json"}, body: body && JSON.stringify(body)}); return r.status === 204 ? undefined : r.json(); };
+  const folder = (await ask("GET", "/api/folders")).find((f) => f.mayChange).id;
+  const briefs = [
+    {version: 1, start: "deals", groups: [{field: "stage"}], summaries: [{key: "v", fn: "sum", of: "value"}], chart: {kind: "column"}},
+    {version: 1, start: "activities", groups: [{field: "kind"}], chart: {kind: "bar"}},
+    {version: 1, start: "deals", groups: [{field: "created", by: "quarter"}], chart: {kind: "line"}},
+    {version: 1, start: "deals", groups: [{field: "status"}], chart: {kind: "pie"}},
+  ];
+  for (const [i, brief] of briefs.entries()) {
+    const r = await ask("POST", "/api/reports", {title: "Of a customer " + i + " " + Date.now(), description: "", folder, brief});
+    await ask("PUT", "/api/pages/customers/" + r.id);
+  }
+  return "placed";
+})()`
+
+// page1 opens a customer's page from within the application, and says when its fields are there and when four panels are.
+const page1 = `new Promise((done) => {
+  const t0 = performance.now(), at = {fields: -1, panels: -1};
+  history.pushState(null, "", "/records/customers/%d");
+  dispatchEvent(new PopStateEvent("popstate"));
+  const look = () => {
+    if (at.fields < 0 && document.querySelector("main h1") && location.pathname.startsWith("/records/customers/") && document.querySelector("main dl")) at.fields = performance.now() - t0;
+    const ready = [...document.querySelectorAll("main article")].filter((x) => x.getAttribute("aria-busy") === "false" && /as of|€|\\d/.test(x.textContent));
+    if (at.panels < 0 && ready.length >= 4) at.panels = performance.now() - t0;
+    if ((at.fields > 0 && at.panels > 0) || performance.now() - t0 > 8000) done(at); else requestAnimationFrame(look);
+  };
+  look();
+})`
