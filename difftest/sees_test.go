@@ -26,7 +26,9 @@ const stub = "99999"
 // without is a world without what a reader may not see, worked out by hand: how says by type own or team. Links to what
 // is gone lead to a stub, so that they are still seen to be there.
 func (w *world) without(me string, how map[string]string) (left *world, gone int) {
-	left = &world{ids: maps.Clone(w.ids), vals: map[string]map[string]map[string]string{}}
+	left = &world{
+		ids: maps.Clone(w.ids), vals: map[string]map[string]map[string]string{}, foreign: w.foreign, rates: w.rates, rated: w.rated,
+	}
 	mine := w.vals["people"][me]["team"]
 	seen := map[string]map[string]bool{}
 	keep := func(typ string, ok func(id string, vals map[string]string) bool) {

@@ -339,6 +339,6 @@ func TestKilledMigrations(t *testing.T) {
 		require.NoError(t, db.QueryRow("SELECT count(*) FROM teams WHERE name = 'Kept'").Scan(&n))
 		require.NoError(t, db.QueryRow("SELECT count(*) FROM migrations").Scan(&done))
 		require.NoError(t, db.Close())
-		require.Equal(t, []int{1, len(names) + 1}, []int{n, done}, "those of SQL, and the one of columns for added fields")
+		require.Equal(t, []int{1, len(names) + 2}, []int{n, done}, "those of SQL, the one of columns for added fields, and that of currencies")
 	}
 }

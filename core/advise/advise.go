@@ -240,7 +240,7 @@ func (a *adviser) todayLeftOut() {
 
 // listOf is a brief that lists the starting records of a part that meet conditions.
 func listOf(b *brief.Brief, f *brief.Tree) *brief.Brief {
-	out := &brief.Brief{Version: brief.Version, Part: b.Part}
+	out := &brief.Brief{Version: brief.Version, Part: b.Part, Money: b.Money}
 	out.Period, out.Filter, out.Summaries = nil, f, nil
 	return out
 }

@@ -65,6 +65,9 @@ func (s *sayer) where(c *Cond) string {
 
 // inner says conditions that are in brackets already.
 func (s *sayer) inner(c *Cond) string {
+	for (c.Op == All || c.Op == Any) && len(c.Kids) == 1 {
+		c = c.Kids[0]
+	}
 	if (c.Op != All && c.Op != Any) || len(c.Kids) < 2 {
 		return s.cond(c, false)
 	}

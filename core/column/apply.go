@@ -20,7 +20,7 @@ type Edit struct {
 // alone; this one does not change, and runs that read it go on. Tables that are not loaded yet stay so: they will be
 // read with the edits in them.
 func (s *Snapshot) Apply(edits []Edit) (*Snapshot, error) {
-	a := &applier{was: s, next: s.shared(), tables: map[string]*Table{}}
+	a := &applier{was: s, next: s.shared(), tables: map[string]*Table{}, many: len(edits) > manyEdits}
 	for _, e := range edits {
 		if err := a.edit(e); err != nil {
 			return nil, fmt.Errorf("%s %s: %w", e.Type, e.ID, err)
@@ -33,9 +33,13 @@ func (s *Snapshot) Apply(edits []Edit) (*Snapshot, error) {
 	return a.next, nil
 }
 
+// manyEdits are from how many edits on it is quicker to convert all amounts anew than those of each record.
+const manyEdits = 64
+
 type applier struct {
 	was, next *Snapshot
 	tables    map[string]*Table // those changed so far
+	many      bool
 }
 
 // loaded is a changeable copy of a table, nil where the table is not loaded.
@@ -72,7 +76,9 @@ func (a *applier) loaded(key string) *Table {
 	for k, l := range was.links {
 		t.links[k] = l
 	}
-	t.converted = maps.Clone(was.converted)
+	if !a.many {
+		t.converted = maps.Clone(was.converted)
+	}
 	a.tables[key] = t
 	return t
 }

@@ -25,6 +25,7 @@ type Records struct {
 	rows    [3][]int32
 	leaf    []int32 // of rows that were captured with their leaf
 	n       int
+	rest    *rest // of a long list whose first rows alone are in order yet
 	// Hidden is how many starting records have something that the brief reads and the reader may not see; Partly are the
 	// record types of many of which the reader sees only some.
 	Hidden int64
@@ -33,8 +34,57 @@ type Records struct {
 	Unrated int64
 }
 
+// rest is a long list that is put in order as a whole once somebody looks past its first rows.
+type rest struct {
+	mu    sync.Mutex
+	first [3][]int32 // rows in order
+	keys  []sortKey  // of all rows; nil once these are in order
+}
+
+// Of a list of more rows than longList, so many first ones are put in order at once, and the others once they are asked for.
+const (
+	longList  = 64 << 10
+	firstRows = 1000
+)
+
+// upTo are the list's rows, of which those before a place are in order.
+func (l *Records) upTo(g guard, to int) [3][]int32 {
+	if l.rest == nil {
+		return l.rows
+	}
+	if to <= firstRows {
+		return l.rest.first
+	}
+	l.rest.mu.Lock()
+	defer l.rest.mu.Unlock()
+	if l.rest.keys != nil {
+		l.rows = picked(l.rows, putInOrder(g, l.n, l.rest.keys, l.rows[:]))
+		l.rest.keys = nil
+	}
+	return l.rows
+}
+
+// picked are the rows at places, in their order.
+func picked(rows [3][]int32, places []int32) (out [3][]int32) {
+	for i, list := range rows {
+		if len(list) > 0 {
+			out[i] = make([]int32, len(places))
+			for k, p := range places {
+				out[i][k] = list[p]
+			}
+		}
+	}
+	return out
+}
+
 // Bytes is about how much memory the list takes.
-func (l *Records) Bytes() int64 { return int64(l.n)*16 + 4096 }
+func (l *Records) Bytes() int64 {
+	n := int64(l.n)*16 + 4096
+	if l.rest != nil {
+		n += int64(l.n) * 8
+	}
+	return n
+}
 
 // Len is how many rows the list has.
 func (l *Records) Len() int { return l.n }
@@ -83,7 +133,10 @@ func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error
 	if limit != nil {
 		want = min(want, *limit)
 	}
-	if want > l.n/few {
+	if limit == nil && l.n > longList {
+		first := firstOf(r.guard, l.n, firstRows, l.less(keys))
+		l.rest = &rest{first: picked(l.rows, first), keys: keys}
+	} else if want > l.n/few {
 		l.pick(putInOrder(r.guard, l.n, keys, l.rows[:])[:want])
 	} else {
 		l.pick(firstOf(r.guard, l.n, want, l.less(keys)))
@@ -235,9 +288,11 @@ func (l *Records) values(n *node) []int64 {
 	return out
 }
 
-func (l *Records) batch(from, to int, p *pool) *batch {
+func (l *Records) batch(from, to int, p *pool) *batch { return stretch(l.rows, from, to, p) }
+
+func stretch(list [3][]int32, from, to int, p *pool) *batch {
 	b := &batch{n: to - from, pool: p}
-	for i, rows := range l.rows {
+	for i, rows := range list {
 		if len(rows) > 0 {
 			b.rows[i] = rows[from:to]
 		}
@@ -270,14 +325,9 @@ func (l *Records) less(keys []sortKey) func(a, b int32) bool {
 
 // pick keeps the rows at indices, in their order.
 func (l *Records) pick(places []int32) {
-	for _, rows := range []*[]int32{&l.rows[0], &l.rows[1], &l.rows[2], &l.leaf} {
-		if len(*rows) > 0 {
-			picked := make([]int32, len(places))
-			for k, p := range places {
-				picked[k] = (*rows)[p]
-			}
-			*rows = picked
-		}
+	l.rows = picked(l.rows, places)
+	if len(l.leaf) > 0 {
+		l.leaf = picked([3][]int32{l.leaf}, places)[0]
 	}
 	l.n = len(places)
 }
@@ -390,11 +440,12 @@ func (l *Records) Read(ctx context.Context, budget *Budget, from, to int) (page 
 		return nil, err
 	}
 	page.Texts, page.IDs = make([][]string, 0, to-from), make([]string, 0, to-from)
+	list := l.upTo(r.guard, to)
 	p := &pool{}
 	vals := make([]int64, batchSize)
 	for ; from < to; from += batchSize {
 		r.poll()
-		b := l.batch(from, min(from+batchSize, to), p)
+		b := stretch(list, from, min(from+batchSize, to), p)
 		start := len(page.Texts)
 		cells := make([]string, b.n*len(nodes))
 		for i, row := range b.rows[0][:b.n] {

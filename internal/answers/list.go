@@ -218,7 +218,10 @@ func (v *View) AsReport(
 	case err != nil:
 		return nil, err
 	}
-	out := &brief.Brief{Version: brief.Version, Part: own.Part, Columns: own.Columns, Order: own.Order}
+	out := &brief.Brief{
+		Version: brief.Version, Part: own.Part, Columns: own.Columns, Order: own.Order, Money: own.Money,
+		AsOf: asked.AsOf, Periods: asked.Periods,
+	}
 	if len(own.Parts) > 0 {
 		out.Part, out.Columns, out.Order = own.Parts[part], nil, nil
 		out.Key = ""

@@ -27,7 +27,7 @@ func TestFiguresAndDaysOfAnOrganisation(t *testing.T) {
 	after, still := ask()
 	require.Contains(t, after, `"label":"04/05/2026"`)
 	require.NotContains(t, after, `"label":"4 May 2026"`)
-	require.Contains(t, after, `€236.800,00`)
+	require.Contains(t, after, `€239.160,90`)
 	require.Equal(t, said, still)
 	_, schema := reader.call("GET", "/api/schema", "")
 	require.Equal(t, "slashes", schema["days"])

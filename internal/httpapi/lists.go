@@ -99,8 +99,11 @@ func (a *api) which(ctx context.Context, typ string, w WhichBody) ([]int64, erro
 	if b.Start != typ {
 		return nil, fault.New(fault.Invalid, "/brief/start", "This list is of other records.")
 	}
-	alone := brief.Brief{Version: b.Version, Part: b.Part, Order: b.Order, Limit: b.Limit}
-	alone.Summaries, alone.Columns = nil, []brief.Column{{Field: "id"}}
+	// With its groups and summaries, as these decide which records are left out for want of an exchange rate.
+	alone := brief.Brief{
+		Version: b.Version, Part: b.Part, Order: b.Order, Limit: b.Limit, Groups: b.Groups, Money: b.Money,
+		Columns: []brief.Column{{Field: "id"}},
+	}
 	list, err := view(ctx).List(ctx, &alone)
 	if err != nil {
 		return nil, err

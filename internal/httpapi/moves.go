@@ -261,26 +261,35 @@ type ToStageBody struct {
 	Count int64  `json:"count"`
 }
 
+// withinIn is a question about a brief's records within a period.
+type withinIn struct {
+	Body struct {
+		Brief  Brief           `json:"brief"`
+		Within json.RawMessage `json:"within" doc:"A period as a brief has it"`
+	}
+}
+
+// within reads a question about a period.
+func (a *api) within(ctx context.Context, in *withinIn) (*brief.Brief, period.Period, error) {
+	b, err := a.asked(ctx, &in.Body.Brief)
+	if err != nil {
+		return nil, period.Period{}, err
+	}
+	within, err := brief.DecodePeriod(in.Body.Within)
+	return b, within.Period, err
+}
+
 func (a *api) passages(g huma.API) {
 	huma.Register(
 		g,
 		lenient(op(http.MethodPost, "/api/passages", "passages",
 			"How records that came into a stage within a period went on, with rates and days; by the brief's first group")),
-		func(ctx context.Context, in *struct {
-			Body struct {
-				Brief  Brief           `json:"brief"`
-				Within json.RawMessage `json:"within" doc:"A period as a brief has it"`
-			}
-		}) (*out[PassagesBody], error) {
-			b, err := a.asked(ctx, &in.Body.Brief)
+		func(ctx context.Context, in *withinIn) (*out[PassagesBody], error) {
+			b, within, err := a.within(ctx, in)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			within, err := brief.DecodePeriod(in.Body.Within)
-			if err != nil {
-				return nil, a.fail(ctx, err)
-			}
-			p, err := view(ctx).Passages(ctx, b, within.Period)
+			p, err := view(ctx).Passages(ctx, b, within)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
@@ -337,21 +346,12 @@ func (a *api) held(g huma.API) {
 		g,
 		lenient(op(http.MethodPost, "/api/held", "held",
 			"How well dates and likelihoods held: what was expected within a period, as seen before it, and what became of it")),
-		func(ctx context.Context, in *struct {
-			Body struct {
-				Brief  Brief           `json:"brief"`
-				Within json.RawMessage `json:"within" doc:"A period as a brief has it"`
-			}
-		}) (*out[HeldBody], error) {
-			b, err := a.asked(ctx, &in.Body.Brief)
+		func(ctx context.Context, in *withinIn) (*out[HeldBody], error) {
+			b, within, err := a.within(ctx, in)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			within, err := brief.DecodePeriod(in.Body.Within)
-			if err != nil {
-				return nil, a.fail(ctx, err)
-			}
-			h, err := view(ctx).Held(ctx, b, within.Period)
+			h, err := view(ctx).Held(ctx, b, within)
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}

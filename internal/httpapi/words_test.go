@@ -25,7 +25,7 @@ func TestWordsOfAnOrganisation(t *testing.T) {
 	whales := `{"name":"whales","brief":{"version":1,"start":"deals","period":{"field":"closed","within":"this_year"},"filter":{"all":[{"field":"value","is":"over","values":["200000"]},{"field":"created","is":"within","period":"this_year"}]}}}`
 	status, out := set(1, whales)
 	require.Equal(t, http.StatusNoContent, status, out)
-	require.Equal(t, "Deals of everyone, where value is over €200,000 and created this year (1 Jan – 31 Dec 2026), showing count.", typed("whales, showing count")["text"])
+	require.Equal(t, "Deals of everyone, where value is over €200,000 and created this year (1 Jan – 31 Dec 2026), showing count, amounts in EUR at the rate of closed, else expected close, else today.", typed("whales, showing count")["text"])
 	require.NotEmpty(t, typed("leads by segment")["unread"], "it was taken away")
 	_, words := reader.call("GET", "/api/settings/words", "")
 	require.Contains(t, mustJSON(t, words), "value is over €200,000")

@@ -46,8 +46,14 @@ func (r *Records) Merge(
 	if err != nil {
 		return 0, err
 	}
-	if len(drop) == 0 || len(drop) > mostMerged || slices.Contains(drop, keep) {
-		return 0, fault.New(fault.Invalid, "/drop", "One to %d other records are merged into one.", mostMerged)
+	if len(drop) == 0 || len(drop) > mostMerged || slices.Contains(drop, keep) ||
+		len(slices.Compact(slices.Sorted(slices.Values(drop)))) < len(drop) {
+		return 0, fault.New(
+			fault.Invalid,
+			"/drop",
+			"One to %d other records, each named once, are merged into one.",
+			mostMerged,
+		)
 	}
 	names := map[int64]string{}
 	for _, id := range append([]int64{keep}, drop...) {

@@ -73,7 +73,7 @@ func TestKeepMeasure(t *testing.T) {
 	key, err := a.Targets.KeepMeasure(ctx, a.View(admin), m)
 	require.NoError(t, err)
 	kept := a.View(admin).Aims.Measure(key)
-	require.Equal(t, "Deals, where status is lost, showing sum of value, by closed.", kept.Words(a.View(admin).Scene()))
+	require.Equal(t, "Deals, where status is lost, showing sum of value, amounts in EUR at the rate of closed, else expected close, else today, by closed.", kept.Words(a.View(admin).Scene()))
 	require.Empty(t, kept.Brief.Groups)
 	require.Nil(t, kept.Brief.Whose)
 	_, err = a.Targets.KeepMeasure(ctx, a.View(admin), m)

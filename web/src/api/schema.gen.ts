@@ -4487,11 +4487,6 @@ export interface components {
             value: string;
             words: string;
         };
-        HeldRequest: {
-            brief: components["schemas"]["Brief"];
-            /** @description A period as a brief has it */
-            within: unknown;
-        };
         HolderBody: {
             /** Format: int64 */
             id: number;
@@ -5386,11 +5381,6 @@ export interface components {
              * @description How many groups there are besides
              */
             left: number;
-        };
-        PassagesRequest: {
-            brief: components["schemas"]["Brief"];
-            /** @description A period as a brief has it */
-            within: unknown;
         };
         PasswordInBody: {
             password: string;
@@ -6588,6 +6578,11 @@ export interface components {
             id: string;
             /** Format: int64 */
             part?: number;
+        };
+        WithinInBody: {
+            brief: components["schemas"]["Brief"];
+            /** @description A period as a brief has it */
+            within: unknown;
         };
         WordBody: {
             /** @description The records that it means */
@@ -8897,7 +8892,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HeldRequest"];
+                "application/json": components["schemas"]["WithinInBody"];
             };
         };
         responses: {
@@ -10536,7 +10531,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PassagesRequest"];
+                "application/json": components["schemas"]["WithinInBody"];
             };
         };
         responses: {

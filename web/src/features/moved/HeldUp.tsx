@@ -4,16 +4,15 @@ import { api, ask, type Brief } from "../../api/client";
 import { count } from "../../ui/figures";
 import { Trouble } from "../../ui/Say";
 import { Bar } from "./Bar";
-import { spans } from "./StageToStage";
+import { Spans, spanOf } from "./Spans";
 
 /** What was expected within a period, as seen before it began, and what became of it. */
 export function HeldUp({ brief }: { brief: Brief }) {
   const [span, setSpan] = useState("last_quarter");
   const { groups: _, across: __, chart: ___, asOf: ____, since: _____, ...bare } = brief;
-  const within = spans.find(([k]) => k === span)?.[2] as never;
   const held = useQuery({
     queryKey: ["moves", "held", bare, span],
-    queryFn: () => ask(api.POST("/api/held", { body: { brief: bare, within } })),
+    queryFn: () => ask(api.POST("/api/held", { body: { brief: bare, within: spanOf(span) } })),
     retry: false,
     placeholderData: (was) => was,
   });
@@ -22,18 +21,7 @@ export function HeldUp({ brief }: { brief: Brief }) {
     <div>
       <p className="mb-3 flex flex-wrap items-center gap-2">
         What was expected of
-        <select
-          className="input !w-auto"
-          aria-label="Expected within which time"
-          value={span}
-          onChange={(e) => setSpan(e.target.value)}
-        >
-          {spans.map(([k, words]) => (
-            <option key={k} value={k}>
-              {words}
-            </option>
-          ))}
-        </select>
+        <Spans label="Expected within which time" value={span} onChange={setSpan} />
         as seen on the day before, whatever the report asks of stages and dates
       </p>
       <Trouble error={held.error} />

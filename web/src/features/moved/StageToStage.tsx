@@ -4,15 +4,7 @@ import { api, ask, type Brief, type FieldInfo } from "../../api/client";
 import { Chart } from "../../chart/Chart";
 import { count } from "../../ui/figures";
 import { Trouble } from "../../ui/Say";
-
-/** The periods that are told of. */
-export const spans: [string, string, unknown][] = [
-  ["this_quarter", "this quarter", "this_quarter"],
-  ["last_quarter", "last quarter", "last_quarter"],
-  ["this_year", "this year", "this_year"],
-  ["last_year", "last year", "last_year"],
-  ["months", "the last 12 months", { last: 12, unit: "month" }],
-];
+import { Spans, spanOf } from "./Spans";
 
 /** Of the records that came into a stage within a period: how many went on, where, and after how many days. */
 export function StageToStage({ brief, fields }: { brief: Brief; fields: FieldInfo[] }) {
@@ -20,10 +12,9 @@ export function StageToStage({ brief, fields }: { brief: Brief; fields: FieldInf
   const [by, setBy] = useState("");
   const { groups: _, across: __, chart: ___, asOf: ____, since: _____, ...bare } = brief;
   const asked: Brief = by ? { ...bare, groups: [{ field: by }] } : bare;
-  const within = spans.find(([k]) => k === span)?.[2] as never;
   const passages = useQuery({
     queryKey: ["moves", "passages", asked, span],
-    queryFn: () => ask(api.POST("/api/passages", { body: { brief: asked, within } })),
+    queryFn: () => ask(api.POST("/api/passages", { body: { brief: asked, within: spanOf(span) } })),
     retry: false,
     placeholderData: (was) => was,
   });
@@ -32,18 +23,7 @@ export function StageToStage({ brief, fields }: { brief: Brief; fields: FieldInf
     <div>
       <p className="mb-3 flex flex-wrap items-center gap-2">
         Of those that came into a stage
-        <select
-          className="input !w-auto"
-          aria-label="Within which time"
-          value={span}
-          onChange={(e) => setSpan(e.target.value)}
-        >
-          {spans.map(([k, words]) => (
-            <option key={k} value={k}>
-              {words}
-            </option>
-          ))}
-        </select>
+        <Spans label="Within which time" value={span} onChange={setSpan} />
         <select
           className="input !w-auto"
           aria-label="By which group"
