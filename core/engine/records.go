@@ -133,12 +133,13 @@ func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error
 	if limit != nil {
 		want = min(want, *limit)
 	}
-	if limit == nil && l.n > longList {
+	switch {
+	case limit == nil && l.n > longList:
 		first := firstOf(r.guard, l.n, firstRows, l.less(keys))
 		l.rest = &rest{first: picked(l.rows, first), keys: keys}
-	} else if want > l.n/few {
+	case want > l.n/few:
 		l.pick(putInOrder(r.guard, l.n, keys, l.rows[:])[:want])
-	} else {
+	default:
 		l.pick(firstOf(r.guard, l.n, want, l.less(keys)))
 	}
 	l.run, l.nodes = nil, nil
