@@ -87,6 +87,7 @@ func TestHiddenRecordsTellNothing(t *testing.T) {
 	require.NoError(t, err)
 	w := newWorld(t, 21)
 	defer func() { _ = w.db.Close() }()
+	w.rates = newRates(rand.New(rand.NewPCG(21, 3)), true)
 	snap := column.NewSnapshot(s, w)
 	hidden, cells := 0, 0
 	for k, how := range sights {
@@ -137,7 +138,7 @@ func everything(t *testing.T, snap *column.Snapshot, data []byte, view, reader s
 	res, err := engine.Run(ctx, snap, bound, opts)
 	require.NoError(t, err)
 	say := func(format string, args ...any) { lines = append(lines, []string{fmt.Sprintf(format, args...)}) }
-	say("records %d of %d, hidden %d, partly %v, overlap %v", res.Records, res.Of, res.Hidden, res.Partly, res.Overlap)
+	say("records %d of %d, hidden %d, partly %v, overlap %v, without a rate %d", res.Records, res.Of, res.Hidden, res.Partly, res.Overlap, res.Unrated)
 	list := func(what string, l *engine.Records, err error) {
 		require.NoError(t, err, "%s of %s", what, data)
 		say("%s %d", what, l.Len())

@@ -1,7 +1,6 @@
 package column
 
 import (
-	"context"
 	"errors"
 	"fmt"
 	"slices"
@@ -137,7 +136,7 @@ func (m *courser) read() error {
 			places[code] = int16(i)
 		}
 	}
-	moved, err := m.moved(table, cols[2].Dict)
+	moved, err := m.snap.movedChanges(table, cols[2].Dict)
 	if err != nil {
 		return err
 	}
@@ -217,20 +216,6 @@ func inTime(a, b turn) int {
 		return 1
 	}
 	return int(a.order - b.order)
-}
-
-// moved are the changes that were of another record than they are told of, by row of the history: the record's code.
-func (m *courser) moved(history *Table, records *Dict) (map[int32]int64, error) {
-	out := map[int32]int64{}
-	mover, ok := m.snap.source.(Mover)
-	if !ok {
-		return out, nil
-	}
-	return out, mover.Moved(context.Background(), func(change, record string) {
-		if row := history.IDs.Row(change); row >= 0 {
-			out[row] = int64(records.Code(record))
-		}
-	})
 }
 
 // recordOf finds a record by its id, −1 for none.

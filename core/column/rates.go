@@ -2,6 +2,7 @@ package column
 
 import (
 	"cmp"
+	"math/bits"
 	"slices"
 
 	"uzzel/core/exact"
@@ -92,6 +93,24 @@ type Converted struct {
 func (c *Converted) Unrated(row int32) bool {
 	at := int(row >> 6)
 	return c.missing > 0 && row >= 0 && at < len(c.unrated) && c.unrated[at]&(1<<(row&63)) != 0
+}
+
+// plain says that no amount is foreign: the column is the field's own.
+func (c *Converted) plain() bool { return c.Ints == c.deps[len(c.deps)-1].Ints }
+
+// Lacks says whether one of the rows that are seen has an amount for which there is no rate; nil stands for all.
+func (c *Converted) Lacks(seen []bool) bool {
+	if c.missing == 0 || seen == nil {
+		return c.missing > 0
+	}
+	for at, word := range c.unrated {
+		for ; word != 0; word &= word - 1 {
+			if row := at<<6 + bits.TrailingZeros64(word); row < len(seen) && seen[row] {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // Missing is how many rows have an amount for which there is no rate.
@@ -194,6 +213,17 @@ func (t *track) read(rows []int32, days bool, out []int64) {
 		last = last.Days()
 	}
 	last.Gather(rows, out)
+}
+
+// Behind reads a field behind links to one of a record, by its path: its column, and the value that the record leads to.
+func (s *Snapshot) Behind(t *schema.Type, path string, row int32) (*Column, int64, error) {
+	way, err := s.track(t, path)
+	if err != nil {
+		return nil, Null, err
+	}
+	var out [1]int64
+	way.read([]int32{row}, false, out[:])
+	return way.last, out[0], nil
 }
 
 // converter converts amounts of one record type.
@@ -322,7 +352,7 @@ func (c *Converted) with(t *Table, row int32) *Converted {
 	if foreign {
 		p.convert(vals, func(int) { missing = true })
 	}
-	if c.Ints == c.deps[len(c.deps)-1].Ints { // there was none that is foreign
+	if c.plain() {
 		if foreign {
 			return nil
 		}

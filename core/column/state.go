@@ -262,16 +262,9 @@ func (p *past) takeBack() error {
 	}
 	at, types, records, fields, from := vals[0], vals[1], vals[2], vals[3], vals[4]
 	p.records, p.was = cols[2].Dict, cols[4].Dict
-	moved := map[int32]int64{} // by row: the record that a change was of
-	if mover, ok := p.now.source.(Mover); ok {
-		err := mover.Moved(context.Background(), func(change, record string) {
-			if row := table.IDs.Row(change); row >= 0 {
-				moved[row] = int64(p.records.Code(record))
-			}
-		})
-		if err != nil {
-			return err
-		}
+	moved, err := p.now.movedChanges(table, p.records)
+	if err != nil {
+		return err
 	}
 	// By type and field: of each record, when the change came that counts, and what the value was before it.
 	type earliest struct {
@@ -323,6 +316,20 @@ func (p *past) takeBack() error {
 	}
 	p.back = back
 	return nil
+}
+
+// movedChanges are the changes that were of another record than they are told of, by row of the history: the record's code.
+func (s *Snapshot) movedChanges(history *Table, records *Dict) (map[int32]int64, error) {
+	out := map[int32]int64{}
+	mover, ok := s.source.(Mover)
+	if !ok {
+		return out, nil
+	}
+	return out, mover.Moved(context.Background(), func(change, record string) {
+		if row := history.IDs.Row(change); row >= 0 {
+			out[row] = int64(records.Code(record))
+		}
+	})
 }
 
 // text is what a code of the history's values stands for.

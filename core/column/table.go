@@ -427,7 +427,7 @@ func (s *Snapshot) Bytes() int64 {
 			}
 		}
 		for _, c := range t.converted {
-			if c.by != nil && c.Ints != c.deps[len(c.deps)-1].Ints {
+			if !c.plain() {
 				n += c.Ints.Bytes()
 			}
 		}

@@ -31,7 +31,12 @@ func (r *run) amount(v *brief.Value) (*node, error) {
 		return nil, err
 	}
 	n, err := r.read(v, c.Column)
-	if err != nil || c.Missing() == 0 {
+	if err != nil {
+		return nil, err
+	}
+	// What the reader may not see does not even tell that a rate is missing.
+	seen, err := r.seen(v.Type.Key)
+	if err != nil || !c.Lacks(seen) {
 		return n, err
 	}
 	at, err := r.hops(v.Level, v.Hops)

@@ -333,6 +333,9 @@ func (r *run) countHidden(dims []*dim, tallies []*data, out *side) error {
 	if hidden == nil {
 		return nil
 	}
+	// What is left out for want of a rate is counted where records are, not here.
+	left := slices.Clone(r.unrated)
+	defer func() { copy(r.unrated, left) }()
 	// A condition that reads something hidden is not applied here; hidden says which rows it would have gone by.
 	all, after := r.before, r.after
 	defer func() { r.before, r.after = all, after }()

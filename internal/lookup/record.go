@@ -104,27 +104,10 @@ func currencyOf(snap *column.Snapshot, t *schema.Type, row int32) (string, error
 	if t = whole.Type(t.Key); t.Currency == "" {
 		return "", nil
 	}
-	steps, f, err := whole.Follow(t, t.Currency)
+	c, code, err := snap.Whole().Behind(t, t.Currency, row)
 	if err != nil {
 		return "", err
 	}
-	at := t
-	for _, s := range steps {
-		c, err := snap.Column(at.Key, s.Field.Key)
-		if err != nil {
-			return "", err
-		}
-		next := c.At(row)
-		if next == column.Null {
-			return "", nil
-		}
-		at, row = whole.Type(s.Field.To), int32(next)
-	}
-	c, err := snap.Column(at.Key, f.Key)
-	if err != nil {
-		return "", err
-	}
-	code := c.At(row)
 	if code == column.Null || strings.EqualFold(c.Dict.Values()[code], whole.Settings.Currency) {
 		return "", nil
 	}
