@@ -70,7 +70,7 @@ func RunOver(
 	return o, nil
 }
 
-// overSums are the sums by group and day; those of a sweep are differences from day to day until they are told.
+// overSums are the sums by group, as differences from day to day until they are told.
 type overSums struct {
 	o     *Over
 	lines map[string]*overAdds
@@ -142,13 +142,12 @@ func (s *overSums) ask(
 		return err
 	}
 	all := s.of(result.Member{}, AllLine)
+	vals := make([]int64, len(st.values))
 	for i := range st.rows {
-		s.add(all, groups, i, func(a *overAdds) {
-			a.count[at]++
-			for k := range a.sums {
-				a.sums[k][at].add(st.values[k][i])
-			}
-		})
+		for k := range vals {
+			vals[k] = st.values[k][i]
+		}
+		s.add(all, groups, i, func(a *overAdds) { a.stand(at, at, vals) })
 	}
 	return nil
 }
@@ -168,18 +167,13 @@ func (s *overSums) tell(b *brief.Bound) {
 		line := OverLine{Member: a.member, Key: a.key, Records: make([]int64, n), Values: make([][]exact.Num, len(a.sums))}
 		records := int64(0)
 		for i := range n {
-			if records += a.count[i]; !s.o.Swept {
-				records = a.count[i]
-			}
+			records += a.count[i]
 			line.Records[i] = records
 		}
 		for k, list := range a.sums {
 			scale := s.o.Summaries[k].Scale
 			running := sum{}
 			for i := range n {
-				if !s.o.Swept {
-					running = sum{}
-				}
 				running.merge(&list[i], false)
 				line.Values[k] = append(line.Values[k], exact.Wide(running.hi, running.lo, scale))
 			}

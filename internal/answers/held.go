@@ -136,7 +136,7 @@ func (h *holds) briefs(t *schema.Type, b *brief.Brief, span period.Span, today i
 	is := func(status string) brief.Tree {
 		return brief.Tree{Field: h.status.Key, Is: "any_of", Values: []string{status}}
 	}
-	bare := &brief.Brief{Version: brief.Version, Part: b.Part, Money: nil}
+	bare := &brief.Brief{Version: brief.Version, Part: b.Part}
 	bare.Period = nil
 	bare.Summaries = []brief.Summary{{Key: "n", Fn: "count"}}
 	if h.amount != nil {
