@@ -158,7 +158,8 @@ export function Sentence(props: Props) {
             onEscapeKeyDown={(e) => document.querySelector("[data-dragging]") && e.preventDefault()}
             onCloseAutoFocus={(e) => {
               e.preventDefault();
-              if (now.current) return;
+              // Who went on to something else meanwhile stays there.
+              if (now.current || (document.activeElement && document.activeElement !== document.body)) return;
               wanted.current = open;
               back(open);
             }}

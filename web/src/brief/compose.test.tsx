@@ -164,6 +164,23 @@ describe("the sentence", () => {
     await vi.waitFor(() => expect(document.activeElement?.getAttribute("aria-label")).toBe("whose: everyone"));
   });
 
+  it("leaves the focus with what was pressed when its editor closed", async () => {
+    const user = userEvent.setup();
+    render(
+      <>
+        <Composer start={{ version: 1, start: "deals" }} onBrief={keep} />
+        <input aria-label="elsewhere" />
+      </>,
+    );
+    await user.click(screen.getByRole("button", { name: "whose: everyone" }));
+    await user.click(screen.getByRole("textbox", { name: "elsewhere", hidden: true }));
+    await vi.waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+    await new Promise((done) => setTimeout(done, 60)); // what closes hands on the focus after it has gone
+    expect(document.activeElement?.getAttribute("aria-label")).toBe("elsewhere");
+    await user.keyboard("typed");
+    expect(screen.getByRole("textbox", { name: "elsewhere" })).toHaveProperty("value", "typed");
+  });
+
   it("says what an invitation adds, with an example of one's own", async () => {
     render(<Composer start={{ version: 1, start: "deals" }} onBrief={keep} />);
     screen.getByRole("button", { name: "where…" }).focus();
