@@ -3,6 +3,7 @@ package admin
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"slices"
 	"strconv"
 	"strings"
@@ -70,20 +71,13 @@ func (a *Admin) PageFor(ctx context.Context, v *answers.View, typ string) (*Page
 func (a *Admin) SetPageLayout(
 	ctx context.Context, v *answers.View, typ string, team int64, l *PageLayout, version int,
 ) error {
-	if !v.Who.May(people.LayOut) {
-		return fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
-	}
-	t := v.Snap.Schema.Type(typ)
-	if t == nil {
-		return fault.New(fault.NotFound, "", "There is no record type “%s”.", typ)
-	}
-	readers := v.Snap.Schema.Readers()
-	if team != 0 && v.Snap.NameOf(readers.Field(readers.Team).To, strconv.FormatInt(team, 10), nil) == "" {
-		return fault.New(fault.NotFound, "", "There is no such team.")
+	t, err := mayLayOut(v, typ, team)
+	if err != nil {
+		return err
 	}
 	text := "null"
 	if l != nil {
-		if err := l.check(t); err != nil {
+		if err := l.check(t, false); err != nil {
 			return err
 		}
 		data, err := json.Marshal(l)
@@ -92,14 +86,94 @@ func (a *Admin) SetPageLayout(
 		}
 		text = string(data)
 	}
-	err := a.store.SetPreference(store.By(ctx, v.Who.ID), pageKey(typ, team), text, version)
+	err = a.store.SetPreference(store.By(ctx, v.Who.ID), pageKey(typ, team), text, version)
 	if err == nil {
 		a.feed.Tell(feed.Event{Kind: feed.Settings})
 	}
 	return fault.FromStore(err, "setting")
 }
 
-func (l *PageLayout) check(t *schema.Type) error {
+// mayLayOut is the record type whose pages are laid out, where one may do that and there are the type and the team.
+func mayLayOut(v *answers.View, typ string, team int64) (*schema.Type, error) {
+	if !v.Who.May(people.LayOut) {
+		return nil, fault.New(fault.Forbidden, "", "Only administrators lay out record pages.")
+	}
+	t := v.Snap.Schema.Type(typ)
+	if t == nil {
+		return nil, fault.New(fault.NotFound, "", "There is no record type “%s”.", typ)
+	}
+	readers := v.Snap.Schema.Readers()
+	if team != 0 && v.Snap.NameOf(readers.Field(readers.Team).To, strconv.FormatInt(team, 10), nil) == "" {
+		return nil, fault.New(fault.NotFound, "", "There is no such team.")
+	}
+	return t, nil
+}
+
+// PageDraft is how a person is laying out the pages of a record type, for a team or (0) for all, without having saved it.
+type PageDraft struct {
+	Layout   PageLayout `json:"layout"`
+	Version  int        `json:"version" doc:"Of the layout that is being changed"`
+	Revision int        `json:"revision" doc:"0 for none; kept with the one it was read at, 0 for a new one"`
+	Changed  int64      `json:"changed,omitempty" doc:"Unix seconds"`
+}
+
+// PageDraft is what a person has left unsaved of the pages of a record type; revision 0 is none.
+func (a *Admin) PageDraft(ctx context.Context, v *answers.View, typ string, team int64) (PageDraft, error) {
+	if _, err := mayLayOut(v, typ, team); err != nil {
+		return PageDraft{}, err
+	}
+	row, err := a.store.PageDraft(ctx, v.Who.ID, typ, team)
+	if errors.Is(err, store.ErrNotFound) {
+		return PageDraft{}, nil
+	}
+	d := PageDraft{Version: row.Version, Revision: row.Revision, Changed: row.Changed}
+	if err == nil {
+		err = json.Unmarshal([]byte(row.Layout), &d.Layout)
+	}
+	return d, err
+}
+
+// KeepPageDraft keeps how pages are being laid out. A section of it may still be without a heading; all else is as it must
+// be to be saved.
+func (a *Admin) KeepPageDraft(
+	ctx context.Context, v *answers.View, typ string, team int64, d PageDraft,
+) (PageDraft, error) {
+	t, err := mayLayOut(v, typ, team)
+	if err == nil {
+		err = d.Layout.check(t, true)
+	}
+	if err != nil {
+		return d, err
+	}
+	text, err := json.Marshal(d.Layout)
+	if err != nil {
+		return d, err
+	}
+	row := store.PageDraft{
+		Person: v.Who.ID, Type: typ, Team: team, Version: d.Version, Layout: string(text), Revision: d.Revision,
+	}
+	err = a.store.PutPageDraft(ctx, &row)
+	if errors.Is(err, store.ErrStale) {
+		return d, fault.New(
+			fault.Stale,
+			"",
+			"These pages are being laid out in another window, too. What you see here is kept in this window; open it again to see the other.",
+		)
+	}
+	d.Revision, d.Changed = row.Revision, row.Changed
+	return d, err
+}
+
+// DropPageDraft throws away what a person has left unsaved of the pages of a record type.
+func (a *Admin) DropPageDraft(ctx context.Context, v *answers.View, typ string, team int64) error {
+	if _, err := mayLayOut(v, typ, team); err != nil {
+		return err
+	}
+	return a.store.DropPageDraft(ctx, v.Who.ID, typ, team)
+}
+
+// check says what is wrong with a layout. The headings of sections are typed last: a draft may be without.
+func (l *PageLayout) check(t *schema.Type, draft bool) error {
 	if len(l.First) > maxFirst || len(l.Sections) > maxSections {
 		return fault.New(
 			fault.Invalid,
@@ -113,7 +187,7 @@ func (l *PageLayout) check(t *schema.Type) error {
 	for i := range l.Sections {
 		s := &l.Sections[i]
 		s.Heading = strings.TrimSpace(s.Heading)
-		if s.Heading == "" || utf8.RuneCountInString(s.Heading) > 80 {
+		if (s.Heading == "" && !draft) || utf8.RuneCountInString(s.Heading) > 80 {
 			return fault.New(
 				fault.Invalid,
 				"/layout/sections/"+strconv.Itoa(i)+"/heading",
@@ -133,6 +207,9 @@ func (l *PageLayout) check(t *schema.Type) error {
 				return fault.New(fault.Invalid, "/layout", "%s have no field “%s”.", t.Label, f)
 			}
 		}
+	}
+	if len(l.Lists) > len(t.Backs) {
+		return fault.New(fault.Invalid, "/layout/lists", "Linked records are listed once.")
 	}
 	for _, key := range l.Lists {
 		if !slices.ContainsFunc(t.Backs, func(b schema.Back) bool { return b.Key == key }) {

@@ -2,6 +2,7 @@ package admin_test
 
 import (
 	"context"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -47,4 +48,49 @@ func TestPageLayouts(t *testing.T) {
 	got, err = a.Admin.PageFor(ctx, osric, "customers")
 	require.NoError(t, err)
 	require.Nil(t, got)
+}
+
+// What is being laid out is kept for its person alone, as long as it is not saved, notices another window, and may be
+// without headings still, but names nothing that there is not.
+func TestPageDrafts(t *testing.T) {
+	a, _ := demotest.App(t)
+	ctx, osric, maite := context.Background(), demotest.View(t, a, 2), demotest.View(t, a, 1)
+	laid := admin.PageDraft{Layout: admin.PageLayout{First: []string{"city"}, Sections: []admin.Section{{Fields: []string{"region"}}}}}
+	_, err := a.Admin.KeepPageDraft(ctx, maite, "customers", 0, laid)
+	require.True(t, fault.Is(err, fault.Forbidden))
+	none, err := a.Admin.PageDraft(ctx, osric, "customers", 0)
+	require.NoError(t, err)
+	require.Zero(t, none)
+
+	kept, err := a.Admin.KeepPageDraft(ctx, osric, "customers", 0, laid)
+	require.NoError(t, err)
+	require.Equal(t, 1, kept.Revision)
+	_, err = a.Admin.KeepPageDraft(ctx, osric, "customers", 0, laid)
+	require.True(t, fault.Is(err, fault.Stale), "another window has begun one")
+	kept.Layout.First = []string{"city", "segment"}
+	next, err := a.Admin.KeepPageDraft(ctx, osric, "customers", 0, kept)
+	require.NoError(t, err)
+	_, err = a.Admin.KeepPageDraft(ctx, osric, "customers", 0, kept)
+	require.True(t, fault.Is(err, fault.Stale), "another window has gone on")
+	got, err := a.Admin.PageDraft(ctx, osric, "customers", 0)
+	require.NoError(t, err)
+	require.Equal(t, next, got)
+	team, err := a.Admin.PageDraft(ctx, osric, "customers", maite.Who.TeamID)
+	require.NoError(t, err)
+	require.Zero(t, team, "each team's pages are laid out by themselves")
+	page, err := a.Admin.PageFor(ctx, osric, "customers")
+	require.NoError(t, err)
+	require.Nil(t, page, "nobody sees it before it is saved")
+
+	for what, bad := range map[string]admin.PageDraft{
+		"no such field": {Layout: admin.PageLayout{First: []string{"shoe_size"}}},
+		"too long":      {Layout: admin.PageLayout{Sections: []admin.Section{{Heading: strings.Repeat("x", 81)}}}},
+	} {
+		_, err := a.Admin.KeepPageDraft(ctx, osric, "customers", maite.Who.TeamID, bad)
+		require.True(t, fault.Is(err, fault.Invalid), what)
+	}
+	require.NoError(t, a.Admin.DropPageDraft(ctx, osric, "customers", 0))
+	none, err = a.Admin.PageDraft(ctx, osric, "customers", 0)
+	require.NoError(t, err)
+	require.Zero(t, none)
 }

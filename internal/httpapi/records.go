@@ -38,6 +38,11 @@ type RecordBody struct {
 	Layout *admin.PageLayout `json:"layout,omitempty" doc:"How its page is laid out for one's team; as it comes where there is none"`
 }
 
+type pagesIn struct {
+	Type string `path:"type"`
+	Team int64  `query:"team" doc:"0 for all that have none of their own"`
+}
+
 // PageLayoutBody is how the pages of a record type are laid out.
 type PageLayoutBody struct {
 	Layout  *admin.PageLayout `json:"layout,omitempty" doc:"Left out: as it comes"`
@@ -175,10 +180,7 @@ func (a *api) records(g huma.API) {
 	huma.Register(
 		g,
 		op(http.MethodGet, "/api/page-layouts/{type}", "page-layout", "How the pages of a record type are laid out"),
-		func(ctx context.Context, in *struct {
-			Type string `path:"type"`
-			Team int64  `query:"team" doc:"0 for all that have none of their own"`
-		}) (*out[PageLayoutBody], error) {
+		func(ctx context.Context, in *pagesIn) (*out[PageLayoutBody], error) {
 			l, version, err := a.app.Admin.PageLayout(ctx, in.Type, in.Team)
 			return &out[PageLayoutBody]{PageLayoutBody{l, version}}, a.fail(ctx, err)
 		},
@@ -193,6 +195,33 @@ func (a *api) records(g huma.API) {
 		}) (*struct{}, error) {
 			return nil, a.fail(
 				ctx, a.app.Admin.SetPageLayout(ctx, view(ctx), in.Type, in.Team, in.Body.Layout, in.Body.Version))
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodGet, "/api/page-layouts/{type}/draft", "page-draft", "What one has left unsaved of the pages of a record type"),
+		func(ctx context.Context, in *pagesIn) (*out[admin.PageDraft], error) {
+			d, err := a.app.Admin.PageDraft(ctx, view(ctx), in.Type, in.Team)
+			return &out[admin.PageDraft]{d}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodPut, "/api/page-layouts/{type}/draft", "keep-page-draft", "Keep how pages are being laid out"),
+		func(ctx context.Context, in *struct {
+			Type string `path:"type"`
+			Team int64  `query:"team"`
+			Body admin.PageDraft
+		}) (*out[admin.PageDraft], error) {
+			d, err := a.app.Admin.KeepPageDraft(ctx, view(ctx), in.Type, in.Team, in.Body)
+			return &out[admin.PageDraft]{d}, a.fail(ctx, err)
+		},
+	)
+	huma.Register(
+		g,
+		op(http.MethodDelete, "/api/page-layouts/{type}/draft", "drop-page-draft", "Throw away what one has left unsaved of pages"),
+		func(ctx context.Context, in *pagesIn) (*struct{}, error) {
+			return nil, a.fail(ctx, a.app.Admin.DropPageDraft(ctx, view(ctx), in.Type, in.Team))
 		},
 	)
 	huma.Register(

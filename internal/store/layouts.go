@@ -84,21 +84,29 @@ func (s *Store) BoardDraft(ctx context.Context, person, board int64) (BoardDraft
 // PutBoardDraft keeps a draft of a board. d.Revision is the one it was read at, 0 for a new one; ErrStale says that
 // another window changed it since.
 func (s *Store) PutBoardDraft(ctx context.Context, d *BoardDraft) error {
-	at := d.Revision
-	d.Revision, d.Changed = at+1, s.Now().Unix()
+	layout, err := json.Marshal(d.Layout)
+	if err != nil {
+		return err
+	}
+	return s.putLayoutDraft(ctx, d, &d.Revision, &d.Changed, d.Version, string(layout))
+}
+
+// putLayoutDraft keeps a draft of a layout: its row, which is new where revision is 0, else is changed where it is still
+// at that revision. ErrStale says that another window changed it since.
+func (s *Store) putLayoutDraft(
+	ctx context.Context, row any, revision *int, changed *int64, version int, layout string,
+) error {
+	at := *revision
+	*revision, *changed = at+1, s.Now().Unix()
 	if at == 0 {
-		done := s.writer(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(d)
+		done := s.writer(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(row)
 		if done.Error == nil && done.RowsAffected == 0 {
 			return ErrStale // there is one already
 		}
 		return done.Error
 	}
-	layout, err := json.Marshal(d.Layout)
-	if err != nil {
-		return err
-	}
-	done := s.writer(ctx).Model(&BoardDraft{}).Where("person = ? AND board = ? AND revision = ?", d.Person, d.Board, at).
-		Updates(map[string]any{"version": d.Version, "layout": string(layout), "revision": d.Revision, "changed": d.Changed})
+	done := s.writer(ctx).Model(row).Where("revision = ?", at).
+		Updates(map[string]any{"version": version, "layout": layout, "revision": *revision, "changed": *changed})
 	if done.Error == nil && done.RowsAffected == 0 {
 		return ErrStale
 	}

@@ -1592,6 +1592,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/page-layouts/{type}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one has left unsaved of the pages of a record type */
+        get: operations["page-draft"];
+        /** Keep how pages are being laid out */
+        put: operations["keep-page-draft"];
+        post?: never;
+        /** Throw away what one has left unsaved of pages */
+        delete: operations["drop-page-draft"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/page-order/{type}": {
         parameters: {
             query?: never;
@@ -5283,6 +5302,24 @@ export interface components {
             label: string;
             on: boolean;
             type: string;
+        };
+        PageDraft: {
+            /**
+             * Format: int64
+             * @description Unix seconds
+             */
+            changed?: number;
+            layout: components["schemas"]["PageLayout"];
+            /**
+             * Format: int64
+             * @description 0 for none; kept with the one it was read at, 0 for a new one
+             */
+            revision: number;
+            /**
+             * Format: int64
+             * @description Of the layout that is being changed
+             */
+            version: number;
         };
         PageLayout: {
             /** @description Fields at the head of the page */
@@ -10312,6 +10349,109 @@ export interface operations {
                 "application/json": components["schemas"]["PageLayoutBody"];
             };
         };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "page-draft": {
+        parameters: {
+            query?: {
+                /** @description 0 for all that have none of their own */
+                team?: number;
+            };
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageDraft"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "keep-page-draft": {
+        parameters: {
+            query?: {
+                team?: number;
+            };
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageDraft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageDraft"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorBody"];
+                };
+            };
+        };
+    };
+    "drop-page-draft": {
+        parameters: {
+            query?: {
+                /** @description 0 for all that have none of their own */
+                team?: number;
+            };
+            header?: never;
+            path: {
+                type: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description No Content */
             204: {

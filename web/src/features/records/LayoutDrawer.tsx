@@ -7,81 +7,147 @@ import { toast } from "sonner";
 import { api, ask, type Schemas, type TypeInfo } from "../../api/client";
 import { useSubjects } from "../../api/hooks";
 import { anew } from "../../api/keys";
+import { useDraft } from "../../api/useDraft";
 import { moved } from "../../brief/edits";
 import { Drawer } from "../../ui/Drawer";
+import { Trouble } from "../../ui/Say";
 import { UndoRedo } from "../../ui/UndoRedo";
 import { useDo } from "../../ui/useDo";
 import { useSorting } from "../../ui/useSorting";
 import { same, useSteps } from "../../ui/useSteps";
-import { draftOf, forgetDraft, keepDraft } from "./layoutDraft";
 
 export type Layout = Schemas["PageLayout"];
 
-/**
- * Lays out the page of a record type beside the record that one looks at, which shows each change at once: what matters
- * first, fields in sections, which records that link to it are listed. Nobody else sees it until it is saved.
- */
-export function LayoutDrawer({
-  type,
-  now,
-  onTry,
-  onClose,
-}: {
+type Draft = Schemas["PageDraft"];
+type Kept = { revision: number; changed: number };
+
+type Props = {
   type: TypeInfo;
   /** The page as it is now. */
   now: Layout;
   /** Shows the page like this. */
   onTry: (l: Layout | undefined) => void;
   onClose: () => void;
-}) {
-  const client = useQueryClient();
+};
+
+/**
+ * Lays out the page of a record type beside the record that one looks at, which shows each change at once: what matters
+ * first, fields in sections, which records that link to it are listed. Nobody else sees it until it is saved; what is not
+ * saved is here again when one comes back.
+ */
+export function LayoutDrawer(props: Props) {
+  const { type, now, onTry, onClose } = props;
   const teams = useSubjects().filter((s) => s.kind === "team");
   const [team, setTeam] = useState(0);
+  const path = { params: { path: { type: type.key }, query: { team } } };
   const kept = useQuery({
     queryKey: ["page layout", type.key, team],
     staleTime: 0,
-    queryFn: () => ask(api.GET("/api/page-layouts/{type}", { params: { path: { type: type.key }, query: { team } } })),
+    gcTime: 0,
+    queryFn: async () => {
+      const [is, draft] = await Promise.all([
+        ask(api.GET("/api/page-layouts/{type}", path)),
+        ask(api.GET("/api/page-layouts/{type}/draft", path)),
+      ]);
+      return { ...is, draft };
+    },
   });
-  const edits = useSteps<Layout>(now);
-  const l = edits.now;
-  const set = (next: Layout) => edits.dispatch({ do: "set", now: next });
-  useEffect(() => onTry(l), [l, onTry]);
-  // Those for whom it is laid out already begin with that.
-  const { dispatch } = edits;
-  const [left, setLeft] = useState(false);
   const first = useRef(now);
-  const begun = useRef<Layout>(undefined);
-  useEffect(() => {
-    if (!kept.data) return;
-    begun.current = kept.data.layout ?? first.current;
-    dispatch({ do: "settle", now: begun.current });
-    const draft = draftOf(type.key, team, kept.data.version);
-    setLeft(!!draft);
-    if (draft) dispatch({ do: "set", now: draft });
-  }, [kept.data, dispatch, type.key, team]);
-  // What is not saved is here again when one comes back, also after the window was closed.
-  useEffect(() => {
-    if (!kept.data || !begun.current) return;
-    if (same(l, begun.current)) forgetDraft(type.key, team);
-    else keepDraft(type.key, team, l, kept.data.version);
-  }, [l, kept.data, type.key, team]);
   const leave = () => {
     onTry(undefined);
     onClose();
   };
-  const [save] = useDo(
-    (layout: Layout | undefined) =>
-      ask(
-        api.PUT("/api/page-layouts/{type}", {
-          params: { path: { type: type.key }, query: { team } },
-          body: { ...(layout ? { layout } : {}), version: kept.data?.version ?? 0 },
+  const choice = (
+    <label className="mr-auto flex items-center gap-2">
+      For
+      <select className="input !w-44" value={team} onChange={(e) => setTeam(Number(e.target.value))}>
+        <option value={0}>everyone</option>
+        {teams.map((t) => (
+          <option key={t.id} value={t.id}>
+            {t.name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+  return (
+    <Drawer open beside onClose={leave} title={`The page of a ${type.one}`}>
+      <Trouble error={kept.error} />
+      {kept.data ? (
+        <Laying
+          key={team}
+          type={type}
+          team={team}
+          begun={kept.data.layout ?? first.current}
+          own={!!kept.data.layout}
+          version={kept.data.version}
+          draft={kept.data.draft}
+          choice={choice}
+          onTry={onTry}
+          onClose={leave}
+        />
+      ) : (
+        <div className="mb-3 flex">{choice}</div>
+      )}
+    </Drawer>
+  );
+}
+
+function Laying({
+  type,
+  team,
+  begun,
+  own,
+  version,
+  draft,
+  choice,
+  onTry,
+  onClose,
+}: Omit<Props, "now"> & {
+  team: number;
+  /** The layout as it is kept. */
+  begun: Layout;
+  /** Whether those for whom it is laid out have one of their own. */
+  own: boolean;
+  version: number;
+  /** What was left unsaved; its revision is 0 where there is none. */
+  draft: Draft;
+  choice: React.ReactNode;
+}) {
+  const client = useQueryClient();
+  // What was left unsaved counts as long as nobody has saved the page since.
+  const again = draft.revision > 0 && draft.version === version && !same(draft.layout, begun);
+  const [left, setLeft] = useState(again);
+  const edits = useSteps<Layout>(again ? draft.layout : begun);
+  const l = edits.now;
+  const set = (next: Layout) => edits.dispatch({ do: "set", now: next });
+  useEffect(() => onTry(l), [l, onTry]);
+  const path = { params: { path: { type: type.key }, query: { team } } };
+  const unsaved = useDraft<Kept>({
+    on: true,
+    value: l,
+    first: draft.revision > 0 ? { revision: draft.revision, changed: draft.changed ?? 0 } : undefined,
+    put: async (value, was, keepalive) => {
+      const d = await ask(
+        api.PUT("/api/page-layouts/{type}/draft", {
+          ...path,
+          keepalive,
+          body: { layout: value as Layout, version, revision: was?.revision ?? 0 },
         }),
-      ),
+      );
+      return { revision: d.revision, changed: d.changed ?? 0 };
+    },
+    remove: () => ask(api.DELETE("/api/page-layouts/{type}/draft", path)),
+  });
+  const [save] = useDo(
+    async (layout: Layout | undefined) => {
+      await ask(api.PUT("/api/page-layouts/{type}", { ...path, body: { ...(layout ? { layout } : {}), version } }));
+      await unsaved.drop();
+    },
     () => {
       anew(client, "record", "page layout", "setting changes");
-      forgetDraft(type.key, team);
       toast(`The page of every ${type.one} is laid out. It can be taken back under Settings.`);
-      leave();
+      onClose();
     },
   );
   const fields = type.fields.filter((f) => f.kind !== "id" && f.key !== type.name);
@@ -90,21 +156,12 @@ export function LayoutDrawer({
   const inSections = sections.flatMap((s) => s.fields);
   const lists = type.backs.filter((b) => b.type !== "changes");
   return (
-    <Drawer open beside onClose={leave} title={`The page of a ${type.one}`}>
+    <>
       <div className="mb-3 flex flex-wrap items-center gap-2" data-steps>
-        <label className="mr-auto flex items-center gap-2">
-          For
-          <select className="input !w-44" value={team} onChange={(e) => setTeam(Number(e.target.value))}>
-            <option value={0}>everyone</option>
-            {teams.map((t) => (
-              <option key={t.id} value={t.id}>
-                {t.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        {choice}
         <UndoRedo edits={edits} />
       </div>
+      <Trouble error={unsaved.trouble} />
       {left && (
         <p className="mb-2 rounded bg-amber-soft px-3 py-1.5 text-[13px]">
           This was left unsaved.{" "}
@@ -113,7 +170,7 @@ export function LayoutDrawer({
             className="link font-semibold"
             onClick={() => {
               setLeft(false);
-              if (begun.current) set(begun.current);
+              set(begun);
             }}
           >
             Begin anew
@@ -188,24 +245,24 @@ export function LayoutDrawer({
         />
       </div>
       <div className="mt-5 flex flex-wrap justify-end gap-2">
-        {kept.data?.layout && (
+        {own && (
           <button type="button" className="btn btn-quiet mr-auto" onClick={() => save(undefined)}>
             As it comes
           </button>
         )}
-        <button type="button" className="btn btn-quiet" onClick={leave}>
+        <button type="button" className="btn btn-quiet" onClick={onClose}>
           Not now
         </button>
         <button
           type="button"
           className="btn btn-main"
-          disabled={!kept.data || sections.some((s) => !s.heading.trim())}
+          disabled={sections.some((s) => !s.heading.trim())}
           onClick={() => save(l)}
         >
           Save for every {type.one}
         </button>
       </div>
-    </Drawer>
+    </>
   );
 }
 
