@@ -179,6 +179,19 @@ func TestPageIsLaidOut(t *testing.T) {
 	p.shot("laying-out")
 	p.press("button", "Undo")
 	p.await(`[...document.querySelectorAll("main dl.sheet dt")].some(d => d.innerText === "Size") ? "there" : null`)
+
+	// What is not saved is there again, in another browser, too.
+	p.visit("/records/customers/2")
+	p.find("list", "Entries")
+	again := browse(t, url)
+	again.signIn("Osric Jarrow")
+	again.visit("/records/customers/1")
+	again.press("button", "More of Cormorbay Marina")
+	again.press("menuitem", "Lay out the page of every customer")
+	again.sees("This was left unsaved.")
+	again.find("heading", "Where it is")
+	again.shot("left-unsaved")
+	p = again
 	p.press("button", "Save for every customer")
 	p.gone()
 	p.sees("The page of every customer is laid out")

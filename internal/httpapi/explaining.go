@@ -78,6 +78,7 @@ type NamedRecord struct {
 	Type string `json:"type"`
 	ID   string `json:"id"`
 	Name string `json:"name"`
+	Note string `json:"note,omitempty" doc:"What tells it from others of its name"`
 }
 
 func (a *api) explaining(g huma.API) {

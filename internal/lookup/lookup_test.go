@@ -3,12 +3,14 @@ package lookup_test
 import (
 	"context"
 	"fmt"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"uzzel/core/brief"
 	"uzzel/core/engine"
+	"uzzel/internal/answers"
 	"uzzel/internal/demo/demotest"
 	"uzzel/internal/fault"
 	"uzzel/internal/lookup"
@@ -93,6 +95,34 @@ func TestWhatIsNotTheirs(t *testing.T) {
 			require.True(t, f.Hidden)
 			require.Empty(t, f.To+f.Text)
 		}
+	}
+}
+
+// Records of one name are told apart by what a list shows of them; what a link leads to is said to those who see it.
+func TestNamesakes(t *testing.T) {
+	d, _ := demotest.App(t)
+	ctx, maite := context.Background(), demotest.View(t, d, 1)
+	notes := func(v *answers.View) []string {
+		found, err := lookup.Find(ctx, v, "deals", "Mooring field Sedgebay")
+		require.NoError(t, err)
+		require.GreaterOrEqual(t, len(found), 2)
+		var list []string
+		for _, f := range found {
+			require.Equal(t, "Mooring field Sedgebay", f.Name)
+			list = append(list, f.Note)
+		}
+		return list
+	}
+	all := notes(maite)
+	require.NotEqual(t, all[0], all[1])
+	deal, err := lookup.Open(ctx, maite, "deals", "99")
+	require.NoError(t, err)
+	customer := deal.Fields[slices.IndexFunc(deal.Fields, func(f lookup.RecordField) bool { return f.Field.Key == "customer" })].Text
+	require.Contains(t, all[0], customer+" · ")
+	require.NoError(t, d.Admin.SetSees(ctx, demotest.View(t, d, 2), "customers", engine.SeesOwn, 0))
+	for _, note := range notes(d.View(people.Person{ID: 999})) {
+		require.NotContains(t, note, customer)
+		require.NotEmpty(t, note)
 	}
 }
 

@@ -5120,6 +5120,8 @@ export interface components {
         NamedRecord: {
             id: string;
             name: string;
+            /** @description What tells it from others of its name */
+            note?: string;
             type: string;
         };
         "New-tokenRequest": {

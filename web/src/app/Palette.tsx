@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask, type Me } from "../api/client";
 import { may, useSchema } from "../api/hooks";
+import { Named } from "../features/work/Named";
 import { type HelpPage, helpPages, openHelp } from "../ui/help";
 import { letters, setLetters } from "../ui/letters";
 
@@ -63,6 +64,7 @@ export function Palette({ me }: { me: Me }) {
         window.dispatchEvent(new Event("log"));
       },
     ],
+    ["Home: what waits", () => to("/")],
     ["New report", () => to("/reports/new")],
     ["Find reports, dashboards and folders", () => to("/find")],
     ["Dashboards", () => to("/dashboards")],
@@ -163,8 +165,7 @@ export function Palette({ me }: { me: Me }) {
           <Command.Group heading="Records" className={group}>
             {records.map((r) => (
               <Item key={`${r.type} ${r.id}`} id={`${r.type} ${r.id}`} onPick={() => to(`/records/${r.type}/${r.id}`)}>
-                <span className="mr-auto truncate">{r.name}</span>
-                <span className="text-ink2 text-xs">{r.one}</span>
+                <Named record={r} one={r.one} />
               </Item>
             ))}
           </Command.Group>

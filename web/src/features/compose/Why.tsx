@@ -5,6 +5,7 @@ import { api, ask, type Brief } from "../../api/client";
 import { useRecordsNamed } from "../../api/hooks";
 import { Drawer } from "../../ui/Drawer";
 import { Trouble } from "../../ui/Say";
+import { Named } from "../work/Named";
 
 /** "Why is it (not) here?": names a record and says which condition leaves it out, or where in the result it is. */
 export function Why({ brief, type, onClose }: { brief: Brief; type: string; onClose: () => void }) {
@@ -42,8 +43,7 @@ export function Why({ brief, type, onClose }: { brief: Brief; type: string; onCl
           {found.data?.map((r) => (
             <li key={r.id}>
               <button type="button" className="pick" onClick={() => setId(r.id)}>
-                <span>{r.name}</span>
-                <span className="text-ink3 text-xs">{r.id}</span>
+                <Named record={r} />
               </button>
             </li>
           ))}

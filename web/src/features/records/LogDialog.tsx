@@ -3,6 +3,7 @@ import { useRecordsNamed, useSchema } from "../../api/hooks";
 import { Modal } from "../../ui/Modal";
 import { LogLine } from "../work/LogLine";
 import { diaryOf, isLogged } from "../work/logging";
+import { Named } from "../work/Named";
 import { useUndo } from "../work/useUndo";
 
 type About = { type: string; id: string; name: string };
@@ -79,8 +80,7 @@ export function LogDialog({ onClose }: { onClose: () => void }) {
                 onMouseMove={() => setAt(i)}
                 onClick={() => setAbout(r)}
               >
-                <span>{r.name}</span>
-                <span className="text-ink3 text-xs">{r.one}</span>
+                <Named record={r} one={r.one} />
               </button>
             ))}
             {search && found.data && list.length === 0 && (

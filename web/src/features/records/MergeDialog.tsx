@@ -10,6 +10,7 @@ import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
+import { Named } from "../work/Named";
 
 /** A record as it is kept, and as it is shown. */
 const useBoth = (type: string, id: string | undefined) => {
@@ -184,8 +185,7 @@ function Finder({
         {list.map((r) => (
           <li key={r.id}>
             <button type="button" className="pick" onClick={() => onChoose(r)}>
-              <span>{r.name}</span>
-              <span className="text-ink3 text-xs">{r.id}</span>
+              <Named record={r} />
             </button>
           </li>
         ))}

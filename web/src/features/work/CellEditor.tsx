@@ -6,6 +6,7 @@ import { yesNo } from "../../fields/fields";
 import { tell } from "../../ui/tell";
 import { type Changed, changesOf } from "./changes";
 import { asEdited } from "./conflict";
+import { Named } from "./Named";
 
 type Wrong = { words: string; again?: string };
 
@@ -241,8 +242,7 @@ function LinkControl({ field: f, was, shown, busy, onSave, onLeave }: ControlPro
               pick(r);
             }}
           >
-            <span>{r.name}</span>
-            <span className="text-ink3 text-xs">{r.id}</span>
+            <Named record={r} />
           </div>
         ))}
       </div>

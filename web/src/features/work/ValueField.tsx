@@ -4,6 +4,7 @@ import type { FieldInfo } from "../../api/client";
 import { useRecordsNamed } from "../../api/hooks";
 import { yesNo } from "../../fields/fields";
 import { LongField, SelectField, TextField } from "../../ui/form";
+import { Named } from "./Named";
 
 type Values = Record<string, string>;
 
@@ -98,8 +99,7 @@ function LinkField({ form, field: f, name }: { form: UseFormReturn<Values>; fiel
             className="pick cursor-pointer"
             onMouseDown={() => pick(r.id, r.name)}
           >
-            <span>{r.name}</span>
-            <span className="text-ink3 text-xs">{r.id}</span>
+            <Named record={r} />
           </div>
         ))}
       </div>
