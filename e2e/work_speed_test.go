@@ -6,6 +6,10 @@ import (
 	"slices"
 	"testing"
 	"time"
+
+	"github.com/chromedp/chromedp/kb"
+
+	"uzzel/internal/demo"
 )
 
 // TestWorkSpeed measures, where MEASURE names a data file, how long people at work wait in the browser: for a list from the
@@ -46,8 +50,74 @@ func TestWorkSpeed(t *testing.T) {
 	}
 	say("a customer's page: its fields", pages)
 	say("a customer's page: four panels, answered", panels)
+	shown, seen := p.edits(t)
+	say("a value edited in place, until it stands there", shown)
+	say("… until a dashboard that another person has open shows it", seen)
+	var many []float64
+	for i := range 5 {
+		many = append(many, eval[float64](p, fmt.Sprintf(changeMany, i+1)))
+	}
+	say("10,000 records changed", many)
+	t.Logf("how far it was said to be: %s", eval[string](p, `window.told.join(", ")`))
 	t.Logf("the machine's pace: %.0f ms, then %.0f ms", before, eval[float64](p, pace))
 }
+
+// edits changes values in a list, each with its keys, while another browser has a dashboard of four panels open: how long
+// after Enter the cell has the new value, and the dashboard another sum.
+func (p *page) edits(t *testing.T) (shown, seen []float64) {
+	t.Helper()
+	board := eval[float64](p, fourOnBoard)
+	other := browse(t, p.url)
+	other.fill("textbox", "E-mail", "p1@brinehaven.example")
+	other.fill("textbox", "Password", demo.Password)
+	other.click("button", "Sign in")
+	other.find("heading", "this is waiting")
+	other.visit(fmt.Sprintf("/dashboards/%.0f", board))
+	const sums = `[...document.querySelectorAll("article button")].map((b) => b.innerText).filter((n) => n.includes(": €")).join()`
+	other.await(`[...document.querySelectorAll("article")].length === 4 && [...document.querySelectorAll("article")].every((a) => a.getAttribute("aria-busy") === "false") && ` + sums)
+	p.visit("/records/deals")
+	p.onList()
+	p.await(`document.querySelector("[role=gridcell] a") ? "rows" : null`)
+	p.key(kb.ArrowDown)
+	for !eval[bool](p, `/€/.test(document.querySelector("#cell-at")?.innerText ?? "")`) {
+		p.key(kb.ArrowRight)
+	}
+	eval[any](p, `void addEventListener("keydown", (e) => { if (e.key !== "Enter" || !e.target.matches("input")) return; const at = performance.timeOrigin + performance.now(); window.took = null;
+	  const look = () => { if (/€/.test(document.querySelector("#cell-at")?.innerText ?? "") && !document.querySelector("#cell-at input")) window.took = [at, performance.timeOrigin + performance.now() - at]; else requestAnimationFrame(look); }; look(); }, true)`)
+	for i := range 20 {
+		eval[any](other, `void (() => { const sums = () => `+sums+`, was = sums(); window.seen = 0; const look = () => { if (sums() !== was) window.seen = performance.timeOrigin + performance.now(); else requestAnimationFrame(look); }; look(); })()`)
+		p.key(kb.Enter)
+		p.find("textbox", "Value")
+		eval[any](p, `void document.activeElement.select()`)
+		p.types(fmt.Sprint(50000 + 1000*i))
+		p.key(kb.Enter)
+		p.await(`window.took ? "there" : null`)
+		other.await(`window.seen ? "there" : null`)
+		took := eval[[]float64](p, `window.took`)
+		shown, seen = append(shown, took[1]), append(seen, eval[float64](other, `window.seen`)-took[0])
+		p.key(kb.ArrowDown)
+	}
+	return shown, seen
+}
+
+// fourOnBoard makes a dashboard of the four reports that were kept, and is its number.
+const fourOnBoard = `(async () => {
+  const ask = async (method, path, body) => (await fetch(path, {method, headers: {"Content-Type": "application/json"}, body: body && JSON.stringify(body)})).json();
+  const reports = (await ask("GET", "/api/reports")).filter((r) => r.title.startsWith("Of a customer ")).slice(-4);
+  const board = await ask("POST", "/api/boards", {title: "Measured", folder: reports[0].folder, panels: reports.map((r, i) => ({report: r.id, x: 6 * (i % 2), y: 9 * (i >> 1), w: 6, h: 9}))});
+  return board.id;
+})()`
+
+// changeMany sets a field of 10,000 records, and notes how far it is said to be meanwhile.
+const changeMany = `(async () => {
+  const name = "measured" + Math.random(), t0 = performance.now();
+  window.told = [];
+  const asks = setInterval(() => fetch("/api/work/" + name).then((r) => r.ok && r.json()).then((w) => w && window.told.push(w.done + " of " + w.of)), 400);
+  const r = await fetch("/api/records/deals/many", {method: "POST", headers: {"Content-Type": "application/json", Work: name}, body: JSON.stringify({ids: [...Array(10000)].map((_, i) => 100000 + i), values: {likelihood: String(10 + %d)}})});
+  clearInterval(asks);
+  if (!r.ok) throw new Error(await r.text());
+  return performance.now() - t0;
+})()`
 
 // timed does something and says after how many milliseconds something is so, when the frame with it has been painted.
 const timed = `new Promise((done) => {

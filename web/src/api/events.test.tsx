@@ -57,19 +57,50 @@ describe("what the server tells", () => {
     expect(keys()).toEqual([undefined, undefined]);
   });
 
-  it("asks anew for what hangs on records at once, then every five seconds at most", () => {
+  const wait = (ms: number) => act(() => vi.advanceTimersByTimeAsync(ms));
+
+  it("asks anew for what hangs on records at once, then once for all that changed within a moment", async () => {
     start();
     tell("records");
-    act(() => void vi.advanceTimersByTime(1));
+    await wait(1);
     expect(keys()).toEqual([["answer"], ["panel"], ["list"], ["explain"], ["record"], ["values"], ["waits"]]);
     asked.mockClear();
-    for (let i = 0; i < 20; i++) {
+    for (let i = 0; i < 5; i++) {
       tell("records");
-      act(() => void vi.advanceTimersByTime(100));
+      await wait(50);
     }
     expect(keys()).toEqual([]);
-    act(() => void vi.advanceTimersByTime(3000));
+    await wait(60);
     expect(keys(), "once for all of them").toHaveLength(7);
+    asked.mockClear();
+    await wait(10_000);
+    expect(keys(), "and no more once nothing changes").toEqual([]);
+  });
+
+  it("lets a server rest that takes long to answer, for five seconds at most, and misses no change", async () => {
+    start();
+    const slow = (ms: number) => asked.mockImplementation(() => new Promise((done) => setTimeout(done, ms)));
+    slow(1000);
+    tell("records");
+    await wait(1);
+    asked.mockClear();
+    tell("records"); // while the answers are still to come
+    await wait(3900);
+    expect(keys()).toEqual([]);
+    await wait(200);
+    expect(keys(), "three times as long as they took").toHaveLength(7);
+
+    await wait(5000);
+    slow(60_000); // one that does not come holds up no other for long
+    tell("records");
+    await wait(1);
+    asked.mockClear();
+    tell("records");
+    await wait(9900);
+    expect(keys()).toEqual([]);
+    await wait(200);
+    expect(keys()).toHaveLength(7);
+    asked.mockResolvedValue();
   });
 
   it("lets go of its connection while the page is put away, and takes up what it missed", () => {
@@ -83,10 +114,10 @@ describe("what the server tells", () => {
     expect(keys(), "all that it has").toEqual([undefined]);
   });
 
-  it("hears nothing more when it is left", () => {
+  it("hears nothing more when it is left", async () => {
     const { unmount } = start();
     tell("records");
-    act(() => void vi.advanceTimersByTime(1));
+    await wait(1);
     tell("records");
     asked.mockClear();
     unmount();

@@ -119,10 +119,9 @@ declare module "@tanstack/react-query" {
   }
 }
 
-/** Has kinds of questions asked anew. */
-export function anew(client: QueryClient, ...kinds: Kind[]) {
-  for (const kind of kinds) void client.invalidateQueries({ queryKey: [kind] });
-}
+/** Has kinds of questions asked anew; resolves when those that are on the screen are answered. */
+export const anew = (client: QueryClient, ...kinds: Kind[]) =>
+  Promise.all(kinds.map((kind) => client.invalidateQueries({ queryKey: [kind] })));
 
 /** What a change of each kind of thing that the server tells of changes besides itself. */
 const lists = { report: "reports", board: "boards", folder: "folders", targets: "measures" } as const;

@@ -5,6 +5,10 @@ import { panelsAnew } from "./panels";
 
 type Told = { kind: "records" | "day" | "report" | "board" | "folder" | "targets" | "settings" | "inbox"; id: number };
 
+/** The pause between asking anew twice for what hangs on the records, in milliseconds. */
+const shortest = 300;
+const longest = 5000;
+
 /**
  * Hears what the server tells, in one window for all: a browser keeps only a few connections to a server, so that a
  * stream for each window would soon hold up everything else. The window that has the lock listens and passes it on.
@@ -50,22 +54,32 @@ function listen(act: (told: Told) => void): () => void {
 export function useEvents() {
   const client = useQueryClient();
   useEffect(() => {
-    // What depends on records is asked for anew at once, then every five seconds at most.
-    let last = 0;
+    // What depends on records is asked for anew at once, and while they go on changing as soon as it was answered and a
+    // pause is over: the longer the answers take, the longer it is, so that who only looks on never keeps a server busy.
     let later: ReturnType<typeof setTimeout> | undefined;
-    const afresh = () => {
-      last = Date.now();
+    let busy = false;
+    let missed = false;
+    let next = 0;
+    let left = false;
+    const afresh = async () => {
       later = undefined;
-      recordsAnew(client);
+      busy = true;
+      missed = false;
+      const begun = Date.now();
+      await Promise.race([recordsAnew(client), new Promise((done) => setTimeout(done, longest))]);
+      busy = false;
+      next = Date.now() + Math.min(longest, Math.max(shortest, 3 * (Date.now() - begun)));
+      if (missed && !left) soon();
+    };
+    const soon = () => {
+      missed = busy;
+      if (!busy) later ??= setTimeout(afresh, Math.max(0, next - Date.now()));
     };
     const act = ({ kind, id }: Told) => {
-      if (kind === "records") {
-        later ??= setTimeout(afresh, Math.max(0, last + 5000 - Date.now()));
-        return;
-      }
+      if (kind === "records") return soon();
       // Another day, or other settings: periods come to other dates, figures are written otherwise, in all that is shown.
       if (kind === "day" || kind === "settings") return void client.invalidateQueries();
-      if (kind === "inbox") return anew(client, "inbox", "unread");
+      if (kind === "inbox") return void anew(client, "inbox", "unread");
       keptAnew(client, kind, id);
       if (kind === "report") void panelsAnew(client, id);
     };
@@ -80,6 +94,7 @@ export function useEvents() {
     window.addEventListener("pagehide", hide);
     window.addEventListener("pageshow", show);
     return () => {
+      left = true;
       clearTimeout(later);
       window.removeEventListener("pagehide", hide);
       window.removeEventListener("pageshow", show);
