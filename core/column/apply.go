@@ -27,6 +27,9 @@ func (s *Snapshot) Apply(edits []Edit) (*Snapshot, error) {
 		}
 	}
 	for key, t := range a.tables {
+		for _, c := range t.cols {
+			c.seal()
+		}
 		a.next.tables[key] = &loading{table: t}
 	}
 	a.next.then = s.carried(edits)
@@ -99,7 +102,7 @@ func (a *applier) edit(e Edit) error {
 			return fmt.Errorf("the id of a new record comes after all others")
 		}
 		row = int32(t.N)
-		t.IDs = &IDs{nums: append(t.IDs.nums[:t.N:t.N], n)}
+		t.IDs = t.IDs.plus(n)
 		t.N++
 		a.forgetLinks(t)
 	case row < 0:
@@ -140,25 +143,24 @@ func (a *applier) set(t *Table, i int, row int32, text string) error {
 	if err != nil {
 		return err
 	}
-	next := &Column{Kind: c.Kind, Dict: c.Dict, To: c.To, cal: c.cal, Ints: c.Ints.With(row, v), lost: c.lost}
+	c = c.open()
+	t.cols[i] = c
+	c.Ints.set(row, v)
 	if _, was := c.lost[row]; c.Kind == schema.Link && (was || (v == Null && text != "")) {
-		if next.lost = maps.Clone(c.lost); next.lost == nil {
-			next.lost = map[int32]string{}
+		if c.lost = maps.Clone(c.lost); c.lost == nil {
+			c.lost = map[int32]string{}
 		}
-		if next.lost[row] = text; v != Null || text == "" {
-			delete(next.lost, row)
+		if c.lost[row] = text; v != Null || text == "" {
+			delete(c.lost, row)
 		}
 	}
-	c.mu.Lock()
 	if c.days != nil {
 		d := v
 		if v != Null {
 			d = int64(c.cal.DayOf(v))
 		}
-		next.days = c.days.With(row, d)
+		c.days.set(row, d)
 	}
-	c.mu.Unlock()
-	t.cols[i] = next
 	if f.Kind == schema.Link {
 		if to := a.loaded(f.To); to != nil {
 			for _, b := range to.Type.Backs {
@@ -169,6 +171,31 @@ func (a *applier) set(t *Table, i int, row int32, text string) error {
 		}
 	}
 	return nil
+}
+
+// open is the column with values that can be set: itself, where edits have opened it already.
+func (c *Column) open() *Column {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	next := c
+	if !c.Ints.isOpen {
+		next = &Column{Kind: c.Kind, Dict: c.Dict, To: c.To, cal: c.cal, Ints: c.Ints.open(), lost: c.lost, days: c.days}
+	}
+	if next.days != nil && !next.days.isOpen {
+		next.days = next.days.open()
+	}
+	return next
+}
+
+// seal ends that values are set.
+func (c *Column) seal() {
+	if c == nil || c.Ints == nil || !c.Ints.isOpen {
+		return
+	}
+	c.Ints.seal()
+	if c.days != nil {
+		c.days.seal()
+	}
 }
 
 func (a *applier) inner(c *Column, text string) (int64, error) {
@@ -214,7 +241,8 @@ func (a *applier) rework(t *Table, row int32, e Edit) error {
 				if err != nil {
 					return err
 				}
-				t.cols[i] = &Column{Kind: f.Kind, To: f.To, Ints: t.cols[i].Ints.With(row, v)}
+				t.cols[i] = t.cols[i].open()
+				t.cols[i].Ints.set(row, v)
 			}
 		default:
 			if touched {

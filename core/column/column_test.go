@@ -179,6 +179,34 @@ func TestApply(t *testing.T) {
 	require.Error(t, err)
 }
 
+// Edits of one snapshot that are applied twice, as where the first write was not kept, know nothing of each other, nor
+// does what goes on from either.
+func TestApplyTwice(t *testing.T) {
+	s := open(t, lines{"people": "id,name\n1,Maite", "deals": "id,name,value\n1,Gangway,100\n2,Quay,10"})
+	_, err := s.Table("deals")
+	require.NoError(t, err)
+	made := func(s *column.Snapshot, id, value string) *column.Snapshot {
+		next, err := s.Apply([]column.Edit{{Type: "deals", ID: id, New: true, Values: map[string]string{"value": value}}})
+		require.NoError(t, err)
+		return next
+	}
+	one := made(made(s, "100", "1"), "101", "2")
+	other := made(made(s, "200", "3"), "201", "4")
+	third := made(one, "300", "5")
+	for i, want := range []struct {
+		s   *column.Snapshot
+		ids []string
+	}{{one, []string{"100", "101"}}, {other, []string{"200", "201"}}, {third, []string{"100", "101", "300"}}} {
+		table, err := want.s.Table("deals")
+		require.NoError(t, err)
+		var ids []string
+		for row := table.N - len(want.ids); row < table.N; row++ {
+			ids = append(ids, table.IDs.At(int32(row)))
+		}
+		require.Equal(t, want.ids, ids, i)
+	}
+}
+
 // Two halves joined are the whole.
 func TestJoin(t *testing.T) {
 	s := open(t, lines{})

@@ -3,12 +3,14 @@ package column
 import (
 	"sort"
 	"strconv"
+	"sync/atomic"
 )
 
 // IDs are the ids of a table's rows in their order: whole numbers first, by value, then the others by code point.
 type IDs struct {
-	nums  []int64  // while every id is a plain whole number
-	texts []string // otherwise
+	nums  []int64       // while every id is a plain whole number
+	taken *atomic.Int64 // how many places behind nums are taken, by these ids or by others that go on from them
+	texts []string      // otherwise
 	rows  map[string]int32
 }
 
@@ -35,6 +37,19 @@ func LessID(a, b string) bool {
 		return x < y
 	}
 	return a < b
+}
+
+// plus is the ids with one more. It is put behind the others where that place is free, so that a table that grows record
+// by record is not copied each time; who reads the ids as they were does not see it.
+func (ids *IDs) plus(id int64) *IDs {
+	n := len(ids.nums)
+	if ids.taken == nil || n == cap(ids.nums) || !ids.taken.CompareAndSwap(int64(n), int64(n+1)) {
+		nums := append(make([]int64, 0, n+n/8+16), ids.nums...)
+		next := &IDs{nums: append(nums, id), taken: &atomic.Int64{}}
+		next.taken.Store(int64(n + 1))
+		return next
+	}
+	return &IDs{nums: append(ids.nums, id), taken: ids.taken}
 }
 
 // At is the id of a row.

@@ -11,7 +11,7 @@ import (
 // Null stands for an empty value wherever values are handed on as int64.
 const Null = math.MinInt64
 
-// A vector is cut into chunks, so that changing one value copies one chunk and older snapshots keep theirs.
+// A vector is cut into chunks, so that changing values copies their chunks, each once, and older snapshots keep theirs.
 const (
 	shift     = 14
 	chunkSize = 1 << shift
@@ -21,6 +21,7 @@ const (
 type vec[T any] struct {
 	chunks [][]T
 	n      int
+	own    []bool // while it is open: the chunks that no other vector has
 }
 
 func (v *vec[T]) at(i int32) T { return v.chunks[i>>shift][i&chunkMask] }
@@ -34,27 +35,27 @@ func (v *vec[T]) push(x T) {
 	v.n++
 }
 
-// with is a vector in which value i is x; it shares every other chunk with v.
-func (v *vec[T]) with(i int32, x T) vec[T] {
-	chunks := make([][]T, len(v.chunks))
-	copy(chunks, v.chunks)
-	chunk := make([]T, len(chunks[i>>shift]), chunkSize)
-	copy(chunk, chunks[i>>shift])
-	chunk[i&chunkMask] = x
-	chunks[i>>shift] = chunk
-	return vec[T]{chunks, v.n}
+// open is a copy that can be written to; it shares with v every chunk that is not.
+func (v *vec[T]) open() vec[T] {
+	return vec[T]{slices.Clone(v.chunks), v.n, make([]bool, len(v.chunks))}
 }
 
-// plus is a vector with x after the last value; v's own chunks are not written to.
-func (v *vec[T]) plus(x T) vec[T] {
-	chunks := append(make([][]T, 0, len(v.chunks)+1), v.chunks...)
-	if v.n&chunkMask == 0 {
-		chunks = append(chunks, []T{x})
-	} else {
-		last := chunks[len(chunks)-1]
-		chunks[len(chunks)-1] = append(append(make([]T, 0, len(last)+1), last...), x)
+// set has value i be x in an open vector, one more where it is as long as i.
+func (v *vec[T]) set(i int32, x T) {
+	c, o := int(i>>shift), int(i&chunkMask)
+	switch {
+	case c == len(v.chunks):
+		v.chunks, v.own = append(v.chunks, nil), append(v.own, true)
+	case !v.own[c]:
+		chunk := make([]T, len(v.chunks[c]), min(chunkSize, len(v.chunks[c])+1))
+		copy(chunk, v.chunks[c])
+		v.chunks[c], v.own[c] = chunk, true
 	}
-	return vec[T]{chunks, v.n + 1}
+	if int(i) == v.n {
+		v.chunks[c], v.n = append(v.chunks[c], x), v.n+1
+	} else {
+		v.chunks[c][o] = x
+	}
 }
 
 const (
@@ -69,6 +70,8 @@ type Ints struct {
 	b     vec[uint8]
 	w     vec[int32]
 	l     vec[int64]
+
+	isOpen bool // its values can be set
 }
 
 // NewInts makes an empty vector. unit says that most values are multiples of it.
@@ -136,25 +139,36 @@ func (s *Ints) allFit(wide *Ints) bool {
 	return true
 }
 
+// small, word and long are a value as it is kept in one, four and eight bytes.
+func (s *Ints) small(v int64) uint8 {
+	if v == Null {
+		return null8
+	}
+	return uint8(v / s.unit)
+}
+
+func (s *Ints) word(v int64) int32 {
+	if v == Null {
+		return null32
+	}
+	return int32(v / s.unit)
+}
+
+func (s *Ints) long(v int64) int64 {
+	if v == Null {
+		return Null
+	}
+	return v / s.unit
+}
+
 func (s *Ints) put(v int64) {
 	switch s.width {
 	case 1:
-		x := uint8(null8)
-		if v != Null {
-			x = uint8(v / s.unit)
-		}
-		s.b.push(x)
+		s.b.push(s.small(v))
 	case 4:
-		x := int32(null32)
-		if v != Null {
-			x = int32(v / s.unit)
-		}
-		s.w.push(x)
+		s.w.push(s.word(v))
 	default:
-		if v != Null {
-			v /= s.unit
-		}
-		s.l.push(v)
+		s.l.push(s.long(v))
 	}
 }
 
@@ -187,29 +201,13 @@ func (s *Ints) Extend(vals []int64) {
 			}
 		}
 	}
-	unit := s.unit
 	switch s.width {
 	case 1:
-		extend(&s.b, vals, func(v int64) uint8 {
-			if v == Null {
-				return null8
-			}
-			return uint8(v / unit)
-		})
+		extend(&s.b, vals, s.small)
 	case 4:
-		extend(&s.w, vals, func(v int64) int32 {
-			if v == Null {
-				return null32
-			}
-			return int32(v / unit)
-		})
+		extend(&s.w, vals, s.word)
 	default:
-		extend(&s.l, vals, func(v int64) int64 {
-			if v == Null {
-				return Null
-			}
-			return v / unit
-		})
+		extend(&s.l, vals, s.long)
 	}
 }
 
@@ -232,29 +230,44 @@ func extend[T any](v *vec[T], vals []int64, kept func(v int64) T) {
 
 // With is a vector in which value i is v. A vector as long as i gets one more.
 func (s *Ints) With(i int32, v int64) *Ints {
-	if !s.fits(v) {
-		s = s.widen(v)
-	}
-	next := *s
-	grow := int(i) == s.Len()
-	one := &Ints{width: s.width, unit: s.unit}
-	one.put(v)
-	switch {
-	case s.width == 1 && grow:
-		next.b = s.b.plus(one.b.at(0))
-	case s.width == 1:
-		next.b = s.b.with(i, one.b.at(0))
-	case s.width == 4 && grow:
-		next.w = s.w.plus(one.w.at(0))
-	case s.width == 4:
-		next.w = s.w.with(i, one.w.at(0))
-	case grow:
-		next.l = s.l.plus(one.l.at(0))
-	default:
-		next.l = s.l.with(i, one.l.at(0))
-	}
-	return &next
+	next := s.open()
+	next.set(i, v)
+	next.seal()
+	return next
 }
+
+// open is a copy whose values can be set; it shares with s every chunk in which none is. It is sealed before others read
+// it.
+func (s *Ints) open() *Ints {
+	next := &Ints{width: s.width, unit: s.unit, isOpen: true}
+	switch s.width {
+	case 1:
+		next.b = s.b.open()
+	case 4:
+		next.w = s.w.open()
+	default:
+		next.l = s.l.open()
+	}
+	return next
+}
+
+// set has value i of an open vector be v; a vector as long as i gets one more.
+func (s *Ints) set(i int32, v int64) {
+	if !s.fits(v) {
+		*s = *s.widen(v).open() // of what is no other's, chunks are copied once more at most
+	}
+	switch s.width {
+	case 1:
+		s.b.set(i, s.small(v))
+	case 4:
+		s.w.set(i, s.word(v))
+	default:
+		s.l.set(i, s.long(v))
+	}
+}
+
+// seal ends that values are set: from now on it is shared, and never changes.
+func (s *Ints) seal() { s.isOpen, s.b.own, s.w.own, s.l.own = false, nil, nil, nil }
 
 // At is value i.
 func (s *Ints) At(i int32) int64 {

@@ -63,8 +63,8 @@ type Writer struct {
 	many  bool // more was written than is worth applying record by record
 }
 
-// maxEdits is how many records a transaction may write before tables are read anew instead.
-const maxEdits = 1000
+// maxEdits is how many records a transaction may write, its history included, before tables are read anew instead.
+const maxEdits = 50_000
 
 // note remembers a written record, so that the columns can follow.
 func (w *Writer) note(e column.Edit) {

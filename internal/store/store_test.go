@@ -172,6 +172,22 @@ func TestColumnsFollowWrites(t *testing.T) {
 		func(w *store.Writer) error {
 			return w.Change("deals", 2, store.Record{"name": "", "value": "123456789.01"})
 		},
+		func(w *store.Writer) error { // more than fits into one piece of a column, some of it twice
+			var list []store.Record
+			for i := range 4200 {
+				list = append(list, store.Record{"id": strconv.Itoa(10 + i), "name": "Buoy", "owner": "1", "stage": "Enquiry", "value": "7"})
+			}
+			if err := w.Add("deals", list); err != nil {
+				return err
+			}
+			for i := range 4200 {
+				if err := w.Change("deals", int64(10+i), store.Record{"name": "Buoy " + strconv.Itoa(i%7), "owner": strconv.Itoa(1 + i%2),
+					"stage": []string{"Ordered", "Enquiry", "Design"}[i%3], "value": strconv.Itoa(i) + ".05", "customer": strconv.Itoa(1 + i%2)}); err != nil {
+					return err
+				}
+			}
+			return w.Change("deals", 10, store.Record{"value": "-123456789012.01", "closed": "2026-06-01"})
+		},
 	}
 	for i, write := range writes {
 		if i%2 == 0 { // loaded before some writes, not before others
