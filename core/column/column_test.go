@@ -269,6 +269,32 @@ func TestContaining(t *testing.T) {
 	require.Equal(t, []string{"Großer Eider"}, find("gross"))
 }
 
+// Whatever was looked for before, and however the texts grew since, what is marked is what contains the letters.
+func TestMarkGoesOnFromBefore(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		d := column.NewDict()
+		word := rapid.StringOfN(rapid.RuneFrom([]rune("abC ")), 1, 6, -1)
+		for range rapid.IntRange(1, 12).Draw(t, "steps") {
+			for range rapid.IntRange(0, 20).Draw(t, "more") {
+				d.Code(word.Draw(t, "text"))
+			}
+			sub := column.Fold(word.Draw(t, "sub"))
+			for end := range len(sub) {
+				n := len(d.Values())
+				if n > 0 && rapid.Bool().Draw(t, "an older look") {
+					n = rapid.IntRange(0, n).Draw(t, "n")
+				}
+				want, got := make([]bool, n+1), make([]bool, n+1)
+				for i, v := range d.Values()[:n] {
+					want[i] = strings.Contains(column.Fold(v), sub[:end+1])
+				}
+				d.Mark(sub[:end+1], n, got, func(n int, do func(from, to int)) { do(0, n/2); do(n/2, n) })
+				require.Equal(t, want, got)
+			}
+		}
+	})
+}
+
 func TestWithinAndAmongAgreeWithReading(t *testing.T) {
 	for _, values := range [][]int64{{0, 7, 200, column.Null, 254}, {-5, 70_000, column.Null, 3}, {1 << 40, -1 << 50, column.Null, 0}, {-200, 300, 1000, column.Null}} {
 		unit := int64(1)

@@ -1,7 +1,6 @@
 package column
 
 import (
-	"sort"
 	"strings"
 	"sync"
 
@@ -31,6 +30,7 @@ type Dict struct {
 	codes  map[string]int32
 	folded []string
 	runs   []run
+	found  []found // what was looked for lately, the latest first
 }
 
 // run is folded texts one after the other, so that all of them can be searched at once.
@@ -139,52 +139,4 @@ func (d *Dict) fold() {
 		from = end
 	}
 	d.runs = append(d.runs, r)
-}
-
-// Containing marks the codes from one up to another whose folded text contains sub, which is folded and not empty.
-func (d *Dict) Containing(sub string, from, to int, marks []bool) {
-	d.mu.Lock()
-	d.fold()
-	runs := d.runs
-	d.mu.Unlock()
-	for i := range runs {
-		r := &runs[i]
-		r.containing(sub, max(from-r.first, 0), min(to-r.first, len(r.ends)), marks)
-	}
-}
-
-// containing looks for the byte of sub that occurs least, and compares around it.
-func (r *run) containing(sub string, code, end int, marks []bool) {
-	if code >= end {
-		return
-	}
-	at, last := 0, r.ends[end-1]
-	if code > 0 {
-		at = r.ends[code-1]
-	}
-	rare := 0
-	for i := range len(sub) {
-		if r.often[sub[i]] < r.often[sub[rare]] {
-			rare = i
-		}
-	}
-	for at += rare; at < last; {
-		i := strings.IndexByte(r.text[at:last], sub[rare])
-		if i < 0 {
-			return
-		}
-		at += i
-		from := at - rare
-		at++
-		if from+len(sub) > last || r.text[from:from+len(sub)] != sub {
-			continue
-		}
-		if code += sort.SearchInts(r.ends[code:min(code+64, end)], from+1); r.ends[code] <= from {
-			code += sort.SearchInts(r.ends[code:end], from+1)
-		}
-		if from+len(sub) <= r.ends[code] { // else it reaches into the next text
-			marks[r.first+code] = true
-			at = r.ends[code] + rare
-		}
-	}
 }

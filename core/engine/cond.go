@@ -204,16 +204,17 @@ func textTest(c *brief.Cond, d *dict) []bool {
 	for _, t := range c.Texts {
 		match[t] = true
 	}
-	parallel(len(d.values), func(from, to int) {
-		if c.Is == "contains" || c.Is == "not_contains" {
-			for _, t := range c.Texts {
-				d.dict.Containing(t, from, to, ok)
-			}
-			for code := from; code < to && negative; code++ {
-				ok[code] = !ok[code]
-			}
-			return
+	ok[len(d.values)] = negative
+	if c.Is == "contains" || c.Is == "not_contains" {
+		for _, t := range c.Texts {
+			d.dict.Mark(t, len(d.values), ok, parallel)
 		}
+		for code := range d.values {
+			ok[code] = ok[code] != negative
+		}
+		return ok
+	}
+	parallel(len(d.values), func(from, to int) {
 		for code := from; code < to; code++ {
 			text := folded[code]
 			hit := false
@@ -228,7 +229,6 @@ func textTest(c *brief.Cond, d *dict) []bool {
 			ok[code] = hit != negative
 		}
 	})
-	ok[len(d.values)] = negative
 	return ok
 }
 
