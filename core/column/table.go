@@ -92,6 +92,25 @@ func (c *Column) Codes(ok []bool) (*Ints, []bool) {
 	return c.base.Codes(kept)
 }
 
+// Among says for each row, and last for no row, whether its code is wanted. ok is a table that says so of each code of the
+// column, and last of empty.
+func (c *Column) Among(ok []bool) []bool {
+	codes, kept := c.Codes(ok)
+	n := codes.Len()
+	rows := make([]bool, n+1)
+	rows[n] = ok[len(ok)-1]
+	if !codes.Among(0, kept, rows[:n]) {
+		for row := range rows[:n] {
+			at := codes.At(int32(row))
+			if at == Null {
+				at = int64(len(kept) - 1)
+			}
+			rows[row] = kept[at]
+		}
+	}
+	return rows
+}
+
 func (c *Column) mapCodes(out []int64) {
 	for i, v := range out {
 		if v != Null {

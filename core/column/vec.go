@@ -416,9 +416,10 @@ func floorDiv(a, b int64) int64 {
 }
 
 // Among marks which of the len(out) values from row first on are in ok; the last index of ok stands for empty. The
-// values are codes, which are indices of ok. It says false, and marks nothing, where codes take more than a byte.
+// values are codes or rows, which are indices of ok. It says false, and marks nothing, where they take more than four
+// bytes.
 func (s *Ints) Among(first int32, ok []bool, out []bool) bool {
-	if s.width != 1 {
+	if s.width > 4 || s.unit != 1 {
 		return false
 	}
 	last := len(ok) - 1
@@ -429,8 +430,18 @@ func (s *Ints) Among(first int32, ok []bool, out []bool) bool {
 		c, o := first>>shift, int(first&chunkMask)
 		n := min(len(out), chunkSize-o)
 		part := out[:n]
-		for i, x := range s.b.chunks[c][o : o+n][:len(part)] {
-			part[i] = all[x]
+		if s.width == 1 {
+			for i, x := range s.b.chunks[c][o : o+n][:len(part)] {
+				part[i] = all[x]
+			}
+		} else {
+			for i, x := range s.w.chunks[c][o : o+n][:len(part)] {
+				at := int(x)
+				if x == null32 {
+					at = last
+				}
+				part[i] = ok[at]
+			}
 		}
 		out, first = out[n:], first+int32(n)
 	}

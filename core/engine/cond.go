@@ -68,7 +68,9 @@ func joined(kids []*cond, any bool) func(b *batch, marks []bool) {
 		for _, k := range kids[1:] {
 			k.mark(b, more)
 			for i, m := range more {
-				marks[i] = (any && (marks[i] || m)) || (!any && marks[i] && m)
+				if m == any {
+					marks[i] = any
+				}
 			}
 		}
 		give(&b.pool.marks, more)
@@ -175,11 +177,14 @@ func codeTest(n *node, ok []bool) func(b *batch, out []bool) {
 	last := int64(len(ok) - 1)
 	var codes *column.Ints
 	var kept []bool
-	if n.col != nil {
+	switch {
+	case n.col != nil:
 		codes, kept = n.col.Codes(ok)
+	case n.over != nil:
+		codes, kept = n.over.Codes(n.far.Among(ok))
 	}
 	return func(b *batch, out []bool) {
-		if codes != nil && n.runs(b) && codes.Among(b.rows[0][0], kept, out[:b.n]) {
+		if codes != nil && n.level == 0 && b.run && b.n > 0 && codes.Among(b.rows[0][0], kept, out[:b.n]) {
 			return
 		}
 		vals := take(&b.pool.ints, b.n)

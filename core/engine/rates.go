@@ -64,7 +64,7 @@ func (r *run) ownCurrency(v *brief.Value, n *node, c *column.Column) error {
 		return err
 	}
 	own, read := int64(c.Dict.Code(r.snap.Schema.Settings.Currency)), n.eval
-	n.col = nil
+	n.col, n.over = nil, nil
 	n.eval = func(b *batch, out []int64) {
 		read(b, out)
 		rows := take(&b.pool.rows, b.n)

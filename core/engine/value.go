@@ -21,8 +21,11 @@ type node struct {
 	// days is set on fields that are times, which can be read as days without working them out again.
 	days *node
 	// col is set on fields of the starting record, which conditions can be tried on as they are kept.
-	col  *column.Column
-	eval func(b *batch, out []int64)
+	col *column.Column
+	// over is set on fields of the record that a link of the starting record leads to, where all that it leads to may be
+	// seen: the link; far is the field's column there.
+	over, far *column.Column
+	eval      func(b *batch, out []int64)
 	// hidden marks the rows whose value lies on or behind a link to a record that the reader may not see, where it reads
 	// as empty; nil where there are none. link marks those of them whose own link leads there, of links alone.
 	hidden func(b *batch, out []bool)
@@ -180,7 +183,7 @@ func (r *run) hideLinks(v *brief.Value, n *node) error {
 		gather(rows, out)
 		give(&b.pool.rows, rows)
 	}
-	n.col = nil
+	n.col, n.over = nil, nil
 	n.eval = func(b *batch, out []int64) {
 		read(b, out)
 		for i, v := range out[:b.n] {
@@ -286,12 +289,19 @@ func (r *run) read(v *brief.Value, col *column.Column) (*node, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &node{level: level, hidden: hidden, eval: func(b *batch, out []int64) {
+	n := &node{level: level, hidden: hidden, eval: func(b *batch, out []int64) {
 		rows := take(&b.pool.rows, b.n)
 		at(b, rows)
 		col.Gather(rows, out[:b.n])
 		give(&b.pool.rows, rows)
-	}}, nil
+	}}
+	if level == 0 && len(v.Hops) == 1 && hidden == nil {
+		if n.over, err = r.column(v.Hops[0].From.Key, v.Hops[0].Field.Key); err != nil {
+			return nil, err
+		}
+		n.far = col
+	}
+	return n, nil
 }
 
 // hops plans following links to one from a level of the rows; it gives row numbers, −1 where a link is empty, or leads
@@ -325,7 +335,7 @@ func (r *run) daysToToday(v *brief.Value) (*node, error) {
 	if r.opts.stateDay != 0 {
 		today = int64(r.opts.stateDay)
 	}
-	n.col = nil
+	n.col, n.over = nil, nil
 	n.eval = func(b *batch, out []int64) {
 		day(b, out)
 		for i, d := range out[:b.n] {

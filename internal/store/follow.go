@@ -63,11 +63,15 @@ func (s *Store) Warm(ctx context.Context) error {
 	}
 	for _, t := range snap.Schema.Types {
 		for _, f := range t.Fields {
-			if f.Kind != schema.Link || ctx.Err() != nil {
+			if (f.Kind != schema.Link && f.Kind != schema.Text) || ctx.Err() != nil {
 				continue
 			}
-			if _, err := snap.Column(t.Key, f.Key); err != nil {
+			c, err := snap.Column(t.Key, f.Key)
+			if err != nil {
 				return err
+			}
+			if f.Kind == schema.Text {
+				c.Dict.Folded() // what is looked for as one types
 			}
 		}
 		for _, back := range t.Backs {
