@@ -9,7 +9,6 @@ import (
 	"math/rand/v2"
 	"net"
 	"os"
-	"path/filepath"
 	"slices"
 	"time"
 
@@ -33,7 +32,7 @@ const (
 
 var panels = []string{
 	`{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["open"]},"groups":[{"field":"stage"}],"summaries":[{"key":"t","fn":"sum","of":"value"}],"chart":{"kind":"funnel"}}`,
-	`{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["won"]},"period":{"field":"closed","within":"this_year"},"groups":[{"field":"closed","by":"month"}],"summaries":[{"key":"t","fn":"sum","of":"value"}],"compare":"last_year","chart":{"kind":"column"}}`,
+	`{"version":1,"start":"deals","filter":{"field":"status","is":"any_of","values":["won"]},"period":{"field":"closed","within":"this_year"},"groups":[{"field":"closed","by":"month"}],"summaries":[{"key":"t","fn":"sum","of":"value"}],"compare":"year_before","chart":{"kind":"column"}}`,
 	`{"version":1,"start":"deals","period":{"field":"created","within":"this_year"},"groups":[{"field":"customer.segment"},{"field":"status"}],"chart":{"kind":"bar","stacked":true}}`,
 	`{"version":1,"start":"deals","whose":"mine","filter":{"field":"status","is":"any_of","values":["open"]},"groups":[{"field":"stage"}],"summaries":[{"key":"n","fn":"count"},{"key":"t","fn":"sum","of":"value"}],"chart":{"kind":"column"}}`,
 	`{"version":1,"start":"activities","whose":"mine","groups":[{"field":"kind"}],"chart":{"kind":"pie"}}`,
@@ -84,7 +83,7 @@ func measure(path string) error {
 	if err != nil {
 		return err
 	}
-	for _, pdf := range []bool{false, true} {
+	for i, pdf := range []bool{false, true} {
 		for _, id := range list {
 			_, err := a.Sends.Keep(ctx, view(), store.Delivery{Title: "Measured", Kind: store.KindBoard, Item: id}, deliveries.Terms{
 				When: deliveries.When{Every: "day", At: "06:00"}, People: ids[:recipients], Mail: true, Picture: true, PDF: pdf,
@@ -93,7 +92,7 @@ func measure(path string) error {
 				return err
 			}
 		}
-		s.Now = func() time.Time { return time.Now().Add(24 * time.Hour) }
+		s.Now = func() time.Time { return time.Now().Add(time.Duration(i+1) * 24 * time.Hour) }
 		sent := make(chan error, 1)
 		began := time.Now()
 		go func() { sent <- a.Sends.Tick(ctx) }()
@@ -162,7 +161,7 @@ func post(ctx context.Context, a *app.App, v *answers.View) (stop func(), err er
 	if err != nil {
 		return nil, err
 	}
-	box := mail.Box(filepath.Join(dir, "mail"))
+	box := mail.Box(dir)
 	go func() { _ = box.Serve(l) }()
 	stop = func() {
 		_ = box.Close()

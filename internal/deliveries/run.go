@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"runtime"
 	"time"
 
 	"github.com/go-co-op/gocron/v2"
@@ -29,8 +30,9 @@ const (
 	patience = 5
 )
 
-// writers is how many letters of a delivery are written at a time.
-const writers = 2
+// writers is how many letters of a delivery are written at a time: half of the processors are left to those who ask
+// meanwhile.
+func writers() int { return max(1, runtime.GOMAXPROCS(0)/2) }
 
 // mostTold is how long a line of the inbox is at most, in characters.
 const mostTold = 400
@@ -149,7 +151,7 @@ func (d *Deliveries) toAll(ctx context.Context, row store.Delivery, t Terms, e e
 		return err
 	}
 	var all errgroup.Group
-	all.SetLimit(writers)
+	all.SetLimit(writers())
 	for _, to := range list {
 		all.Go(func() error {
 			there, err := d.store.HasMail(ctx, row.ID, to.ID, e.occasion)
