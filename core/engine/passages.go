@@ -1,6 +1,7 @@
 package engine
 
 import (
+	"cmp"
 	"context"
 	"slices"
 
@@ -58,11 +59,11 @@ func (f FromStage) Median() result.Value {
 
 // came is one coming into a stage.
 type came struct {
-	row   int32
 	at    int64
-	order int32 // among those of one moment
-	stage int   // −1 for one that there is no longer
-	from  int
+	row   int32
+	day   int32
+	stage int32 // −1 for one that there is no longer
+	from  int32
 }
 
 // HasPassages says whether a brief's records stand in stages, so that their history says how they went on.
@@ -101,7 +102,8 @@ func RunPassages(
 			return nil, err
 		}
 	}
-	cal := snap.Cal
+	counted := make([]bool, len(t.Stages))
+	to := []*Passage{&p.All}
 	for first := 0; first < len(list); {
 		end := first + 1
 		for end < len(list) && list[end].row == list[first].row {
@@ -110,7 +112,7 @@ func RunPassages(
 		if first%batchSize < end-first {
 			s.run.poll()
 		}
-		to := []*Passage{&p.All}
+		to = to[:1]
 		if g != nil {
 			member, key := g.of(s.place[list[first].row])
 			if by[key] == nil {
@@ -119,7 +121,8 @@ func RunPassages(
 			to = append(to, &by[key].Passage)
 		}
 		for _, one := range to {
-			one.add(t.Stages, list[first:end], cal, within)
+			clear(counted)
+			one.add(t.Stages, list[first:end], counted, within)
 		}
 		first = end
 	}
@@ -138,12 +141,10 @@ func newPassage(t *schema.Type) Passage {
 	return p
 }
 
-// add counts one record by its comings, in their order.
-func (p *Passage) add(stages []schema.Stage, list []came, cal *period.Calendar, within period.Span) {
-	counted := map[int]bool{}
+// add counts one record by its comings, in their order. counted, by stage, is false before.
+func (p *Passage) add(stages []schema.Stage, list []came, counted []bool, within period.Span) {
 	for i, c := range list {
-		day := cal.DayOf(c.at)
-		if c.stage < 0 || counted[c.stage] || !within.Has(day) {
+		if c.stage < 0 || counted[c.stage] || !within.Has(c.day) {
 			continue
 		}
 		counted[c.stage] = true
@@ -154,8 +155,8 @@ func (p *Passage) add(stages []schema.Stage, list []came, cal *period.Calendar, 
 			continue
 		}
 		next := list[i+1]
-		f.To[next.stage]++
-		f.Days = append(f.Days, cal.DayOf(next.at)-day)
+		f.To[int(next.stage)]++
+		f.Days = append(f.Days, next.day-c.day)
 		if next.stage > c.stage && stages[next.stage].Pipeline == stages[c.stage].Pipeline &&
 			stages[next.stage].Status != "lost" {
 			f.Onward++
@@ -200,15 +201,15 @@ func (s *standing) comings(t *schema.Type) ([]came, error) {
 	if err != nil {
 		return nil, err
 	}
-	slices.SortFunc(list, func(a, b came) int {
-		switch {
-		case a.row != b.row:
-			return int(a.row - b.row)
-		case a.at != b.at:
-			return int(max(-1, min(1, a.at-b.at)))
-		}
-		return int(a.order - b.order)
-	})
+	table, err := snap.Table(t.Key)
+	if err != nil {
+		return nil, err
+	}
+	list = byRecord(list, table.N)
+	var made *column.Column
+	if s.created != nil {
+		made = s.created.Days()
+	}
 	at := stagesByCode(now, t.Stages)
 	s.run.takeBytes(32*(len(s.rows)+len(list)), "", "the ways of the records")
 	out, k := make([]came, 0, len(s.rows)+len(list)), 0
@@ -226,7 +227,7 @@ func (s *standing) comings(t *schema.Type) ([]came, error) {
 			begin.stage = list[first].from
 		}
 		if s.created != nil && s.created.At(row) != column.Null {
-			begin.at = s.created.At(row)
+			begin.at, begin.day = s.created.At(row), int32(made.At(row))
 			if k == first || list[first].at >= begin.at {
 				out = append(out, begin)
 			}
@@ -236,6 +237,30 @@ func (s *standing) comings(t *schema.Type) ([]came, error) {
 	return out, nil
 }
 
+// byRecord puts comings that are in the order of the history in that of their records, of so many, and in time.
+func byRecord(list []came, records int) []came {
+	ends := make([]int32, records+1) // first where each record's begin, in the end where they end
+	for _, c := range list {
+		ends[c.row+1]++
+	}
+	for row := range records {
+		ends[row+1] += ends[row]
+	}
+	out := make([]came, len(list))
+	for _, c := range list {
+		out[ends[c.row]] = c
+		ends[c.row]++
+	}
+	first := int32(0)
+	for _, end := range ends[:records] {
+		if end-first > 1 {
+			slices.SortStableFunc(out[first:end], func(a, b came) int { return cmp.Compare(a.at, b.at) })
+		}
+		first = end
+	}
+	return out
+}
+
 // changesOfStage are all changes of the stage of records that are found.
 func (s *standing) changesOfStage(t *schema.Type, f *schema.Field) ([]came, error) {
 	snap := s.run.snap
@@ -243,18 +268,22 @@ func (s *standing) changesOfStage(t *schema.Type, f *schema.Field) ([]came, erro
 	if err != nil || changes == nil {
 		return nil, err
 	}
-	cols := []*column.Column{of, nil, nil, nil, nil}
+	cols := []*column.Column{of, nil, nil, nil, nil, nil}
 	for i, key := range []string{schema.HistoryField, "from", "to", "at"} {
 		if cols[i+1], err = snap.Column(changes.Type.Key, key); err != nil {
 			return nil, err
 		}
 	}
+	cols[5] = cols[4].Days()
 	var list []came
 	code, from, to := int64(cols[1].Dict.Code(f.Key)), stagesByCode(cols[2], t.Stages), stagesByCode(cols[3], t.Stages)
-	err = s.run.each(changes.N, cols, func(first int, vals [][]int64) {
+	err = s.run.each(changes.N, cols, func(_ int, vals [][]int64) {
 		for i, row := range vals[0] {
 			if row != column.Null && vals[1][i] == code && s.finds(int32(row)) && vals[4][i] != column.Null {
-				list = append(list, came{int32(row), vals[4][i], int32(first + i), to(vals[3][i]), from(vals[2][i])})
+				list = append(list, came{
+					at: vals[4][i], row: int32(row), day: int32(vals[5][i]),
+					stage: to(vals[3][i]), from: from(vals[2][i]),
+				})
 			}
 		}
 		s.run.takeBytes(32*len(vals[0])/8, "", "the ways of the records")
@@ -263,17 +292,18 @@ func (s *standing) changesOfStage(t *schema.Type, f *schema.Field) ([]came, erro
 }
 
 // stagesByCode gives the place of the stage that a code of a column stands for, −1 for none of them.
-func stagesByCode(c *column.Column, stages []schema.Stage) func(code int64) int {
-	names, by := c.Dict.Values(), map[int64]int{}
+func stagesByCode(c *column.Column, stages []schema.Stage) func(code int64) int32 {
+	names := c.Dict.Values()
+	by := slices.Repeat([]int32{-1}, len(names))
 	for i, s := range stages {
 		if code := slices.Index(names, s.Name); code >= 0 {
-			by[int64(code)] = i
+			by[code] = int32(i)
 		}
 	}
-	return func(code int64) int {
-		if i, ok := by[code]; ok {
-			return i
+	return func(code int64) int32 {
+		if code == column.Null || code >= int64(len(by)) {
+			return -1
 		}
-		return -1
+		return by[code]
 	}
 }
