@@ -14,8 +14,8 @@ import (
 	"uzzel/core/chart"
 	"uzzel/core/column"
 	"uzzel/core/engine"
+	"uzzel/internal/answers"
 	"uzzel/internal/app"
-	"uzzel/internal/picture"
 	"uzzel/internal/printing"
 	"uzzel/internal/store"
 )
@@ -27,7 +27,7 @@ func paint(
 	b *brief.Bound,
 	opts engine.Options,
 	f runFlags,
-	sentence string,
+	sentence brief.Sentence,
 	out io.Writer,
 ) error {
 	w := chart.Writer{Currency: snap.Schema.Settings.Currency, Cal: snap.Cal, NameOf: func(typ, id string) string {
@@ -41,20 +41,7 @@ func paint(
 		if err != nil {
 			return err
 		}
-		t := &picture.Table{}
-		lines := m.Lines()
-		for i, h := range lines.Header {
-			t.Heads = append(t.Heads, picture.Head{Label: h, Right: i > 0})
-		}
-		for i, row := range lines.Rows {
-			t.Rows = append(t.Rows, picture.Row{Cells: row, Strong: i == 0 || i == len(lines.Rows)-1})
-		}
-		pr = &printing.Print{
-			Title:  "What moved",
-			Text:   sentence,
-			Lines:  said,
-			Panels: []picture.Placed{{Panel: picture.Panel{Table: t}}},
-		}
+		pr = printing.Moved("What moved", answers.TellMoves(w, opts.Today, sentence, b, m), said...)
 	default:
 		r, err := engine.Run(ctx, snap, b, opts)
 		if err != nil {
@@ -69,7 +56,7 @@ func paint(
 			page, err := l.Read(ctx, nil, 0, min(l.Len(), most))
 			return l, page, err
 		}
-		if pr, err = a.Print(ctx, "", sentence, said...); err != nil {
+		if pr, err = a.Print(ctx, "", sentence.String(), said...); err != nil {
 			return err
 		}
 	}

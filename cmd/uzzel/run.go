@@ -101,16 +101,16 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 	}
 	st.step("check")
 	sight := engine.NewSight(snap, f.as, sees)
-	sentence := func() string {
+	sentence := func() brief.Sentence {
 		return brief.SayTo(bound, today, func(typ, id string) string {
 			return snap.NameOf(typ, id, func(row int32) bool { return sight.Sees(typ, row) })
-		}, brief.Listener{Limited: sight.Limited}).String()
+		}, brief.Listener{Limited: sight.Limited})
 	}
 	switch {
 	case f.check:
 		return nil
 	case f.say:
-		_, err := fmt.Fprintln(out, sentence())
+		_, err := fmt.Fprintln(out, sentence().String())
 		return err
 	}
 	opts := engine.Options{Today: today, Reader: f.as, Sees: sees, Sight: sight}
@@ -143,7 +143,7 @@ func run(ctx context.Context, file string, f runFlags, out, notes io.Writer) (er
 		err = exchange.WriteXLSX(
 			out,
 			table.Plain(lines.Table()),
-			exchange.Workbook{About: [][2]string{{"Sentence", sentence()}}},
+			exchange.Workbook{About: [][2]string{{"Sentence", sentence().String()}}},
 		)
 	default:
 		_, err = exchange.WriteCSV(out, lines.Table(), false)

@@ -168,7 +168,9 @@ func TestRunPaints(t *testing.T) {
 	}
 	moved, _, err := tried(t, `{"version":1,"start":"deals","since":"yesterday"}`, runFlags{view: "moves", format: "svg"})
 	require.NoError(t, err)
-	require.Contains(t, moved, "then")
+	require.Contains(t, moved, "What moved")
+	require.Contains(t, moved, "nothing moved", "the sentence")
+	require.Contains(t, moved, "13 May 2026", "where the bridge begins")
 	out, _, err := tried(t, `{"version":1,"start":"ships"}`, runFlags{format: "svg"})
 	var exit exitError
 	require.ErrorAs(t, err, &exit)

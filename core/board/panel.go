@@ -16,6 +16,7 @@ type Options struct {
 	Below   string `json:"below,omitempty" doc:"A line below the heading"`
 	Source  string `json:"source,omitempty" doc:"A note on the source, below it"`
 	Moved   string `json:"moved,omitempty" doc:"Has it tell what moved since a day, 2026-05-08 or last_week, in place of the report's answer"`
+	Stood   string `json:"stood,omitempty" doc:"day, week or month: has it tell how the report stood at their ends, in place of its answer; as lines where its kind is line, else as areas"`
 	List    bool   `json:"list,omitempty" doc:"Whether it is a list of the report's records, whatever it groups them by"`
 	Kind    string `json:"kind,omitempty" doc:"Another kind of chart than the report's"`
 	Style   string `json:"style,omitempty" doc:"The key of a kept style, in place of the report's looks"`
@@ -90,6 +91,9 @@ func (l Looks) check(s *schema.Schema) error {
 // Orders are the orders that a panel can give its groups.
 var Orders = []string{"label", "largest", "smallest"}
 
+// Stands are the units at whose ends a panel tells how its report stood.
+var Stands = []string{"day", "week", "month"}
+
 // MaxItems is how many groups or records a panel can be held to.
 const MaxItems = 400
 
@@ -113,6 +117,9 @@ func (o Options) Check(s *schema.Schema) error {
 	}
 	if _, err := o.Within(); err != nil {
 		return errors.New("a panel’s period cannot be read")
+	}
+	if o.Stood != "" && (!slices.Contains(Stands, o.Stood) || o.Moved != "") {
+		return errors.New("a panel tells how its report stood by day, week or month, or what moved in it")
 	}
 	if o.Moved != "" {
 		if _, err := brief.ParseMoment(o.Moved); err != nil {
@@ -180,6 +187,9 @@ func (o Options) Within() (*brief.Period, error) {
 // order, or its first groups or records alone.
 func (o Options) Place(b *brief.Brief) *brief.Brief {
 	out := *b
+	if o.Stood != "" {
+		o.Kind = "" // of how it stood, not of its answer
+	}
 	if o.List && len(b.Parts) == 0 {
 		out.Groups, out.Across, out.Summaries, out.TotalsOnly = nil, nil, nil, false
 		out.Compare, out.Target, out.TargetOf, out.Chart = "", "", "", nil

@@ -52,3 +52,16 @@ func TestMovedSince(t *testing.T) {
 		require.ErrorContains(t, board.Options{Moved: day}.Check(company), "since a day", day)
 	}
 }
+
+// A panel tells how its report stood by a unit, whatever kind of chart its lines are.
+func TestStoodBy(t *testing.T) {
+	for _, unit := range board.Stands {
+		o := board.Options{Stood: unit, Kind: "line"}
+		require.NoError(t, o.Check(company), unit)
+		b := decoded(t, `"start":"deals","chart":{"kind":"column"},"groups":[{"field":"stage"}]`)
+		require.Equal(t, b.Chart, o.Place(b).Chart, "the kind is of how it stood, not of the answer")
+	}
+	for _, o := range []board.Options{{Stood: "hour"}, {Stood: "week", Moved: "last_week"}} {
+		require.ErrorContains(t, o.Check(company), "by day, week or month")
+	}
+}

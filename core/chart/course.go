@@ -17,8 +17,10 @@ type CourseLine struct {
 
 // Course draws how a summary stood at the ends of days: a line for each group of g, which is nil for all together, the
 // largest on the last day first and the others as one, or areas that lie on one another where none goes below nothing.
+// goal is the target of the whole, a line across; nil where there is none.
 func Course(
-	w Writer, title string, s *brief.BoundSummary, g *brief.BoundGroup, days []string, lines []CourseLine, areas bool,
+	w Writer, title string, s *brief.BoundSummary, g *brief.BoundGroup, days []string, lines []CourseLine, goal *exact.Num,
+	areas bool,
 ) *Drawing {
 	d := &Drawing{
 		Kind: "line", Title: title, Timed: true, Notes: []string{}, Second: []Tick{}, Legend: "top", Guides: "values",
@@ -83,8 +85,26 @@ func Course(
 		}
 		d.Series = append(d.Series, line)
 	}
+	if goal != nil {
+		high = math.Max(high, goal.Float())
+		d.Series = append(d.Series, level(w, s, days, *goal))
+	}
 	d.Ticks = cut(low, high, s.Kind != schema.Money && s.Source.Fn == "count", func(n exact.Num) string {
 		return tickLabel(w, s.Kind, s.Source.Format, n)
 	})
 	return d
+}
+
+// level is the target as a line across all days.
+func level(w Writer, s *brief.BoundSummary, days []string, goal exact.Num) Series {
+	is, value := goal.Float(), result.Value{Set: true, Num: goal}
+	line := Series{Name: "the target", Paint: paint(restColour), Form: Aim, Points: []Point{}}
+	for _, day := range days {
+		line.Points = append(line.Points, Point{
+			Value: &is, Label: w.Short(s.Kind, value, s.Source.Format),
+			Say:  day + ", the target: " + w.Value(s.Kind, value, s.Source.Format),
+			Mark: result.Mark{Rows: []string{}, Across: []string{}},
+		})
+	}
+	return line
 }

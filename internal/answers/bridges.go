@@ -89,7 +89,7 @@ func (v *View) tellBridges(b *brief.Bound, m *engine.Moves, list []engine.Bridge
 		}
 	}
 	for _, step := range engine.StepsInOrder(present) {
-		out.Steps = append(out.Steps, MoveColumn{step, v.moveWords(b, told, step)})
+		out.Steps = append(out.Steps, MoveColumn{step, stepWords(b, told, step)})
 	}
 	for _, br := range list {
 		out.Groups = append(out.Groups, v.tellBridge(b, m, br, out.Steps))

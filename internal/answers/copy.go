@@ -244,7 +244,7 @@ func (v *View) Against(ctx context.Context, c *Copy, pinned *brief.Brief) (*Agai
 			read(now, p.now, &cell.Now, &after)
 			if d := after.Sub(before); told {
 				cell.Way = d.Sign()
-				cell.Change = v.amount(a.Writer, s, d)
+				cell.Change = amount(a.Writer, s, d)
 				if d.Sign() > 0 {
 					cell.Change = "+" + cell.Change
 				}

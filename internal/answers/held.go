@@ -250,7 +250,7 @@ func (v *View) tellHeld(out *Held, h *holds, b *brief.Bound, m *engine.Moves, wo
 		}
 		part, ok := exact.Int(o.Records).Quo(exact.Int(all.Records))
 		if value >= 0 {
-			o.Value = v.amount(w, m.Summaries[value], amounts[key])
+			o.Value = amount(w, m.Summaries[value], amounts[key])
 			part, ok = amounts[key].Quo(amounts["expected"])
 		}
 		if ok {

@@ -99,10 +99,14 @@ func since(b *brief.Brief) *brief.Brief {
 }
 
 func (v *View) tellMoves(b *brief.Bound, m *engine.Moves) *Moves {
-	w := v.PlainWriter()
-	out := &Moves{Since: v.Figures.Form.Day(m.Since), AsOf: "now", Sentence: v.Say(b)}
-	if m.AsOf != v.Day {
-		out.AsOf = v.Figures.Form.Day(m.AsOf)
+	return TellMoves(v.PlainWriter(), v.Day, v.Say(b), b, m)
+}
+
+// TellMoves puts what moved into words and draws it. day is today, sentence what the brief says.
+func TellMoves(w chart.Writer, day int32, sentence brief.Sentence, b *brief.Bound, m *engine.Moves) *Moves {
+	out := &Moves{Since: w.Form.Day(m.Since), AsOf: "now", Sentence: sentence}
+	if m.AsOf != day {
+		out.AsOf = w.Form.Day(m.AsOf)
 	}
 	for _, s := range m.Summaries {
 		out.Summaries = append(out.Summaries, brief.SummaryLabel(b, s))
@@ -113,9 +117,9 @@ func (v *View) tellMoves(b *brief.Bound, m *engine.Moves) *Moves {
 	amounts := make([]exact.Num, len(m.Steps))
 	last := len(m.Steps) - 1
 	for i, s := range m.Steps {
-		step := MoveStep{Step: s.Step, Words: v.moveWords(b, out, s.Step), Records: s.Records, Total: i == 0 || i == last}
+		step := MoveStep{Step: s.Step, Words: stepWords(b, out, s.Step), Records: s.Records, Total: i == 0 || i == last}
 		for k, value := range s.Values {
-			text := v.amount(w, m.Summaries[k], value)
+			text := amount(w, m.Summaries[k], value)
 			if !step.Total && value.Sign() > 0 {
 				text = "+" + text
 			}
@@ -126,13 +130,13 @@ func (v *View) tellMoves(b *brief.Bound, m *engine.Moves) *Moves {
 		out.Steps = append(out.Steps, step)
 	}
 	place(out.Steps, amounts)
-	out.Text = v.movesText(b, m, out, amounts)
-	out.Drawing = v.drawMoves(b, m, out, amounts)
+	out.Text = movesText(w, b, m, out, amounts)
+	out.Drawing = drawMoves(w, b, m, out, amounts)
 	return out
 }
 
 // drawMoves draws the steps that lead from then to now.
-func (v *View) drawMoves(b *brief.Bound, m *engine.Moves, out *Moves, amounts []exact.Num) *chart.Drawing {
+func drawMoves(w chart.Writer, b *brief.Bound, m *engine.Moves, out *Moves, amounts []exact.Num) *chart.Drawing {
 	var steps []chart.Step
 	for i, s := range out.Steps {
 		if !s.Total && amounts[i].Sign() == 0 {
@@ -149,15 +153,15 @@ func (v *View) drawMoves(b *brief.Bound, m *engine.Moves, out *Moves, amounts []
 	if m.By >= 0 {
 		number, name = m.Summaries[m.By], out.Drawn
 	}
-	return chart.Steps(v.PlainWriter(), out.Text, name, number, steps)
+	return chart.Steps(w, out.Text, name, number, steps)
 }
 
-func (v *View) amount(w chart.Writer, s *brief.BoundSummary, n exact.Num) string {
+func amount(w chart.Writer, s *brief.BoundSummary, n exact.Num) string {
 	return w.Value(s.Kind, result.Value{Set: true, Num: n}, s.Source.Format)
 }
 
 // moveWords says a step.
-func (v *View) moveWords(b *brief.Bound, m *Moves, step string) string {
+func stepWords(b *brief.Bound, m *Moves, step string) string {
 	switch step {
 	case engine.MoveThen:
 		return m.Since
@@ -229,14 +233,14 @@ func widths(bars [][2]exact.Num) (parts [][2]float64, zero float64) {
 const mostSaid = 4
 
 // movesText says what moved: by how much, and the steps that made it, the largest first.
-func (v *View) movesText(b *brief.Bound, m *engine.Moves, out *Moves, amounts []exact.Num) string {
+func movesText(w chart.Writer, b *brief.Bound, m *engine.Moves, out *Moves, amounts []exact.Num) string {
 	last := len(amounts) - 1
 	short := func(n exact.Num) string {
 		if m.By < 0 {
 			return brief.Counted(b.Parts[0].Start(), whole(n.Abs()))
 		}
 		s := m.Summaries[m.By]
-		return v.PlainWriter().Short(s.Kind, result.Value{Set: true, Num: n.Abs()}, s.Source.Format)
+		return w.Short(s.Kind, result.Value{Set: true, Num: n.Abs()}, s.Source.Format)
 	}
 	was := out.Since
 	text := "As much as on " + was
@@ -358,10 +362,10 @@ func (v *View) movedRecords(m *engine.Moves, decides *brief.Value, list []engine
 			There: row >= 0 && v.Sight.Sees(out.Type, row),
 		}
 		if m.By >= 0 && r.Then != nil {
-			one.Then = v.amount(w, m.Summaries[m.By], r.Then[m.By])
+			one.Then = amount(w, m.Summaries[m.By], r.Then[m.By])
 		}
 		if m.By >= 0 && r.Now != nil {
-			one.Now = v.amount(w, m.Summaries[m.By], r.Now[m.By])
+			one.Now = amount(w, m.Summaries[m.By], r.Now[m.By])
 		}
 		out.Records = append(out.Records, one)
 	}

@@ -2,6 +2,7 @@ package answers_test
 
 import (
 	"context"
+	"fmt"
 	"strconv"
 	"strings"
 	"testing"
@@ -180,14 +181,21 @@ func TestStood(t *testing.T) {
 		require.Equal(t, c.Total, v.PlainWriter().Inner("money", strconv.FormatFloat(sum, 'f', 2, 64), nil))
 		require.GreaterOrEqual(t, d.Ticks[len(d.Ticks)-1].Value, sum)
 	}
-	// By a group of many, the rest is one line; an average is told of each day by itself, and is not drawn.
+	// By a group of many, the rest is one line; an average is told of each day by itself, as a line where each
+	// day has one.
 	many, err := v.Stood(ctx, parsed(t, `{"version":1,"start":"deals","groups":[{"field":"owner"}]}`), "day", 5, true)
 	require.NoError(t, err)
 	require.Equal(t, []any{"line", false, 9, "Other"}, []any{many.Drawing.Kind, many.Drawing.Stacked, len(many.Drawing.Series), many.Drawing.Series[8].Name})
 	mean, err := v.Stood(ctx, parsed(t, `{"version":1,"start":"deals","summaries":[{"key":"a","fn":"average","of":"value"}]}`), "week", 2, false)
 	require.NoError(t, err)
-	require.Nil(t, mean.Drawing)
+	require.Equal(t, []any{"line", 1, ""}, []any{mean.Drawing.Kind, len(mean.Drawing.Series), mean.Target})
 	require.Len(t, mean.Points, 3)
+	for i, p := range mean.Points {
+		require.Equal(t, p.Values[0], mean.Drawing.Categories[i].Total)
+	}
+	none, err := v.Stood(ctx, parsed(t, `{"version":1,"start":"deals","period":{"field":"closed","within":"this_quarter"},"summaries":[{"key":"a","fn":"average","of":"value"}]}`), "month", 12, false)
+	require.NoError(t, err)
+	require.Nil(t, none.Drawing, "a year ago nothing was closed in this quarter")
 	months, err := v.Stood(ctx, b, "month", 2, false)
 	require.NoError(t, err)
 	require.Equal(t, []string{"2026-03-31", "2026-04-30", ""}, []string{months.Points[0].Date, months.Points[1].Date, months.Points[2].Date})
@@ -195,6 +203,30 @@ func TestStood(t *testing.T) {
 	require.True(t, fault.Is(err, fault.Invalid))
 	_, err = v.Stood(ctx, b, "hour", 1, false)
 	require.True(t, fault.Is(err, fault.Invalid))
+}
+
+// The target of a report is a line across how it stood, of its first summary alone, in whatever way the days are worked out.
+func TestStoodTowardsATarget(t *testing.T) {
+	ctx := context.Background()
+	a, _ := demotest.App(t)
+	v := demotest.View(t, a, 2)
+	const won = `{"version":1,"start":"deals","period":{"field":"closed","within":"this_quarter"},"filter":{"all":[{"field":"status","is":"any_of","values":["won"]}%s]},"summaries":[%s],"target":"2850000"}`
+	sum, count := `{"key":"t","fn":"sum","of":"value"}`, `{"key":"n","fn":"count"}`
+	for _, more := range []string{"", `,{"field":"customer.segment","is":"filled"}`} { // the second reads linked records
+		s, err := v.Stood(ctx, parsed(t, fmt.Sprintf(won, more, sum)), "week", 3, false)
+		require.NoError(t, err)
+		require.Equal(t, "€2,850,000.00", s.Target)
+		require.Len(t, s.Drawing.Series, 2)
+		aim := s.Drawing.Series[1]
+		require.Equal(t, []any{chart.Aim, "the target", 4}, []any{aim.Form, aim.Name, len(aim.Points)})
+		for _, p := range aim.Points {
+			require.InDelta(t, 2850000, *p.Value, 0)
+		}
+		require.GreaterOrEqual(t, s.Drawing.Ticks[len(s.Drawing.Ticks)-1].Value, 2850000.0, "the axis has room for it")
+	}
+	s, err := v.Stood(ctx, parsed(t, fmt.Sprintf(won, "", count+","+sum)), "week", 3, false)
+	require.NoError(t, err)
+	require.Equal(t, "", s.Target, "what is drawn is the sum, the target is of the count")
 }
 
 // What moved is cut up by a group: a record that changed its group leaves one and comes into another, and each number

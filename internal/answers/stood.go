@@ -17,8 +17,11 @@ import (
 type Stood struct {
 	Summaries []string
 	Drawn     string // the summary that the bars are of
+	Target    string // of the brief, for the line that is drawn; "" where there is none
 	Points    []StoodPoint
-	Drawing   *chart.Drawing // by the brief's first group, where what is told adds up; else nil
+	// Drawing is by the brief's first group where what is told adds up, else of the whole; nil where there is not a value
+	// for each day.
+	Drawing *chart.Drawing
 }
 
 // StoodPoint is how a report stood at the end of a day. From and To are where its bar stands, as parts of the width: of
@@ -33,6 +36,9 @@ type StoodPoint struct {
 
 // mostStood is how many points are told at most.
 const mostStood = 92
+
+// StoodPoints are how many points a panel tells by unit: a quarter, a quarter and a year.
+var StoodPoints = map[period.Unit]int{period.ByDay: 90, period.ByWeek: 13, period.ByMonth: 12}
 
 // Stood tells how a report stood at the ends of so many units, and now. lines draws groups as lines, not as areas.
 func (v *View) Stood(ctx context.Context, b *brief.Brief, unit period.Unit, count int, lines bool) (*Stood, error) {
@@ -50,15 +56,21 @@ func (v *View) Stood(ctx context.Context, b *brief.Brief, unit period.Unit, coun
 		bare.Groups = bare.Groups[:1]
 	}
 	days = append(days, v.Day)
-	if out, err := v.over(ctx, &bare, days, lines); out != nil || err != nil {
+	goal, err := v.goal(ctx, b)
+	if err != nil {
+		return nil, err
+	}
+	if out, err := v.over(ctx, &bare, days, goal, lines); out != nil || err != nil {
 		return out, err
 	}
 	bare.Groups = nil
 	// All of it is one question: many states of very many records take long, and end as one that takes long does.
 	ctx, end := context.WithTimeout(ctx, QuestionTime)
 	defer end()
-	out := &Stood{}
+	out, all := &Stood{}, true
 	var amounts []exact.Num
+	var drawn *brief.BoundSummary
+	var names []string
 	for _, day := range days {
 		then := bare
 		point := v.point(day)
@@ -80,16 +92,53 @@ func (v *View) Stood(ctx context.Context, b *brief.Brief, unit period.Unit, coun
 				by = i
 			}
 		}
-		out.Drawn = out.Summaries[by]
+		out.Drawn, drawn = out.Summaries[by], a.Bound.Summaries[by]
 		for i, s := range a.Bound.Summaries {
 			point.Values = append(point.Values, w.Value(s.Kind, cell.Plain[i], s.Source.Format))
 		}
 		point.Records = a.Result.Records
-		amounts = append(amounts, cell.Plain[by].Num)
+		amounts, names = append(amounts, cell.Plain[by].Num), append(names, point.Day)
+		all = all && cell.Plain[by].Set
 		out.Points = append(out.Points, point)
 	}
 	out.bars(amounts)
+	if all {
+		v.drawStood(out, drawn, nil, names, []chart.CourseLine{{Values: amounts}}, goal, true)
+	}
 	return out, nil
+}
+
+// goal is the target of a brief, where it has one and this is of the summary that is drawn.
+func (v *View) goal(ctx context.Context, b *brief.Brief) (*exact.Num, error) {
+	if b.Target == "" && b.TargetOf == "" {
+		return nil, nil
+	}
+	whole := *b
+	whole.AsOf, whole.Since, whole.Groups, whole.Across, whole.Blank, whole.Compare, whole.Chart = nil, nil, nil, nil, nil, "", nil
+	a, err := v.Ask(ctx, &whole)
+	if err != nil || a.Result.Progress == nil {
+		return nil, err
+	}
+	return &a.Result.Progress.Target, nil
+}
+
+// drawStood draws how a summary stood. A target is the first summary's: of others it is not told.
+func (v *View) drawStood(
+	out *Stood, s *brief.BoundSummary, g *brief.BoundGroup, names []string, drawn []chart.CourseLine, goal *exact.Num, lines bool,
+) {
+	w := v.Writer()
+	if len(out.Summaries) > 0 && out.Drawn != out.Summaries[0] {
+		goal = nil
+	}
+	if goal != nil {
+		out.Target = amount(w, s, *goal)
+	}
+	out.Drawing = chart.Course(w, out.Drawn, s, g, names, drawn, goal, !lines)
+}
+
+// Words say what is told: "Sum of value at the end of each of 13 weeks, and now".
+func (s *Stood) Words(unit period.Unit) string {
+	return fmt.Sprintf("%s at the end of each of %d %ss, and now", s.Drawn, len(s.Points)-1, unit)
 }
 
 // point is how a report stood at the end of a day, without what it came to.
@@ -113,8 +162,14 @@ func (s *Stood) bars(amounts []exact.Num) {
 }
 
 // over tells how a report stood where all that it shows adds up, all days at once; nil where something does not.
-func (v *View) over(ctx context.Context, b *brief.Brief, days []int32, lines bool) (*Stood, error) {
-	q, err := v.question(b, fmt.Sprint("over ", days, lines))
+func (v *View) over(
+	ctx context.Context, b *brief.Brief, days []int32, goal *exact.Num, lines bool,
+) (*Stood, error) {
+	aim := ""
+	if goal != nil {
+		aim = fmt.Sprint(*goal)
+	}
+	q, err := v.question(b, fmt.Sprint("over ", days, lines, " ", aim))
 	if err != nil {
 		return nil, err
 	}
@@ -131,7 +186,7 @@ func (v *View) over(ctx context.Context, b *brief.Brief, days []int32, lines boo
 		if err != nil || len(o.Lines) == 0 {
 			return nil, err
 		}
-		return v.tellOver(bound, o, lines), nil
+		return v.tellOver(bound, o, goal, lines), nil
 	}, func(s *Stood) int64 {
 		if s == nil {
 			return 100
@@ -140,7 +195,7 @@ func (v *View) over(ctx context.Context, b *brief.Brief, days []int32, lines boo
 	})
 }
 
-func (v *View) tellOver(b *brief.Bound, o *engine.Over, lines bool) *Stood {
+func (v *View) tellOver(b *brief.Bound, o *engine.Over, goal *exact.Num, lines bool) *Stood {
 	out, w, by := &Stood{}, v.PlainWriter(), o.By()
 	for _, s := range o.Summaries {
 		out.Summaries = append(out.Summaries, brief.SummaryLabel(b, s))
@@ -151,7 +206,7 @@ func (v *View) tellOver(b *brief.Bound, o *engine.Over, lines bool) *Stood {
 		p := v.point(day)
 		p.Records = o.Lines[0].Records[i]
 		for k, s := range o.Summaries {
-			p.Values = append(p.Values, v.amount(w, s, o.Lines[0].Values[k][i]))
+			p.Values = append(p.Values, amount(w, s, o.Lines[0].Values[k][i]))
 		}
 		out.Points, names = append(out.Points, p), append(names, p.Day)
 	}
@@ -165,7 +220,7 @@ func (v *View) tellOver(b *brief.Bound, o *engine.Over, lines bool) *Stood {
 	for _, l := range of {
 		drawn = append(drawn, chart.CourseLine{Member: l.Member, Values: l.Values[by]})
 	}
-	out.Drawing = chart.Course(v.Writer(), out.Drawn, o.Summaries[by], g, names, drawn, !lines)
+	v.drawStood(out, o.Summaries[by], g, names, drawn, goal, lines)
 	return out
 }
 

@@ -61,8 +61,10 @@ type MovedRecordBody struct {
 type StoodBody struct {
 	Summaries []string         `json:"summaries"`
 	Drawn     string           `json:"drawn" doc:"The summary that the bars are of"`
+	Words     string           `json:"words" doc:"What is told, in words"`
+	Target    string           `json:"target,omitempty" doc:"Of the report, where it has one: a line across"`
 	Points    []StoodPointBody `json:"points"`
-	Drawing   *chart.Drawing   `json:"drawing,omitempty" doc:"By the brief's first group; left out where what is told does not add up"`
+	Drawing   *chart.Drawing   `json:"drawing,omitempty" doc:"By the brief's first group where what is told adds up, else of the whole"`
 }
 
 // StoodPointBody is how a report stood at the end of a day.
@@ -128,7 +130,10 @@ func (a *api) stood(g huma.API) {
 			if err != nil {
 				return nil, a.fail(ctx, err)
 			}
-			body := StoodBody{Summaries: append([]string{}, s.Summaries...), Drawn: s.Drawn, Drawing: s.Drawing}
+			body := StoodBody{
+				Summaries: append([]string{}, s.Summaries...), Drawn: s.Drawn, Words: s.Words(in.Body.Unit), Target: s.Target,
+				Drawing: s.Drawing,
+			}
 			for _, p := range s.Points {
 				body.Points = append(body.Points, StoodPointBody{p.Day, p.Date, p.Values, p.Records, p.From, p.To})
 			}

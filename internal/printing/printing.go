@@ -14,6 +14,7 @@ import (
 	"uzzel/core/brief"
 	"uzzel/core/chart"
 	"uzzel/core/engine"
+	"uzzel/core/period"
 	"uzzel/core/result"
 	"uzzel/core/table"
 	"uzzel/internal/answers"
@@ -259,10 +260,15 @@ func (p *Printer) moved(ctx context.Context, v *answers.View, title string, b *b
 	if err != nil {
 		return nil, err
 	}
+	return Moved("What moved: "+title, m, seen(v)), nil
+}
+
+// Moved is what moved as it is printed: the sentence, the bridge, and its steps as a table.
+func Moved(title string, m *answers.Moves, lines ...string) *Print {
 	return &Print{
-		Title: "What moved: " + title, Text: m.Text, Lines: []string{m.Sentence.String(), seen(v)},
+		Title: title, Text: m.Text, Lines: append([]string{m.Sentence.String()}, lines...),
 		Panels: []picture.Placed{{Panel: picture.Panel{Drawing: m.Drawing, Table: movesTable(m)}}},
-	}, nil
+	}
 }
 
 func movesTable(m *answers.Moves) *picture.Table {
@@ -373,12 +379,22 @@ func (p *Printer) placed(
 			return panel, err
 		}
 		panel = picture.Panel{Text: m.Text, Drawing: m.Drawing}
+	} else if o.Stood != "" {
+		unit := period.Unit(o.Stood)
+		st, err := v.Stood(ctx, asked, unit, answers.StoodPoints[unit], o.Kind == "line")
+		if err != nil {
+			return panel, err
+		}
+		panel = picture.Panel{Text: s.Answer.Sentence.String(), Below: st.Words(unit), Drawing: st.Drawing}
 	} else if panel, err = viewed(v, asked, s.Answer).panel(ctx, false); err != nil {
 		return panel, err
 	} else {
 		panel.Text = s.Answer.Sentence.String()
 	}
-	panel.Title, panel.Below, panel.Note = name, o.Below, o.Source
+	panel.Title, panel.Note = name, o.Source
+	if o.Below != "" {
+		panel.Below = o.Below
+	}
 	return panel, nil
 }
 

@@ -128,7 +128,7 @@ const lists = { report: "reports", board: "boards", folder: "folders", targets: 
 
 /** Has all that hangs on the records asked anew. */
 export const recordsAnew = (client: QueryClient) =>
-  anew(client, "answer", "panel", "list", "explain", "record", "values", "waits");
+  anew(client, "answer", "panel", "list", "explain", "record", "values", "waits", "moves", "stood");
 
 /** Has what hangs on one kept thing asked anew. */
 export function keptAnew(client: QueryClient, kind: keyof typeof lists, id: number) {

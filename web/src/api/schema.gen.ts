@@ -5214,6 +5214,8 @@ export interface components {
             section?: boolean;
             /** @description A note on the source, below it */
             source?: string;
+            /** @description day, week or month: has it tell how the report stood at their ends, in place of its answer; as lines where its kind is line, else as areas */
+            stood?: string;
             /** @description The key of a kept style, in place of the report's looks */
             style?: string;
             /** @description Whether its readers are offered to switch what it sums up and groups by, for their reading */
@@ -6171,12 +6173,16 @@ export interface components {
             words: string;
         };
         StoodBody: {
-            /** @description By the brief's first group; left out where what is told does not add up */
+            /** @description By the brief's first group where what is told adds up, else of the whole */
             drawing?: components["schemas"]["Drawing"];
             /** @description The summary that the bars are of */
             drawn: string;
             points: components["schemas"]["StoodPointBody"][];
             summaries: string[];
+            /** @description Of the report, where it has one: a line across */
+            target?: string;
+            /** @description What is told, in words */
+            words: string;
         };
         StoodPointBody: {
             /** @description As a brief names it; empty for now */

@@ -16,6 +16,8 @@ import { Table } from "../../table/Table";
 import { Menu, MenuItem, MenuLabel, MenuTick } from "../../ui/Menu";
 import { takeOut, takePages } from "../../ui/takeOut";
 import { MovedPanel } from "../moved/MovedPanel";
+import { StoodPanel } from "../moved/StoodPanel";
+import type { Unit } from "../moved/units";
 import { type Switched, Switches, switchedTo } from "./Switches";
 
 export type Picked = {
@@ -139,16 +141,24 @@ export function PanelCard({
           />
         )}
       </div>
-      {options.switch && !options.moved && onSwitch && schema && a && asked && !shown?.list && !handle && (
-        <Switches
-          schema={schema}
-          title={title ?? a.title}
-          brief={asked}
-          summaries={a.summaries}
-          value={switched ?? {}}
-          onChange={onSwitch}
-        />
-      )}
+      {options.switch &&
+        !options.moved &&
+        !options.stood &&
+        onSwitch &&
+        schema &&
+        a &&
+        asked &&
+        !shown?.list &&
+        !handle && (
+          <Switches
+            schema={schema}
+            title={title ?? a.title}
+            brief={asked}
+            summaries={a.summaries}
+            value={switched ?? {}}
+            onChange={onSwitch}
+          />
+        )}
       {options.below && <p className="text-[13px] text-ink2">{options.below}</p>}
       {a && (
         <p className="mb-1 truncate text-ink2 text-xs" title={a.text}>
@@ -175,6 +185,8 @@ export function PanelCard({
           asked &&
           (options.moved ? (
             <MovedPanel brief={asked} since={options.moved} />
+          ) : options.stood ? (
+            <StoodPanel brief={asked} unit={options.stood as Unit} lines={options.kind === "line"} />
           ) : !whole ? (
             <Table brief={asked} height="100%" begun={shown?.list} at={answer.dataUpdatedAt} />
           ) : asked.chart && asked.chart.kind !== "table" ? (

@@ -15,7 +15,9 @@ import { PaletteEditor } from "../../looks/PaletteEditor";
 import { later } from "../../ui/later";
 import { Menu, MenuItem, SubMenu } from "../../ui/Menu";
 import { Modal } from "../../ui/Modal";
+import { Seg } from "../../ui/Seg";
 import { useDo } from "../../ui/useDo";
+import { type Unit, units } from "../moved/units";
 
 /** How a panel differs from its report: heading, period, kind and where it leads; or all of a panel's own words. */
 export function PanelDialog({
@@ -62,19 +64,21 @@ export function PanelDialog({
             <select
               className="input mt-1"
               aria-label="Drawn as"
-              value={o.moved ? "moved" : o.list ? "list" : (o.kind ?? "")}
+              value={o.moved ? "moved" : o.stood ? "stood" : o.list ? "list" : (o.kind ?? "")}
               onChange={(e) => {
                 const as = e.target.value;
                 setO({
                   ...o,
-                  kind: as === "list" || as === "moved" ? undefined : as || undefined,
+                  kind: ["list", "moved", "stood"].includes(as) ? undefined : as || undefined,
                   list: as === "list" || undefined,
                   moved: as === "moved" ? "last_week" : undefined,
+                  stood: as === "stood" ? "week" : undefined,
                 });
               }}
             >
               <option value="">as the report is</option>
               {!report?.brief.parts && <option value="moved">what moved in it</option>}
+              {!report?.brief.parts && <option value="stood">how it stood</option>}
               {grouped && !report?.brief.parts && <option value="list">a list of its records</option>}
               {kinds
                 .filter((k) => !k.lacks)
@@ -85,6 +89,27 @@ export function PanelDialog({
                 ))}
             </select>
           </label>
+          {o.stood && (
+            <div className="mt-3 flex flex-wrap items-center gap-3">
+              <Seg
+                label="At the ends of"
+                value={o.stood as Unit}
+                onChange={(stood) => setO({ ...o, stood })}
+                options={units}
+              />
+              {grouped && (
+                <Seg
+                  label="Drawn as areas or lines"
+                  value={o.kind === "line" ? "line" : "area"}
+                  onChange={(k) => setO({ ...o, kind: k === "line" ? k : undefined })}
+                  options={[
+                    ["area", "Areas"],
+                    ["line", "Lines"],
+                  ]}
+                />
+              )}
+            </div>
+          )}
           {o.moved && (
             <label className="mt-3 block">
               Since
@@ -102,7 +127,7 @@ export function PanelDialog({
               </select>
             </label>
           )}
-          <div className="mt-3 grid grid-cols-3 gap-2" hidden={!!o.moved}>
+          <div className="mt-3 grid grid-cols-3 gap-2" hidden={!!o.moved || !!o.stood}>
             <label>
               Style
               <select
@@ -146,7 +171,7 @@ export function PanelDialog({
               </label>
             )}
           </div>
-          {grouped && !o.list && !o.moved && (
+          {grouped && !o.list && !o.moved && !o.stood && (
             <PanelLooks
               looks={o.looks}
               summaries={answer?.summaries ?? []}

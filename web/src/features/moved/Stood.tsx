@@ -6,11 +6,7 @@ import { count } from "../../ui/figures";
 import { Trouble } from "../../ui/Say";
 import { Seg } from "../../ui/Seg";
 import { Bar } from "./Bar";
-
-type Unit = "day" | "week" | "month";
-
-/** How many points are told of each unit: a quarter, a quarter and a year. */
-const points: Record<Unit, number> = { day: 90, week: 13, month: 12 };
+import { points, type Unit, units } from "./units";
 
 /** How the totals stood at the ends of days, weeks or months, and now, by a group where one is asked for. */
 export function Stood({ brief, fields }: { brief: Brief; fields: FieldInfo[] }) {
@@ -30,16 +26,7 @@ export function Stood({ brief, fields }: { brief: Brief; fields: FieldInfo[] }) 
   return (
     <div className="mt-3">
       <div className="mb-2 flex flex-wrap items-center gap-3">
-        <Seg
-          label="At the ends of"
-          value={unit}
-          onChange={setUnit}
-          options={[
-            ["day", "Days"],
-            ["week", "Weeks"],
-            ["month", "Months"],
-          ]}
-        />
+        <Seg label="At the ends of" value={unit} onChange={setUnit} options={units} />
         <select
           className="input !w-auto"
           aria-label="By which group"
@@ -69,6 +56,9 @@ export function Stood({ brief, fields }: { brief: Brief; fields: FieldInfo[] }) 
       {!s && stood.isPending && <p className="text-ink2">Working it out …</p>}
       {s && !stood.error && (
         <div style={{ opacity: stood.isPlaceholderData ? 0.5 : 1 }}>
+          {s.target && (
+            <p className="mb-1 text-[13px] text-ink2">The target is {s.target}; the dotted line shows it.</p>
+          )}
           {s.drawing && <Chart drawing={s.drawing} height={260} />}
           <table className="mt-3 w-full border-collapse text-[14px]">
             <thead>
