@@ -170,7 +170,7 @@ func TestRunPaints(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, moved, "What moved")
 	require.Contains(t, moved, "nothing moved", "the sentence")
-	require.Contains(t, moved, "13 May 2026", "where the bridge begins")
+	require.Contains(t, moved, ">now<", "where the bridge ends")
 	out, _, err := tried(t, `{"version":1,"start":"ships"}`, runFlags{format: "svg"})
 	var exit exitError
 	require.ErrorAs(t, err, &exit)
