@@ -27,14 +27,14 @@ func TestWorkSpeed(t *testing.T) {
 	}
 	before := eval[float64](p, pace)
 	var lists, keys, pages, panels []float64
-	for range 12 {
+	for range 40 {
 		p.visit("/find")
 		p.find("heading", "Find")
 		eval[any](p, makeDeal)
 		lists = append(lists, eval[float64](p, fmt.Sprintf(timed, `document.querySelector("nav a[href='/records/deals']").click()`, `document.querySelector("[role=gridcell] a")?.textContent`)))
 	}
 	say("a list of a million, opened after a write", lists)
-	for _, word := range []string{"gullness quay", "pontoon refit"} {
+	for _, word := range []string{"gullness quay", "pontoon refit", "eider walkway"} {
 		for i := range len(word) {
 			keys = append(keys, eval[float64](p, fmt.Sprintf(timed, fmt.Sprintf(type1, word[:i+1]), fmt.Sprintf(`!document.querySelector("main")?.textContent.includes("Looking …") && performance.getEntriesByType("resource").some((e) => e.name.includes("/api/lists/deals/search?text=" + encodeURIComponent(%q))) && document.querySelector("[role=grid], [role=table]")`, word[:i+1]))))
 			time.Sleep(150 * time.Millisecond)
@@ -42,10 +42,10 @@ func TestWorkSpeed(t *testing.T) {
 	}
 	say("a key in its search", keys)
 	eval[any](p, fourOnPage)
-	for i := range 12 {
+	for i := range 40 {
 		p.visit("/find")
 		p.find("heading", "Find")
-		ms := eval[map[string]float64](p, fmt.Sprintf(page1, 1000+7919*i))
+		ms := eval[map[string]float64](p, fmt.Sprintf(page1, 1000+2399*i))
 		pages, panels = append(pages, ms["fields"]), append(panels, ms["panels"])
 	}
 	say("a customer's page: its fields", pages)
@@ -84,7 +84,7 @@ func (p *page) edits(t *testing.T) (shown, seen []float64) {
 	}
 	eval[any](p, `void addEventListener("keydown", (e) => { if (e.key !== "Enter" || !e.target.matches("input")) return; const at = performance.timeOrigin + performance.now(); window.took = null;
 	  const look = () => { if (/€/.test(document.querySelector("#cell-at")?.innerText ?? "") && !document.querySelector("#cell-at input")) window.took = [at, performance.timeOrigin + performance.now() - at]; else requestAnimationFrame(look); }; look(); }, true)`)
-	for i := range 20 {
+	for i := range 25 {
 		eval[any](other, `void (() => { const sums = () => `+sums+`, was = sums(); window.seen = 0; const look = () => { if (sums() !== was) window.seen = performance.timeOrigin + performance.now(); else requestAnimationFrame(look); }; look(); })()`)
 		p.key(kb.Enter)
 		p.find("textbox", "Value")

@@ -100,7 +100,13 @@ func (r *run) containing(sub string, code, end int, marks []bool) {
 		if from+len(sub) > last || r.text[from:from+len(sub)] != sub {
 			continue
 		}
-		if code += sort.SearchInts(r.ends[code:min(code+64, end)], from+1); r.ends[code] <= from {
+		for near := 0; near < 4 && r.ends[code] <= from; near++ { // of what is frequent the next is near
+			code++
+		}
+		if r.ends[code] <= from {
+			code += sort.SearchInts(r.ends[code:min(code+64, end)], from+1)
+		}
+		if r.ends[code] <= from {
 			code += sort.SearchInts(r.ends[code:end], from+1)
 		}
 		if from+len(sub) <= r.ends[code] { // else it reaches into the next text
