@@ -8,11 +8,13 @@ import (
 )
 
 // Edit is a record that was written: its new values in their CSV form, by field. A new record's id comes after all that
-// there are.
+// there are. One that is gone was taken away; one that is back is there again, with all its values.
 type Edit struct {
 	Type   string
 	ID     string
 	New    bool
+	Gone   bool
+	Back   bool
 	Values map[string]string
 }
 
@@ -20,10 +22,19 @@ type Edit struct {
 // alone; this one does not change, and runs that read it go on. Tables that are not loaded yet stay so: they will be
 // read with the edits in them.
 func (s *Snapshot) Apply(edits []Edit) (*Snapshot, error) {
-	a := &applier{was: s, next: s.shared(), tables: map[string]*Table{}, many: len(edits) > manyEdits}
+	a := &applier{
+		was: s, next: s.shared(), tables: map[string]*Table{}, many: len(edits) > manyEdits,
+		gone: map[string]map[int32]bool{}, back: map[string][]Edit{},
+	}
 	for _, e := range edits {
 		if err := a.edit(e); err != nil {
 			return nil, fmt.Errorf("%s %s: %w", e.Type, e.ID, err)
+		}
+	}
+	moved := len(a.gone)+len(a.back) > 0
+	if moved {
+		if err := a.reindex(); err != nil {
+			return nil, err
 		}
 	}
 	for key, t := range a.tables {
@@ -32,7 +43,9 @@ func (s *Snapshot) Apply(edits []Edit) (*Snapshot, error) {
 		}
 		a.next.tables[key] = &loading{table: t}
 	}
-	a.next.then = s.carried(edits)
+	if !moved {
+		a.next.then = s.carried(edits)
+	}
 	return a.next, nil
 }
 
@@ -43,6 +56,9 @@ type applier struct {
 	was, next *Snapshot
 	tables    map[string]*Table // those changed so far
 	many      bool
+
+	gone map[string]map[int32]bool // rows that are taken away, by type
+	back map[string][]Edit         // records that are brought back, by type
 }
 
 // loaded is a changeable copy of a table, nil where the table is not loaded.
@@ -93,6 +109,15 @@ func (a *applier) edit(e Edit) error {
 	}
 	row := t.IDs.Row(e.ID)
 	switch {
+	case e.Back:
+		a.back[e.Type] = append(a.back[e.Type], e)
+		return nil
+	case e.Gone && row >= 0:
+		if a.gone[e.Type] == nil {
+			a.gone[e.Type] = map[int32]bool{}
+		}
+		a.gone[e.Type][row] = true
+		return nil
 	case e.New && row < 0:
 		if t.IDs.texts != nil {
 			return fmt.Errorf("new records need ids that are whole numbers")

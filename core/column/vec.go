@@ -58,6 +58,11 @@ func (v *vec[T]) set(i int32, x T) {
 	}
 }
 
+// begin is a vector of the first chunks, which are whole and are shared.
+func (v *vec[T]) begin(chunks int) vec[T] {
+	return vec[T]{chunks: slices.Clone(v.chunks[:chunks]), n: chunks << shift}
+}
+
 const (
 	null8  = math.MaxUint8
 	null32 = math.MinInt32
@@ -247,6 +252,20 @@ func (s *Ints) open() *Ints {
 		next.w = s.w.open()
 	default:
 		next.l = s.l.open()
+	}
+	return next
+}
+
+// begin is a vector of the first chunks, which are whole and are shared, that can be built on.
+func (s *Ints) begin(chunks int) *Ints {
+	next := &Ints{width: s.width, unit: s.unit}
+	switch s.width {
+	case 1:
+		next.b = s.b.begin(chunks)
+	case 4:
+		next.w = s.w.begin(chunks)
+	default:
+		next.l = s.l.begin(chunks)
 	}
 	return next
 }

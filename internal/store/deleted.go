@@ -64,8 +64,7 @@ func (w *Writer) row(typ string, id int64) (*schema.Type, map[string]any, error)
 	return t, row, err
 }
 
-// Delete takes a record away and keeps it as it was, to be brought back. What links to it links to nothing meanwhile. The
-// columns are read anew afterwards.
+// Delete takes a record away and keeps it as it was, to be brought back. What links to it links to nothing meanwhile.
 func (w *Writer) Delete(typ string, id int64, name string) error {
 	t, row, err := w.row(typ, id)
 	if err != nil {
@@ -82,11 +81,11 @@ func (w *Writer) Delete(typ string, id int64, name string) error {
 	if err := w.tx.Create(&gone).Error; err != nil {
 		return err
 	}
-	w.many = true
+	w.note(column.Edit{Type: typ, ID: strconv.FormatInt(id, 10), Gone: true})
 	if err := w.tx.Exec(`DELETE FROM "`+tableOf(t)+`" WHERE id = ?`, id).Error; err != nil {
 		return err
 	}
-	return w.tx.Table("changes").Create(w.deletion(t, id, "", "true")).Error
+	return w.addChanges(t, []map[string]any{w.deletion(t, id, "", "true")})
 }
 
 // deletion is the change of the history that says that a record was deleted, or brought back (docs/brief.md, "Over
@@ -131,14 +130,18 @@ func (w *Writer) BringBack(typ string, id int64) error {
 			return fmt.Errorf("deleted %s %d: %s cannot be read", t.One, id, key)
 		}
 	}
-	w.many = true
 	if err := w.tx.Table(tableOf(t)).Create(set).Error; err != nil {
 		return mapped(err)
 	}
 	if err := w.tx.Delete(&gone).Error; err != nil {
 		return err
 	}
-	return w.tx.Table("changes").Create(w.deletion(t, id, "true", "")).Error
+	values, err := w.Read(typ, id)
+	if err != nil {
+		return err
+	}
+	w.note(column.Edit{Type: typ, ID: strconv.FormatInt(id, 10), Back: true, Values: values})
+	return w.addChanges(t, []map[string]any{w.deletion(t, id, "true", "")})
 }
 
 // PutDeleted keeps a record that was deleted elsewhere, as it was, to be brought back. Its history comes with the changes.

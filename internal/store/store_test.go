@@ -188,7 +188,47 @@ func TestColumnsFollowWrites(t *testing.T) {
 			}
 			return w.Change("deals", 10, store.Record{"value": "-123456789012.01", "closed": "2026-06-01"})
 		},
+		func(w *store.Writer) error { // taken away: first, last and between, with what links to them and what they link to
+			for _, id := range []int64{1, 12, 13, 900, 4209} {
+				if err := w.Delete("deals", id, "Buoy"); err != nil {
+					return err
+				}
+			}
+			return w.Delete("customers", 1, "Eiderport")
+		},
+		func(w *store.Writer) error {
+			if err := w.Change("deals", 900+1, store.Record{"stage": "Design", "customer": "2"}); err != nil {
+				return err
+			}
+			return w.Delete("people", 2, "Runa Kestle")
+		},
+		func(w *store.Writer) error {
+			if err := w.BringBack("deals", 900); err != nil {
+				return err
+			}
+			return w.BringBack("deals", 1)
+		},
+		func(w *store.Writer) error { // together, in another order than theirs; a new one comes after them
+			for _, id := range []int64{4209, 12} {
+				if err := w.BringBack("deals", id); err != nil {
+					return err
+				}
+			}
+			if err := w.BringBack("customers", 1); err != nil {
+				return err
+			}
+			if err := w.BringBack("people", 2); err != nil {
+				return err
+			}
+			return w.Delete("customers", 2, "Kelpwick")
+		},
+		func(w *store.Writer) error {
+			return w.Add("deals", []store.Record{{"id": "5000", "name": "Mole", "customer": "1"}})
+		},
+		func(w *store.Writer) error { return w.BringBack("customers", 2) },
 	}
+	failed := false
+	s.Failed = func(err error) { failed = failed || err != nil }
 	for i, write := range writes {
 		if i%2 == 0 { // loaded before some writes, not before others
 			for _, q := range questions {
@@ -206,6 +246,7 @@ func TestColumnsFollowWrites(t *testing.T) {
 		for _, q := range questions {
 			require.Equal(t, rows(t, fresh, q), rows(t, s, q), "write %d: %s", i, q)
 		}
+		require.False(t, failed, "columns that are read anew have not followed")
 		require.NoError(t, fresh.Close())
 	}
 }

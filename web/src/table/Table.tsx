@@ -156,7 +156,8 @@ export const Table = memo(function Table({
           onPaste={worked?.onPaste}
           style={{
             ...(fills ? { flex: "1 1 0", minHeight: 0 } : { maxHeight: height }),
-            opacity: stale && !answer ? 0.55 : undefined,
+            // What comes within a moment comes without a flicker.
+            ...(stale && !answer && { opacity: 0.55, transition: "opacity 100ms 250ms" }),
             contain: "content",
           }}
         >
