@@ -85,9 +85,14 @@ func measure(path string) error {
 	}
 	for i, pdf := range []bool{false, true} {
 		for _, id := range list {
-			_, err := a.Sends.Keep(ctx, view(), store.Delivery{Title: "Measured", Kind: store.KindBoard, Item: id}, deliveries.Terms{
-				When: deliveries.When{Every: "day", At: "06:00"}, People: ids[:recipients], Mail: true, Picture: true, PDF: pdf,
-			})
+			_, err := a.Sends.Keep(
+				ctx,
+				view(),
+				store.Delivery{Title: "Measured", Kind: store.KindBoard, Item: id},
+				deliveries.Terms{
+					When: deliveries.When{Every: "day", At: "06:00"}, People: ids[:recipients], Mail: true, Picture: true, PDF: pdf,
+				},
+			)
 			if err != nil {
 				return err
 			}
@@ -108,7 +113,12 @@ func measure(path string) error {
 		if err != nil {
 			return err
 		}
-		fmt.Printf("%d letters with six pictures%s: %.0f s\n", dashboards*recipients, map[bool]string{true: " and a PDF"}[pdf], time.Since(began).Seconds())
+		fmt.Printf(
+			"%d letters with six pictures%s: %.0f s\n",
+			dashboards*recipients,
+			map[bool]string{true: " and a PDF"}[pdf],
+			time.Since(began).Seconds(),
+		)
 		for _, p := range []float64{0.5, 0.95} {
 			fmt.Printf("  an answer, %2.0f of 100: %.1f ms alone, %.1f ms beside it (%.2f times; %d answers)\n",
 				100*p, at(alone, p), at(beside, p), at(beside, p)/at(alone, p), len(beside))
@@ -137,7 +147,7 @@ func accounts(ctx context.Context, s *store.Store) ([]int64, error) {
 		if id == 1 {
 			role = people.Administrator
 		}
-		if err := s.PutAccount(ctx, store.Account{Person: id, Role: string(role), Password: "-"}); err != nil {
+		if err := s.PutAccount(ctx, store.Account{Person: id, Role: role, Password: "-"}); err != nil {
 			return nil, err
 		}
 		err := s.Write(ctx, func(w *store.Writer) error {
@@ -200,7 +210,9 @@ func asking(ctx context.Context, view func() *answers.View, more func(n int) boo
 		if err != nil {
 			return nil, err
 		}
-		b.Filter = b.Filter.And(brief.Tree{Field: "value", Is: "over", Values: []string{fmt.Sprint(1 + rand.IntN(1_000_000)%5000)}})
+		b.Filter = b.Filter.And(
+			brief.Tree{Field: "value", Is: "over", Values: []string{fmt.Sprint(1 + rand.IntN(1_000_000)%5000)}},
+		)
 		began := time.Now()
 		if _, err := view().Ask(ctx, b); err != nil {
 			return nil, err

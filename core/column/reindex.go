@@ -152,7 +152,8 @@ func (a *applier) reorder(t *Table, i int, m *reindexed) error {
 	if f.Kind == schema.ID {
 		return nil
 	}
-	if f.Worked != nil && f.Worked.As != "product" && f.Worked.As != "days" && (f.Worked.As != "since" || len(m.back) > 0) {
+	if f.Worked != nil && f.Worked.As != "product" && f.Worked.As != "days" &&
+		(f.Worked.As != "since" || len(m.back) > 0) {
 		t.cols[i] = nil // worked out anew when it is asked for
 		return nil
 	}

@@ -124,7 +124,13 @@ func (v *View) goal(ctx context.Context, b *brief.Brief) (*exact.Num, error) {
 
 // drawStood draws how a summary stood. A target is the first summary's: of others it is not told.
 func (v *View) drawStood(
-	out *Stood, s *brief.BoundSummary, g *brief.BoundGroup, names []string, drawn []chart.CourseLine, goal *exact.Num, lines bool,
+	out *Stood,
+	s *brief.BoundSummary,
+	g *brief.BoundGroup,
+	names []string,
+	drawn []chart.CourseLine,
+	goal *exact.Num,
+	lines bool,
 ) {
 	w := v.Writer()
 	if len(out.Summaries) > 0 && out.Drawn != out.Summaries[0] {

@@ -199,7 +199,12 @@ func (a *api) records(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodGet, "/api/page-layouts/{type}/draft", "page-draft", "What one has left unsaved of the pages of a record type"),
+		op(
+			http.MethodGet,
+			"/api/page-layouts/{type}/draft",
+			"page-draft",
+			"What one has left unsaved of the pages of a record type",
+		),
 		func(ctx context.Context, in *pagesIn) (*out[admin.PageDraft], error) {
 			d, err := a.app.Admin.PageDraft(ctx, view(ctx), in.Type, in.Team)
 			return &out[admin.PageDraft]{d}, a.fail(ctx, err)
@@ -219,7 +224,12 @@ func (a *api) records(g huma.API) {
 	)
 	huma.Register(
 		g,
-		op(http.MethodDelete, "/api/page-layouts/{type}/draft", "drop-page-draft", "Throw away what one has left unsaved of pages"),
+		op(
+			http.MethodDelete,
+			"/api/page-layouts/{type}/draft",
+			"drop-page-draft",
+			"Throw away what one has left unsaved of pages",
+		),
 		func(ctx context.Context, in *pagesIn) (*struct{}, error) {
 			return nil, a.fail(ctx, a.app.Admin.DropPageDraft(ctx, view(ctx), in.Type, in.Team))
 		},

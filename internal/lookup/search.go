@@ -81,7 +81,8 @@ func noter(v *answers.View, t *schema.Type, table *column.Table) func(row int32)
 	var fields []noted
 	for _, d := range answers.DefaultColumns(t) {
 		f := t.Field(d.Field)
-		if f.Key == t.Name || (f.Kind != schema.Link && f.Kind != schema.Choice && !f.Kind.Dated()) || column.TodayDependent(f) {
+		if f.Key == t.Name || (f.Kind != schema.Link && f.Kind != schema.Choice && !f.Kind.Dated()) ||
+			column.TodayDependent(f) {
 			continue
 		}
 		if c, err := v.Snap.Column(t.Key, f.Key); err == nil {

@@ -157,9 +157,22 @@ func (w *Writer) Fill(t *schema.Type, field string, values map[int64]string) err
 
 // keptJSON are the columns that hold reports, or what names values of fields, as JSON.
 var keptJSON = []struct{ table, column string }{
-	{"reports", "brief"}, {"versions", "brief"}, {"drafts", "brief"}, {"starting_points", "brief"},
-	{"starting_points", "questions"}, {"measures", "brief"}, {"boards", "filters"}, {"board_versions", "layout"},
-	{"board_drafts", "layout"}, {"page_drafts", "layout"}, {"preferences", "value"}, {"panels", "options"}, {"list_choices", "choice"},
+	{"reports", "brief"},
+	{"versions", "brief"},
+	{"drafts", "brief"},
+	{"starting_points", "brief"},
+	{"starting_points", "questions"},
+	{"measures", "brief"},
+	{"boards", "filters"},
+	{"board_versions", "layout"},
+	{
+		"board_drafts",
+		"layout",
+	},
+	{"page_drafts", "layout"},
+	{"preferences", "value"},
+	{"panels", "options"},
+	{"list_choices", "choice"},
 }
 
 // RewriteKept has all that people keep as JSON rewritten; what rewrite leaves as it is stays.
