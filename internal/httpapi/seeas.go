@@ -18,7 +18,8 @@ const seeAs = "See-As"
 // looks are the requests that change nothing though they are no GET: questions that are too long for an address.
 var looks = []string{
 	"/api/answer", "/api/list", "/api/grouped", "/api/behind", "/api/explain", "/api/panels", "/api/filters", "/api/seen",
-	"/api/values/within", "/api/typed", "/api/period", "/api/why", "/api/dropped", "/api/difference",
+	"/api/values/within", "/api/typed", "/api/period", "/api/why", "/api/dropped", "/api/difference", "/api/behind/report",
+	"/api/stood", "/api/moves", "/api/moves/groups", "/api/moves/records", "/api/held", "/api/passages",
 }
 
 // alone are what is a person's alone, which nobody else looks at.

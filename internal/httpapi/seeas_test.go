@@ -44,6 +44,15 @@ func TestSeeAs(t *testing.T) {
 	require.Equal(t, who["name"], me["name"])
 	_, seen := admin.call("POST", "/api/answer", ask)
 	require.Equal(t, theirs["records"], seen["records"])
+	for path, ask := range map[string]string{
+		"/api/moves": ask, "/api/passages": `{"brief":` + deals + `,"within":"this_year"}`,
+		"/api/stood": `{"brief":` + deals + `,"unit":"week","count":2}`,
+	} { // what moved, and how it stood, as that person sees it
+		status, seen := admin.call("POST", path, ask)
+		require.Equal(t, http.StatusOK, status, path, seen)
+		_, theirs := reader.call("POST", path, ask)
+		require.Equal(t, theirs, seen, path)
+	}
 	require.False(t, admin.has("/api/reports", "Mine alone"))
 	require.True(t, reader.has("/api/reports", "Mine alone"))
 	status, _ = admin.call("GET", "/api/reports/"+fmt.Sprint(kept["id"]), "")
