@@ -40,16 +40,11 @@ var panels = []string{
 }
 
 func measure(path string) error {
-	s, err := store.Open(path)
+	a, s, err := scratch.App(path)
 	if err != nil {
 		return err
 	}
 	defer func() { _ = s.Close() }()
-	today := int32(time.Now().Unix() / 86400)
-	a, err := app.New(s, func() int32 { return today }, nil)
-	if err != nil {
-		return err
-	}
 	ctx := context.Background()
 	if err := s.Warm(ctx); err != nil {
 		return err

@@ -12,26 +12,19 @@ import (
 	"uzzel/bench/scratch"
 	"uzzel/core/brief"
 	"uzzel/internal/answers"
-	"uzzel/internal/app"
 	"uzzel/internal/diary"
 	"uzzel/internal/people"
 	"uzzel/internal/records"
-	"uzzel/internal/store"
 )
 
 func main() { scratch.Main(measure) }
 
 func measure(path string) error {
-	s, err := store.Open(path)
+	a, s, err := scratch.App(path)
 	if err != nil {
 		return err
 	}
 	defer func() { _ = s.Close() }()
-	today := int32(time.Now().Unix() / 86400)
-	a, err := app.New(s, func() int32 { return today }, nil)
-	if err != nil {
-		return err
-	}
 	ctx := context.Background()
 	view := func() *answers.View { return a.View(people.Person{ID: 1, Role: people.Administrator}) }
 	list := func(b *brief.Brief) error {
