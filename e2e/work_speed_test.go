@@ -36,7 +36,7 @@ func TestWorkSpeed(t *testing.T) {
 	say("a list of a million, opened after a write", lists)
 	for _, word := range []string{"gullness quay", "pontoon refit", "eider walkway"} {
 		for i := range len(word) {
-			keys = append(keys, eval[float64](p, fmt.Sprintf(timed, fmt.Sprintf(type1, word[:i+1]), fmt.Sprintf(`!document.querySelector("main")?.textContent.includes("Looking …") && performance.getEntriesByType("resource").some((e) => e.name.includes("/api/lists/deals/search?text=" + encodeURIComponent(%q))) && document.querySelector("[role=grid], [role=table]")`, word[:i+1]))))
+			keys = append(keys, eval[float64](p, fmt.Sprintf(timed, fmt.Sprintf(type1, word[:i+1]), fmt.Sprintf(`!document.querySelector("main")?.textContent.includes("Looking …") && document.querySelector("[role=grid][aria-busy=false]") && performance.getEntriesByType("resource").some((e) => e.name.includes("/api/lists/deals/search?text=" + encodeURIComponent(%q)))`, word[:i+1]))))
 			time.Sleep(150 * time.Millisecond)
 		}
 	}

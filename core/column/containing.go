@@ -2,7 +2,6 @@ package column
 
 import (
 	"slices"
-	"sort"
 	"strings"
 )
 
@@ -74,44 +73,41 @@ func (d *Dict) Containing(sub string, from, to int, marks []bool) {
 	}
 }
 
-// containing looks for the byte of sub that occurs least, and compares around it.
+// containing looks at the texts that have all letters of sub, and compares those of more than one.
 func (r *run) containing(sub string, code, end int, marks []bool) {
-	if code >= end {
-		return
-	}
-	at, last := 0, r.ends[end-1]
-	if code > 0 {
-		at = r.ends[code-1]
-	}
-	rare := 0
-	for i := range len(sub) {
-		if r.often[sub[i]] < r.often[sub[rare]] {
-			rare = i
-		}
-	}
-	for at += rare; at < last; {
-		i := strings.IndexByte(r.text[at:last], sub[rare])
-		if i < 0 {
-			return
-		}
-		at += i
-		from := at - rare
-		at++
-		if from+len(sub) > last || r.text[from:from+len(sub)] != sub {
+	want, alone := letters(sub), len(sub) == 1 && letterOf(sub[0]) < severalOf
+	for ; code < end; code++ {
+		if r.letters[code]&want != want {
 			continue
 		}
-		for near := 0; near < 4 && r.ends[code] <= from; near++ { // of what is frequent the next is near
-			code++
+		first := 0
+		if code > 0 {
+			first = r.ends[code-1]
 		}
-		if r.ends[code] <= from {
-			code += sort.SearchInts(r.ends[code:min(code+64, end)], from+1)
-		}
-		if r.ends[code] <= from {
-			code += sort.SearchInts(r.ends[code:end], from+1)
-		}
-		if from+len(sub) <= r.ends[code] { // else it reaches into the next text
+		if alone || strings.Contains(r.text[first:r.ends[code]], sub) {
 			marks[r.first+code] = true
-			at = r.ends[code] + rare
 		}
 	}
+}
+
+// severalOf is from which letter on one stands for several bytes.
+const severalOf = 36
+
+// letterOf is which of 64 letters a byte of a folded text counts as: a to z and digits each by itself.
+func letterOf(b byte) int {
+	switch {
+	case b >= 'a' && b <= 'z':
+		return int(b - 'a')
+	case b >= '0' && b <= '9':
+		return 26 + int(b-'0')
+	}
+	return severalOf + int(b)%(64-severalOf)
+}
+
+// letters are those of a folded text, as bits.
+func letters(text string) (bits uint64) {
+	for i := range len(text) {
+		bits |= 1 << letterOf(text[i])
+	}
+	return bits
 }

@@ -37,8 +37,9 @@ type Dict struct {
 type run struct {
 	first int // the code of the first text
 	text  string
-	ends  []int      // of each text in it
-	often [256]int32 // how often each byte occurs
+	ends  []int // of each text in it
+	// letters are those of each text, as bits.
+	letters []uint64
 }
 
 // NewDict makes a dictionary that starts with values, in that order.
@@ -130,12 +131,11 @@ func (d *Dict) fold() {
 		r.ends = append(r.ends, all.Len())
 	}
 	r.text = all.String()
-	for i := range len(r.text) {
-		r.often[r.text[i]]++
-	}
+	r.letters = make([]uint64, 0, len(r.ends))
 	from := 0
 	for _, end := range r.ends {
 		d.folded = append(d.folded, r.text[from:end])
+		r.letters = append(r.letters, letters(r.text[from:end]))
 		from = end
 	}
 	d.runs = append(d.runs, r)

@@ -13,6 +13,7 @@ import (
 	"uzzel/core/result"
 	"uzzel/core/table"
 	"uzzel/internal/answers"
+	"uzzel/internal/fault"
 	"uzzel/internal/lookup"
 )
 
@@ -68,13 +69,17 @@ type briefBody struct {
 	}
 }
 
+// mostSought is how long what is looked for in a list is at most.
+const mostSought = 400
+
 type listBody struct {
 	Body struct {
-		Brief Brief         `json:"brief"`
-		From  int           `json:"from,omitempty"`
-		Count int           `json:"count,omitempty" doc:"200 by default, 1,000 at most"`
-		Part  int           `json:"part,omitempty" doc:"Behind: which of several parts' records"`
-		Marks []result.Mark `json:"marks,omitempty" doc:"Behind: which marks' records"`
+		Brief  Brief         `json:"brief"`
+		Search string        `json:"search,omitempty" doc:"Of a list of one record type: words that are in its texts besides"`
+		From   int           `json:"from,omitempty"`
+		Count  int           `json:"count,omitempty" doc:"200 by default, 1,000 at most"`
+		Part   int           `json:"part,omitempty" doc:"Behind: which of several parts' records"`
+		Marks  []result.Mark `json:"marks,omitempty" doc:"Behind: which marks' records"`
 	}
 }
 
@@ -169,8 +174,19 @@ func (a *api) asking(g huma.API) {
 	huma.Register(
 		g,
 		lenient(op(http.MethodPost, "/api/list", "list", "A page of a brief's records")),
-		list(func(ctx context.Context, _ *listBody, b *brief.Brief) (*answers.List, error) {
-			return view(ctx).List(ctx, b)
+		list(func(ctx context.Context, in *listBody, b *brief.Brief) (*answers.List, error) {
+			v := view(ctx)
+			if len(in.Body.Search) > mostSought {
+				return nil, fault.New(fault.Invalid, "/search", "Up to %d letters are looked for.", mostSought)
+			}
+			if t := v.Snap.Schema.Type(b.Start); t != nil {
+				if sought := brief.Holding(v.Snap.Schema, t, in.Body.Search); sought != nil {
+					narrowed := *b
+					narrowed.Filter = b.Filter.And(*sought)
+					b = &narrowed
+				}
+			}
+			return v.List(ctx, b)
 		}),
 	)
 	huma.Register(

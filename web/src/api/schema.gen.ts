@@ -4808,6 +4808,8 @@ export interface components {
              * @description Behind: which of several parts' records
              */
             part?: number;
+            /** @description Of a list of one record type: words that are in its texts besides */
+            search?: string;
         };
         ListColumn: {
             field: string;

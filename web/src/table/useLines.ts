@@ -20,6 +20,10 @@ export type Source = {
   at?: number;
 };
 
+/** By what the pages of a list are kept. */
+export const listKey = (brief: Brief, marks?: Mark[], part?: number, from?: string) =>
+  ["list", brief, marks, part, from] as const;
+
 /** The lines of a table: groups, those that are open with the records under them, or records alone. */
 export function useLines(source: Source, answer: Answer | undefined, records: boolean) {
   const { brief, marks, part, from, fetch, begun, at } = source;
@@ -41,7 +45,7 @@ export function useLines(source: Source, answer: Answer | undefined, records: bo
     sorted,
   });
   const pages = usePages<Page>(
-    answer ? ["list", asked, "grouped"] : begun ? ["list begun", brief, at] : ["list", brief, marks, part, from],
+    answer ? ["list", asked, "grouped"] : begun ? ["list begun", brief, at] : listKey(brief, marks, part, from),
     get,
     seen,
     { on: records, begun: begun && { ...begun, sorted } },

@@ -19,6 +19,7 @@ import { firstDrawn, type ListChoice } from "./drawing";
 import { ListTabs } from "./ListTabs";
 import { MoreMenu } from "./MoreMenu";
 import { letGo, notNarrowed, taken } from "./narrowing";
+import { askSought, sought } from "./sought";
 import { useListState } from "./useListState";
 
 /** The records of a type as a list that one works in. */
@@ -133,6 +134,7 @@ function WorkList({
           label={`Find in all texts of ${type.label.toLowerCase()}`}
           value={search}
           onChange={(text) => {
+            if (!grouped) askSought(client, said, text);
             calm();
             state.go({ search: text });
           }}
@@ -174,7 +176,7 @@ function WorkList({
       {place === "above" && chart}
       <div className="mt-1 flex items-stretch gap-3 max-lg:flex-col">
         <div className="sheet min-w-0 flex-1 p-2">
-          {(chosen.all || chosen.ids.size > 0) && (
+          {(chosen.all || chosen.ids.size > 0) && state.settled && (
             <ChosenBar
               schema={schema}
               type={type}
@@ -188,7 +190,7 @@ function WorkList({
             <Table
               answer={grouped ? groups.data : undefined}
               details
-              brief={shown}
+              {...(search.trim() && !grouped ? { brief: said, ...sought(said, search) } : { brief: shown })}
               height={`max(220px, 100vh - ${place === "above" ? 560 : 265}px)`}
               onChange={(b) => state.go({ list: { ...state.list, order: b.order, columns: b.columns } })}
               work={work}

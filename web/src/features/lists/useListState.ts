@@ -20,6 +20,8 @@ export type ListState = {
   sought: Brief;
   /** The list as it is shown: with what is looked for besides. */
   shown: Brief;
+  /** Whether shown has what is looked for by now: until then it is another list than the rows are of. */
+  settled: boolean;
   /** Whether it is other than it is kept. */
   changed: boolean;
   go: (to: Partial<Pick<ListState, "list" | "narrowing" | "search">> & { kept?: number | "all" }) => void;
@@ -69,6 +71,7 @@ export function useListState(type: string, everything: Brief, lists: Report[], f
     said,
     sought: cond ? setCondition(list, -1, cond) : list,
     shown: cond ? setCondition(said, -1, cond) : said,
+    settled: search.trim() === "" || (words.isSuccess && !words.isPlaceholderData),
     changed: Object.keys(difference(was, list)).length > 0,
     go,
   };
