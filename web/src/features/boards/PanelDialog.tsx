@@ -217,7 +217,7 @@ export function PanelDialog({
               />
               in the row of figures at the top, which stays as one scrolls
             </label>
-            {grouped && !o.list && !report?.brief.parts && (
+            {grouped && !o.list && !o.moved && !o.stood && !report?.brief.parts && (
               <label className="flex items-center gap-2">
                 <input
                   type="checkbox"
