@@ -118,8 +118,11 @@ func (v *vectors) paint(e *element, m canvas.Matrix, opacity float64, clip *canv
 		p.LineTo(e.number("x2", 0), e.number("y2", 0))
 		v.path(e, p, m, opacity, clip)
 	case "svg", "g", "tspan":
-	case "text":
-		v.text(e, m, opacity)
+	case "text": // whole, or not at all
+		at := m.Dot(canvas.Point{X: e.number("x", 0), Y: e.number("y", 0)})
+		if clip == nil || clip.Bounds().ContainsPoint(at) {
+			v.text(e, m, opacity)
+		}
 	default:
 		return fmt.Errorf("the drawing has a <%s>, which is not known here", e.XMLName.Local)
 	}

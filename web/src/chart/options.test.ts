@@ -161,13 +161,14 @@ describe("what the picture is told to draw", () => {
         name,
       })),
     });
-    const at = (width: number, height: number) =>
+    const at = (width: number, height: number, still = false) =>
       // biome-ignore lint/suspicious/noExplicitAny: what the charting library takes has no type of its own
-      (({ legend, grid }: any) => [legend.type, grid.top])(options(many, false, tokens, [width, height]));
+      (({ legend, grid }: any) => [legend.type, grid.top])(options(many, false, tokens, [width, height], still));
     const [one, two] = [at(900, 400), at(320, 400)];
     expect([one[0], two[0]], "in as many lines as it takes").toEqual(["plain", "plain"]);
     expect(two[1]).toBeGreaterThan(one[1]);
     expect(at(320, 150)[0], "in a low picture it is leafed through").toBe("scroll");
+    expect(at(320, 150, true), "but not on paper").toEqual(["plain", at(320, 400)[1]]);
     expect(drawn(drawing("column", { series: drawing("column").series.slice(0, 1) })).legend).toBeUndefined();
   });
 

@@ -25,20 +25,31 @@ export function onGround(d: Drawing, dark: boolean | undefined): Drawing {
   return { ...d, categories: d.categories.map(light), series: d.series.map(light) };
 }
 
-/** What ECharts is told to draw for a drawing. Nothing is worked out here; every text and number is the drawing's. */
-export function options(d: Drawing, share: boolean, t: Tokens, [width, height]: number[]): EChartsCoreOption {
+/**
+ * What ECharts is told to draw for a drawing. Nothing is worked out here; every text and number is the drawing's. In a still
+ * picture nothing can be leafed through.
+ */
+export function options(
+  d: Drawing,
+  share: boolean,
+  t: Tokens,
+  [width, height]: number[],
+  still = false,
+): EChartsCoreOption {
   const base: EChartsCoreOption = {
     animation: !matchMedia("(prefers-reduced-motion: reduce)").matches,
     animationDuration: 250,
     textStyle: { fontFamily: font, color: t.ink },
     aria: { enabled: false },
   };
-  if (d.kind === "pie" || d.kind === "ring") return { ...base, legend: legend(d, t), series: [pie(d, share, t)] };
+  if (d.kind === "pie" || d.kind === "ring")
+    return { ...base, legend: legend(d, t, still), series: [pie(d, share, t)] };
   if (d.kind === "heat") return { ...base, ...heat(d, t, width, height) };
   if (d.kind === "scatter" || d.kind === "bubble") return { ...base, ...scatter(d, t, width) };
   if (d.kind === "funnel") return { ...base, ...funnel(d, share, t, width) };
-  if (d.kind === "bridge") return { ...base, ...cartesian(d, share, t, width, height), series: [bridge(d, share, t)] };
-  return { ...base, ...cartesian(d, share, t, width, height) };
+  if (d.kind === "bridge")
+    return { ...base, ...cartesian(d, share, t, width, height, still), series: [bridge(d, share, t)] };
+  return { ...base, ...cartesian(d, share, t, width, height, still) };
 }
 
 /** What stands beside a mark while it is pointed at. */
@@ -97,9 +108,9 @@ const legendLine = 22;
 
 /**
  * How many lines the names of the series take, one behind another, over or under a picture; nothing where they would take
- * more than a quarter of its height, and are leafed through instead.
+ * more than a quarter of its height, or of a still one more than half, and are leafed through instead.
  */
-function legendLines(d: Drawing, width: number, height: number): number | undefined {
+function legendLines(d: Drawing, width: number, height: number, still: boolean): number | undefined {
   let lines = 1;
   let at = 0;
   for (const s of d.series) {
@@ -110,11 +121,11 @@ function legendLines(d: Drawing, width: number, height: number): number | undefi
     }
     at += long;
   }
-  return lines * legendLine <= height / 4 ? lines : undefined;
+  return lines * legendLine <= height / (still ? 2 : 4) ? lines : undefined;
 }
 
 /** Where the legend stands; nothing where there is none to need. */
-function legend(d: Drawing, t: Tokens, lines?: number) {
+function legend(d: Drawing, t: Tokens, still: boolean, lines?: number) {
   const at = {
     top: { top: 0, left: 0 },
     below: { bottom: 0, left: "center" },
@@ -125,7 +136,7 @@ function legend(d: Drawing, t: Tokens, lines?: number) {
   if (!at || (!names && d.series.length < 2) || (names && d.legend === "top")) return undefined;
   return {
     ...at,
-    type: lines && (d.legend === "top" || d.legend === "below") ? "plain" : "scroll",
+    type: d.legend === "top" || d.legend === "below" ? (lines ? "plain" : "scroll") : still ? "plain" : "scroll",
     itemWidth: 10,
     itemHeight: 10,
     icon: "rect",
@@ -355,7 +366,14 @@ function aim(d: Drawing, s: Drawing["series"][0], t: Tokens, width: number) {
   };
 }
 
-function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height: number): EChartsCoreOption {
+function cartesian(
+  d: Drawing,
+  share: boolean,
+  t: Tokens,
+  width: number,
+  height: number,
+  still: boolean,
+): EChartsCoreOption {
   const lying = d.kind === "bar";
   const line = d.kind === "line" || d.kind === "area";
   const many = d.series.length > 1;
@@ -375,7 +393,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
   const saying =
     d.labels === "none" ? false : d.labels ? d.categories.length <= 40 : !many && d.categories.length <= 14 && fits;
   const at = many ? d.legend : "none";
-  const lines = legendLines(d, width, height);
+  const lines = legendLines(d, width, height, still);
   const legendRoom = 14 + legendLine * (lines ?? 1);
   const right =
     at === "right"
@@ -459,7 +477,7 @@ function cartesian(d: Drawing, share: boolean, t: Tokens, width: number, height:
       outerBoundsMode: "same",
       outerBoundsContain: "axisLabel",
     },
-    legend: legend(d, t, lines),
+    legend: legend(d, t, still, lines),
     xAxis: lying ? value : { ...category, splitLine: { show: d.guides === "both", lineStyle: { color: t.line } } },
     yAxis: lying
       ? { ...category, splitLine: { show: d.guides === "both", lineStyle: { color: t.line } } }

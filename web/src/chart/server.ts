@@ -12,7 +12,7 @@ setPlatformAPI({ measureText: (text, font) => ({ width: measure(text, font ?? "1
 export function draw(drawing: string, share: boolean, tokens: Tokens, width: number, height: number): string {
   const d = JSON.parse(drawing) as Drawing;
   const chart = init(null, undefined, { renderer: "svg", ssr: true, width, height });
-  chart.setOption({ ...options(onGround(d, tokens.dark), share, tokens, [width, height]), animation: false });
+  chart.setOption({ ...options(onGround(d, tokens.dark), share, tokens, [width, height], true), animation: false });
   const svg = chart.renderToSVGString();
   chart.dispose();
   return svg;
