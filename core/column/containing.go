@@ -45,15 +45,21 @@ func (d *Dict) Mark(sub string, n int, marks []bool, parallel func(n int, do fun
 		}
 	})
 	parallel(n-from.below, func(lo, hi int) { d.Containing(sub, from.below+lo, from.below+hi, own) })
-	now := found{sub: sub, below: n, codes: make([]int32, 0, len(from.codes))}
+	many := 0
 	for c, is := range own {
 		if is {
 			marks[c] = true
-			now.codes = append(now.codes, int32(c))
+			many++
 		}
 	}
-	if len(now.codes) > n/partFound {
+	if many > n/partFound {
 		return
+	}
+	now := found{sub: sub, below: n, codes: make([]int32, 0, many)}
+	for c, is := range own {
+		if is {
+			now.codes = append(now.codes, int32(c))
+		}
 	}
 	d.mu.Lock()
 	d.found = slices.DeleteFunc(d.found, func(f found) bool { return f.sub == sub })

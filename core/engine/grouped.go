@@ -51,11 +51,15 @@ func RunGrouped(
 	if err := r.plan(b.Parts[0], a.spans[0].Now); err != nil {
 		return nil, nil, err
 	}
-	list, keys, err := r.unsorted(b, crew)
+	list, err := r.unsorted(b, crew)
 	if err != nil {
 		return nil, nil, err
 	}
-	less := list.less(keys)
+	o, err := r.ordering(b)
+	if err != nil {
+		return nil, nil, err
+	}
+	before := less(r.keys(o, list.rows, list.n), list.rows)
 	g = &Grouped{Records: list}
 	run := make([]int, len(res.Rows)) // by node
 	for i, n := range result.Innermost(res.Rows, rows.depth) {
@@ -78,20 +82,20 @@ func RunGrouped(
 		places[next[n]] = int32(i)
 		next[n]++
 	}
-	g.sort(r, places, less)
+	g.sort(r, places, before)
 	list.pick(places)
 	list.run, list.nodes = nil, nil
 	return res, g, nil
 }
 
 // sort puts the rows of each group in order, several groups at once.
-func (g *Grouped) sort(r *run, places []int32, less func(a, b int32) bool) {
+func (g *Grouped) sort(r *run, places []int32, before func(a, b int32) bool) {
 	var wg sync.WaitGroup
 	jobs := make(chan []int32)
 	for range workers() {
 		wg.Go(func() {
 			for part := range jobs {
-				sort.Slice(part, func(i, j int) bool { return less(part[i], part[j]) })
+				sort.Slice(part, func(i, j int) bool { return before(part[i], part[j]) })
 			}
 		})
 	}

@@ -48,8 +48,8 @@ func TestInOrder(t *testing.T) {
 		for i := range want {
 			want[i] = int32(i)
 		}
-		less := l.less(keys)
-		sort.SliceStable(want, func(i, j int) bool { return less(want[i], want[j]) })
+		before := less(keys, l.rows)
+		sort.SliceStable(want, func(i, j int) bool { return before(want[i], want[j]) })
 		require.Equal(t, want, putInOrder(g, n, keys, l.rows[:]), round)
 	}
 }

@@ -4,7 +4,6 @@ import (
 	"context"
 	"math"
 	"slices"
-	"sort"
 	"sync"
 
 	"uzzel/core/brief"
@@ -37,8 +36,8 @@ type Records struct {
 // rest is a long list that is put in order as a whole once somebody looks past its first rows.
 type rest struct {
 	mu    sync.Mutex
-	first [3][]int32 // rows in order
-	keys  []sortKey  // of all rows; nil once these are in order
+	first [3][]int32   // rows in order
+	by    *brief.Bound // whose order is to be that of all rows; nil once these are in it
 }
 
 // Of a list of more rows than longList, so many first ones are put in order at once, and the others once they are asked for.
@@ -48,20 +47,24 @@ const (
 )
 
 // upTo are the list's rows, of which those before a place are in order.
-func (l *Records) upTo(g guard, to int) [3][]int32 {
+func (l *Records) upTo(r *run, to int) ([3][]int32, error) {
 	if l.rest == nil {
-		return l.rows
+		return l.rows, nil
 	}
 	if to <= firstRows {
-		return l.rest.first
+		return l.rest.first, nil
 	}
 	l.rest.mu.Lock()
 	defer l.rest.mu.Unlock()
-	if l.rest.keys != nil {
-		l.rows = picked(l.rows, putInOrder(g, l.n, l.rest.keys, l.rows[:]))
-		l.rest.keys = nil
+	if l.rest.by != nil {
+		o, err := r.ordering(l.rest.by)
+		if err != nil {
+			return l.rows, err
+		}
+		l.rows = picked(l.rows, putInOrder(r.guard, l.n, r.keys(o, l.rows, l.n), l.rows[:]))
+		l.rest.by = nil
 	}
-	return l.rows
+	return l.rows, nil
 }
 
 // picked are the rows at places, in their order.
@@ -79,11 +82,7 @@ func picked(rows [3][]int32, places []int32) (out [3][]int32) {
 
 // Bytes is about how much memory the list takes.
 func (l *Records) Bytes() int64 {
-	n := int64(l.n)*16 + 4096
-	if l.rest != nil {
-		n += int64(l.n) * 8
-	}
-	return n
+	return int64(l.n)*16 + 4096
 }
 
 // Len is how many rows the list has.
@@ -101,19 +100,27 @@ func List(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 		return nil, err
 	}
 	r.cheapest()
-	crew := make([]captured, workers())
+	crew := make([][3][][]int32, workers()) // a piece for each batch: one that grew would be copied again and again
 	err = r.scan(func(w int, batch *batch) {
 		r.takeBytes(4*batch.n*len(batch.rows), "", "the list of records")
 		for l, rows := range batch.rows {
 			if rows != nil {
-				crew[w].rows[l] = append(crew[w].rows[l], rows[:batch.n]...)
+				crew[w][l] = append(crew[w][l], slices.Clone(rows[:batch.n]))
 			}
 		}
 	})
 	if err != nil {
 		return nil, err
 	}
-	if l, err = r.list(b, crew, b.Brief.Limit); err != nil {
+	all := captured{}
+	for l := range all.rows {
+		var pieces [][]int32
+		for _, c := range crew {
+			pieces = append(pieces, c[l]...)
+		}
+		all.rows[l] = slices.Concat(pieces...)
+	}
+	if l, err = r.list(b, []captured{all}, b.Brief.Limit); err != nil {
 		return nil, err
 	}
 	// What a column or a condition reads that the reader may not see.
@@ -125,7 +132,11 @@ func List(ctx context.Context, snap *column.Snapshot, b *brief.Bound, opts Optio
 
 // list puts captured rows in the brief's order.
 func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error) {
-	l, keys, err := r.unsorted(b, crew)
+	l, err := r.unsorted(b, crew)
+	if err != nil {
+		return nil, err
+	}
+	o, err := r.ordering(b)
 	if err != nil {
 		return nil, err
 	}
@@ -135,12 +146,11 @@ func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error
 	}
 	switch {
 	case limit == nil && l.n > longList:
-		first := firstOf(r.guard, l.n, firstRows, l.less(keys))
-		l.rest = &rest{first: picked(l.rows, first), keys: keys}
+		l.rest = &rest{first: picked(l.rows, r.firstOf(o, l.rows, l.n, firstRows)), by: b}
 	case want > l.n/few:
-		l.pick(putInOrder(r.guard, l.n, keys, l.rows[:])[:want])
+		l.pick(putInOrder(r.guard, l.n, r.keys(o, l.rows, l.n), l.rows[:])[:want])
 	default:
-		l.pick(firstOf(r.guard, l.n, want, l.less(keys)))
+		l.pick(r.firstOf(o, l.rows, l.n, want))
 	}
 	l.run, l.nodes = nil, nil
 	return l, nil
@@ -149,8 +159,8 @@ func (r *run) list(b *brief.Bound, crew []captured, limit *int) (*Records, error
 // few is of how many rows one is wanted where the first ones are looked for, and not all put in order.
 const few = 16
 
-// unsorted is captured rows as a list that is in no order yet, with the keys of the brief's order.
-func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, []sortKey, error) {
+// unsorted is captured rows as a list that is in no order yet.
+func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, error) {
 	l := &Records{
 		part: r.part,
 		run:  r,
@@ -162,6 +172,10 @@ func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, []sortKey, er
 	for _, c := range crew {
 		l.n += len(c.rows[0])
 	}
+	if len(crew) == 1 {
+		l.rows, l.leaf = crew[0].rows, crew[0].leaf
+		return l, l.columns(b)
+	}
 	for i := range l.rows {
 		for _, c := range crew {
 			if len(c.rows[i]) > 0 {
@@ -172,18 +186,7 @@ func (r *run) unsorted(b *brief.Bound, crew []captured) (*Records, []sortKey, er
 	for _, c := range crew {
 		l.leaf = append(l.leaf, c.leaf...)
 	}
-	if err := l.columns(b); err != nil {
-		return nil, nil, err
-	}
-	keys := make([]sortKey, len(b.Order))
-	for i, v := range b.Order {
-		n, err := r.value(v)
-		if err != nil {
-			return nil, nil, err
-		}
-		keys[i] = l.sortKey(n, b.Brief.Order[i].Desc)
-	}
-	return l, keys, nil
+	return l, l.columns(b)
 }
 
 // columns binds the brief's columns, or the id and the name of the starting record where it has none.
@@ -223,74 +226,6 @@ func (l *Records) columns(b *brief.Bound) error {
 	return nil
 }
 
-// sortKey is the value of each row by which a list is sorted, as a number that sorts as the value does.
-type sortKey struct {
-	vals []int64
-	desc bool
-}
-
-func (l *Records) sortKey(n *node, desc bool) sortKey {
-	vals := l.values(n)
-	if n.dict != nil {
-		rank := n.dict.ranks()
-		for i, v := range vals {
-			if v != column.Null {
-				vals[i] = rank[v]
-			}
-		}
-	}
-	return sortKey{vals, desc}
-}
-
-// ranks gives each code its index in order: a set order first, then text by case folding. Texts that fold to the
-// same have the same index.
-func (d *dict) ranks() []int64 {
-	folded := d.folded()
-	perm := make([]int32, len(d.values))
-	for i := range perm {
-		perm[i] = int32(i)
-	}
-	ordered := d.ordered
-	if ordered < 0 {
-		ordered = len(d.values)
-	}
-	less := func(a, b int32) bool {
-		if x, y := int(a) < ordered, int(b) < ordered; x || y {
-			if x && y {
-				return a < b
-			}
-			return x
-		}
-		return folded[a] < folded[b]
-	}
-	sort.Slice(perm, func(i, j int) bool { return less(perm[i], perm[j]) })
-	rank := make([]int64, len(perm))
-	at := int64(0)
-	for i, p := range perm {
-		if i > 0 && less(perm[i-1], p) {
-			at++
-		}
-		rank[p] = at
-	}
-	return rank
-}
-
-// values evaluates a node for all rows, in parallel.
-func (l *Records) values(n *node) []int64 {
-	out := make([]int64, l.n)
-	parallel(l.n, func(from, to int) {
-		p := &pool{}
-		for ; from < to; from += batchSize {
-			l.run.poll()
-			b := l.batch(from, min(from+batchSize, to), p)
-			n.eval(b, out[from:from+b.n])
-		}
-	})
-	return out
-}
-
-func (l *Records) batch(from, to int, p *pool) *batch { return stretch(l.rows, from, to, p) }
-
 func stretch(list [3][]int32, from, to int, p *pool) *batch {
 	b := &batch{n: to - from, pool: p}
 	for i, rows := range list {
@@ -301,29 +236,6 @@ func stretch(list [3][]int32, from, to int, p *pool) *batch {
 	return b
 }
 
-// less orders indices by keys, then by their records' ids.
-func (l *Records) less(keys []sortKey) func(a, b int32) bool {
-	return func(a, b int32) bool {
-		for _, k := range keys {
-			x, y := k.vals[a], k.vals[b]
-			if x == y {
-				continue
-			}
-			if x == column.Null || y == column.Null {
-				return y == column.Null
-			}
-			return (x < y) != k.desc
-		}
-		for _, rows := range l.rows {
-			if len(rows) > 0 && rows[a] != rows[b] {
-				// A row kept without a brought record comes last among its record's rows.
-				return uint32(rows[a]) < uint32(rows[b])
-			}
-		}
-		return false
-	}
-}
-
 // pick keeps the rows at indices, in their order.
 func (l *Records) pick(places []int32) {
 	l.rows = picked(l.rows, places)
@@ -331,46 +243,6 @@ func (l *Records) pick(places []int32) {
 		l.leaf = picked([3][]int32{l.leaf}, places)[0]
 	}
 	l.n = len(places)
-}
-
-// firstOf gives the first want of n indices in the order of less, sorted.
-func firstOf(g guard, n, want int, before func(a, b int32) bool) []int32 {
-	var mu sync.Mutex
-	var perm []int32
-	polled := func() func(a, b int32) bool {
-		compared := 0
-		return func(a, b int32) bool {
-			compared++
-			g.every(compared)
-			return before(a, b)
-		}
-	}
-	parallel(n, func(from, to int) {
-		less := polled()
-		// The best so far and some that may yet be among them; once in a while they are sorted and cut.
-		room := 2*want + 1024
-		part := make([]int32, 0, min(to-from, room))
-		worst := int32(-1) // no index at or after it can be among the first
-		for i := int32(from); i < int32(to); i++ {
-			if worst >= 0 && !less(i, worst) {
-				continue
-			}
-			part = append(part, i)
-			if len(part) == room {
-				sort.Slice(part, func(i, j int) bool { return less(part[i], part[j]) })
-				part = part[:want]
-				if want > 0 {
-					worst = part[want-1]
-				}
-			}
-		}
-		mu.Lock()
-		perm = append(perm, part...)
-		mu.Unlock()
-	})
-	less := polled()
-	sort.Slice(perm, func(i, j int) bool { return less(perm[i], perm[j]) })
-	return perm[:min(len(perm), want)]
 }
 
 // Page is some rows of a list, written out.
@@ -441,7 +313,10 @@ func (l *Records) Read(ctx context.Context, budget *Budget, from, to int) (page 
 		return nil, err
 	}
 	page.Texts, page.IDs = make([][]string, 0, to-from), make([]string, 0, to-from)
-	list := l.upTo(r.guard, to)
+	list, err := l.upTo(r, to)
+	if err != nil {
+		return nil, err
+	}
 	p := &pool{}
 	vals := make([]int64, batchSize)
 	for ; from < to; from += batchSize {
