@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"github.com/chromedp/chromedp/kb"
+	"github.com/stretchr/testify/require"
 
 	"uzzel/internal/demo"
 )
@@ -34,10 +35,13 @@ func TestWorkSpeed(t *testing.T) {
 		lists = append(lists, eval[float64](p, fmt.Sprintf(timed, `document.querySelector("nav a[href='/records/deals']").click()`, `document.querySelector("[role=gridcell] a")?.textContent`)))
 	}
 	say("a list of a million, opened after a write", lists)
+	time.Sleep(6 * time.Second) // until what was made has been heard of
 	for _, word := range []string{"gullness quay", "pontoon refit", "eider walkway"} {
 		for i := range len(word) {
-			keys = append(keys, eval[float64](p, fmt.Sprintf(timed, fmt.Sprintf(type1, word[:i+1]), fmt.Sprintf(`!document.querySelector("main")?.textContent.includes("Looking …") && document.querySelector("[role=grid][aria-busy=false]") && performance.getEntriesByType("resource").some((e) => e.name.includes("/api/lists/deals/search?text=" + encodeURIComponent(%q)))`, word[:i+1]))))
-			time.Sleep(150 * time.Millisecond)
+			keys = append(keys, eval[float64](p, fmt.Sprintf(timed, fmt.Sprintf(type1, word[:i+1]), rowsOf)))
+			shown := eval[string](p, `window.shown`)
+			time.Sleep(250 * time.Millisecond)
+			require.Equal(t, shown, eval[string](p, rowsNow), "what was timed are the rows of %q", word[:i+1])
 		}
 	}
 	say("a key in its search", keys)
@@ -136,6 +140,12 @@ const timed = `new Promise((done) => {
 })`
 
 const makeDeal = `fetch("/api/records/deals", {method: "POST", headers: {"Content-Type": "application/json"}, body: JSON.stringify({records: [{name: "Measured " + Date.now(), value: "1000"}]})}).then((r) => r.status)`
+
+// rowsNow is what a list shows: its rows, and how many there are.
+const rowsNow = `document.querySelector("[role=grid]").parentElement.parentElement.textContent`
+
+// rowsOf says that rows were asked for and are there, and notes them.
+const rowsOf = `performance.getEntriesByName(location.origin + "/api/list").length > 0 && document.querySelector("[role=grid][aria-busy=false]") && (window.shown = ` + rowsNow + `, !window.shown.includes("Looking …"))`
 
 // type1 has the search hold a text, as typing it does.
 const type1 = `(() => { const i = document.querySelector("main input"); Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(i, %q); i.dispatchEvent(new Event("input", {bubbles: true})); })()`

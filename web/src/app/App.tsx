@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { memo, useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 import type { Me } from "../api/client";
 import { useMe, useSchema } from "../api/hooks";
@@ -83,7 +83,8 @@ function useReady() {
   }, []);
 }
 
-function SignedIn({ me, place }: { me: Me; place: string }) {
+/** The screens of somebody, drawn anew where another one is opened, not where one and the same says something else. */
+const SignedIn = memo(function SignedIn({ me, place }: { me: Me; place: string }) {
   const schema = useSchema();
   if (schema) writeFiguresAs(schema.figures, schema.days);
   useEvents();
@@ -96,7 +97,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
         Skip to the content
       </a>
       {seenAs() && <SeenAs name={me.name} />}
-      <Rail me={me} />
+      <Rail me={me} place={place} />
       <Palette me={me} />
       <Log />
       {help && <Help page={help} />}
@@ -130,7 +131,7 @@ function SignedIn({ me, place }: { me: Me; place: string }) {
       </main>
     </div>
   );
-}
+});
 
 /** Says that these are the screens of somebody else, which nothing is changed on, and leads back to one's own. */
 function SeenAs({ name }: { name: string }) {

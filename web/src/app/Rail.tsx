@@ -9,9 +9,8 @@ import { TypeIcon } from "../ui/TypeIcon";
 import { useDo } from "../ui/useDo";
 
 /** The ink rail on the left; the amber beak points at where one is. */
-export function Rail({ me }: { me: Me }) {
+export function Rail({ me, place }: { me: Me; place: string }) {
   const schema = useSchema();
-  const place = useLocation().pathname;
   // On a phone it is folded, and folds again when one has gone somewhere.
   const [unfolded, setUnfolded] = useState(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: going somewhere folds it

@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { ListPage } from "../api/client";
 import { Menu, MenuItem } from "../ui/Menu";
 import { columnLimits } from "./useRecordColumns";
@@ -6,43 +7,54 @@ type Column = ListPage["columns"][0];
 
 export type ColumnEdit = { move: -1 | 1 } | { width: number } | { remove: true };
 
+/** What heads do to the column at an index. */
+export type HeadActs = {
+  sort: (field: string, number: boolean, desc?: boolean) => void;
+  edit: (index: number, edit: ColumnEdit) => void;
+  pull: (index: number, e: React.MouseEvent | React.TouchEvent) => void;
+};
+
 /**
  * The head of a column: a press sorts; where columns may be changed, its edge is pulled to size it, and a menu has all of
  * it for keys: sort, move, size, remove.
  */
-export function HeadCell({
+export const HeadCell = memo(function HeadCell({
   column: c,
+  index,
   width,
-  first,
   last,
   sorted,
-  onSort,
-  onEdit,
-  onPull,
+  sorts,
+  edits,
+  acts,
 }: {
   column: Column;
+  index: number;
+  /** How wide it is, in px, where it may be changed. */
   width: number;
-  first: boolean;
   last: boolean;
-  sorted?: { field: string; desc?: boolean };
-  onSort?: (field: string, number: boolean, desc?: boolean) => void;
-  onEdit?: (edit: ColumnEdit) => void;
-  onPull?: (e: React.MouseEvent | React.TouchEvent) => void;
+  sorted?: "ascending" | "descending";
+  sorts: boolean;
+  edits: boolean;
+  acts: HeadActs;
 }) {
   const big = c.number || c.kind === "date" || c.kind === "time";
-  const mark = sorted?.field === c.field ? (sorted.desc ? " ↓" : " ↑") : "";
+  const mark = sorted ? (sorted === "descending" ? " ↓" : " ↑") : "";
+  const first = index === 0;
+  const edit = (e: ColumnEdit) => acts.edit(index, e);
+  const pull = (e: React.MouseEvent | React.TouchEvent) => acts.pull(index, e);
   return (
     <div
       role="columnheader"
-      aria-sort={sorted?.field === c.field ? (sorted.desc ? "descending" : "ascending") : "none"}
+      aria-sort={sorted ?? "none"}
       className={`th group relative flex min-w-0 items-center px-2 leading-8 ${c.number ? "justify-end" : ""}`}
     >
-      {onSort ? (
+      {sorts ? (
         <button
           type="button"
           className="min-w-0 truncate hover:text-ink"
           title={c.label}
-          onClick={() => onSort(c.field, big)}
+          onClick={() => acts.sort(c.field, big)}
         >
           {c.label}
           {mark}
@@ -53,7 +65,7 @@ export function HeadCell({
           {mark}
         </span>
       )}
-      {onEdit && (
+      {edits && (
         <>
           <Menu
             label={`Column ${c.label}`}
@@ -62,22 +74,24 @@ export function HeadCell({
             align="start"
             width={192}
           >
-            {onSort && <MenuItem label={big ? "Largest first" : "A to Z"} onPick={() => onSort(c.field, big, big)} />}
-            {onSort && <MenuItem label={big ? "Smallest first" : "Z to A"} onPick={() => onSort(c.field, big, !big)} />}
-            {!first && <MenuItem label="Move to the left" onPick={() => onEdit({ move: -1 })} />}
-            {!last && <MenuItem label="Move to the right" onPick={() => onEdit({ move: 1 })} />}
-            <MenuItem label="Wider" onPick={() => onEdit({ width: Math.min(columnLimits.most, width + 40) })} />
-            <MenuItem label="Narrower" onPick={() => onEdit({ width: Math.max(columnLimits.least, width - 40) })} />
-            {!(first && last) && <MenuItem label="Remove" onPick={() => onEdit({ remove: true })} />}
+            {sorts && <MenuItem label={big ? "Largest first" : "A to Z"} onPick={() => acts.sort(c.field, big, big)} />}
+            {sorts && (
+              <MenuItem label={big ? "Smallest first" : "Z to A"} onPick={() => acts.sort(c.field, big, !big)} />
+            )}
+            {!first && <MenuItem label="Move to the left" onPick={() => edit({ move: -1 })} />}
+            {!last && <MenuItem label="Move to the right" onPick={() => edit({ move: 1 })} />}
+            <MenuItem label="Wider" onPick={() => edit({ width: Math.min(columnLimits.most, width + 40) })} />
+            <MenuItem label="Narrower" onPick={() => edit({ width: Math.max(columnLimits.least, width - 40) })} />
+            {!(first && last) && <MenuItem label="Remove" onPick={() => edit({ remove: true })} />}
           </Menu>
           <span
             aria-hidden
             className="absolute top-0 right-0 h-full w-2 cursor-col-resize touch-none border-transparent border-r-2 hover:border-[var(--amber)]"
-            onMouseDown={onPull}
-            onTouchStart={onPull}
+            onMouseDown={pull}
+            onTouchStart={pull}
           />
         </>
       )}
     </div>
   );
-}
+});

@@ -1,5 +1,6 @@
+import { useMemo, useRef } from "react";
 import type { Answer, ListPage } from "../api/client";
-import { type ColumnEdit, HeadCell } from "./HeadCell";
+import { type ColumnEdit, type HeadActs, HeadCell } from "./HeadCell";
 import type { Head } from "./useHeads";
 import type { useRecordColumns } from "./useRecordColumns";
 
@@ -41,17 +42,7 @@ export function GroupHeads({
   });
 }
 
-/** The header over records. */
-export function RecordHeads({
-  record,
-  template,
-  under,
-  chosen,
-  sorted,
-  onChoose,
-  onSort,
-  onEdit,
-}: {
+type Heads = {
   record: ReturnType<typeof useRecordColumns>;
   template: string;
   /** Whether it is under a header of groups. */
@@ -63,26 +54,40 @@ export function RecordHeads({
   sorted?: { field: string; desc?: boolean };
   onSort?: (field: string, number: boolean, desc?: boolean) => void;
   onEdit?: (columns: ListPage["columns"], index: number, edit: ColumnEdit) => void;
-}) {
-  const { columns, least, width, pull } = record;
+};
+
+/** The header over records. */
+export function RecordHeads(p: Heads) {
+  const { columns, least, width } = p.record;
+  // Heads stay as they are from answer to answer: what they do goes by what is there when they are asked.
+  const now = useRef(p);
+  now.current = p;
+  const acts = useMemo<HeadActs>(
+    () => ({
+      sort: (...by) => now.current.onSort?.(...by),
+      edit: (i, edit) => now.current.onEdit?.(now.current.record.columns, i, edit),
+      pull: (i, e) => now.current.record.pull(i)(e),
+    }),
+    [],
+  );
   return (
     <div
       role="row"
-      aria-label={under ? "Header of the records" : undefined}
-      className={`grid ${under ? "border-line border-t bg-ground text-[13px]" : ""}`}
-      style={{ gridTemplateColumns: template, minWidth: width }}
+      aria-label={p.under ? "Header of the records" : undefined}
+      className={`grid ${p.under ? "border-line border-t bg-ground text-[13px]" : ""}`}
+      style={{ gridTemplateColumns: p.template, minWidth: width }}
     >
-      {under && <span />}
-      {onChoose && (
+      {p.under && <span />}
+      {p.onChoose && (
         <div role="columnheader" className="grid place-items-center">
           <input
             type="checkbox"
             aria-label="Choose all records"
-            checked={chosen === true}
+            checked={p.chosen === true}
             ref={(box) => {
-              if (box) box.indeterminate = chosen === undefined;
+              if (box) box.indeterminate = p.chosen === undefined;
             }}
-            onChange={() => onChoose(chosen === false)}
+            onChange={() => p.onChoose?.(p.chosen === false)}
           />
         </div>
       )}
@@ -90,13 +95,13 @@ export function RecordHeads({
         <HeadCell
           key={c.field}
           column={c}
-          width={least[i]}
-          first={i === 0}
+          index={i}
+          width={p.onEdit ? least[i] : 0}
           last={i === columns.length - 1}
-          sorted={sorted}
-          onSort={onSort}
-          onEdit={onEdit && ((edit) => onEdit(columns, i, edit))}
-          onPull={onEdit && pull(i)}
+          sorted={p.sorted?.field !== c.field ? undefined : p.sorted.desc ? "descending" : "ascending"}
+          sorts={!!p.onSort}
+          edits={!!p.onEdit}
+          acts={acts}
         />
       ))}
     </div>

@@ -1,5 +1,5 @@
 import { memo, useRef } from "react";
-import type { Answer, Brief, ListPage, Mark } from "../api/client";
+import type { Answer, ListPage, Mark } from "../api/client";
 import { GroupCells } from "./GroupCells";
 import type { GroupLine } from "./outline";
 import { RecordCells } from "./RecordCells";
@@ -30,22 +30,12 @@ export type LineWork = {
   at?: number;
   onAt: (at: { row: number; column: number }) => void;
   onEdit: (row: number, column: number) => void;
-  /** The list that its record is opened from. */
-  from?: Brief;
   /** What the cell is edited with, while it is. */
   editor?: React.ReactNode;
 };
 
 const sameWork = (a: LineWork | undefined, b: LineWork | undefined) =>
-  a === b ||
-  (!!a &&
-    !!b &&
-    a.chosen === b.chosen &&
-    a.at === b.at &&
-    a.place === b.place &&
-    a.from === b.from &&
-    !a.editor &&
-    !b.editor);
+  a === b || (!!a && !!b && a.chosen === b.chosen && a.at === b.at && a.place === b.place && !a.editor && !b.editor);
 
 /** The line of a record; it is drawn once and then only moved out of sight. */
 export const RecordLine = memo(

@@ -1,9 +1,11 @@
-import { Link } from "react-router";
 import type { ListPage } from "../api/client";
 import { NotYours } from "../ui/Say";
 import type { LineWork } from "./Lines";
 
-/** The values of a record, under their columns; what is not fetched yet looks so. */
+/**
+ * The values of a record, under their columns; what is not fetched yet looks so. Its links are plain ones, since a list has
+ * hundreds that would all be drawn anew with each step: the table leads where they lead (useWays).
+ */
 export function RecordCells({
   columns,
   type,
@@ -39,17 +41,13 @@ export function RecordCells({
       ) : cell.hidden ? (
         <NotYours />
       ) : i === 0 && columns[0]?.kind !== "link" ? (
-        <Link
-          className="link block truncate"
-          to={`/records/${type}/${row.id}`}
-          state={work?.from && { list: { brief: work.from, at: work.place } }}
-        >
+        <a className="link block truncate" href={`/records/${type}/${row.id}`} data-place={work?.place}>
           {cell.text || `number ${row.id}`}
-        </Link>
+        </a>
       ) : cell.id ? (
-        <Link className="block truncate hover:underline" to={`/records/${columns[i].to}/${cell.id}`}>
+        <a className="block truncate hover:underline" href={`/records/${columns[i].to}/${cell.id}`}>
           {cell.text}
-        </Link>
+        </a>
       ) : cell.own ? (
         <span className="flex justify-end gap-1.5">
           <span className="truncate text-ink2 text-[12.5px]">{cell.own}</span>

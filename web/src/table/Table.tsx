@@ -1,16 +1,18 @@
-import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useEffect, useMemo, useRef } from "react";
 import type { Answer, Brief, ListPage, Mark } from "../api/client";
 import { count } from "../ui/figures";
 import { Trouble } from "../ui/Say";
 import { editColumn, sortAs } from "./edits";
 import { GroupHeads, RecordHeads } from "./Heads";
+import { standing } from "./heights";
 import { GroupLineRow, RecordLine, recordHeight } from "./Lines";
-import { keyOf, lineAt } from "./outline";
+import { keyOf, lineAt, lineOf } from "./outline";
 import { useEdges } from "./useEdges";
 import { useHeads } from "./useHeads";
+import { useInView } from "./useInView";
 import { type Source, useLines } from "./useLines";
 import { useRecordColumns } from "./useRecordColumns";
+import { useWays } from "./useWays";
 import { useWork } from "./useWork";
 import { room, sum } from "./widths";
 import { allChosen, isChosen, noneChosen, type Work } from "./work";
@@ -18,7 +20,6 @@ import { allChosen, isChosen, noneChosen, type Work } from "./work";
 const groupHeight = 34;
 /** The room of the boxes that choose records, in px. */
 const chooser = 30;
-const noColumns: ListPage["columns"] = [];
 const noRows: ListPage["rows"] = [];
 const noAnswer = { columns: [], summaries: [], groups: [] };
 
@@ -49,26 +50,21 @@ export const Table = memo(function Table({
   const { brief } = source;
   const levels = answer?.groups.filter((g) => !g.across).length ?? 0;
   const records = answer ? details && levels > 0 && !brief.parts : true;
-  const { pages, list, count: lineCount, isClosed, turn, turnAll, look } = useLines(source, answer, records);
+  const { pages, columns, list, count: lineCount, isClosed, turn, turnAll, look } = useLines(source, answer, records);
   const { first, stale } = pages;
   const scroller = useRef<HTMLDivElement>(null);
   const tall = groupHeight + (answer?.lines.some((l) => l.before) ? 18 : 0);
-  const rows = useVirtualizer({
-    count: lineCount,
-    getScrollElement: () => scroller.current,
-    estimateSize: (i) => (lineAt(list, i)?.group ? tall : recordHeight),
-    overscan: 10,
-    useFlushSync: false,
-    onChange: (v) => look(v.getVirtualItems().flatMap((i) => lineAt(list, i.index)?.record ?? [])),
-  });
-  // The sizes of lines depend on what they are: another outline is measured anew.
-  const measured = useRef(list);
-  if (measured.current !== list) {
-    measured.current = list;
-    rows.measure();
-  }
+  const lines = useMemo(
+    () => standing(list, lineCount, { group: tall, record: recordHeight }),
+    [list, lineCount, tall],
+  );
+  const inSight = useInView(scroller, lines, lineCount);
+  const { from, to, begin } = inSight;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: which records these are depends on the outline as well
+  useEffect(() => look(from, to), [from, to, list]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another answer begins with its first line
   useEffect(() => {
-    if (!stale && !answer) scroller.current?.scrollTo({ top: 0 });
+    if (!stale && !answer) begin();
   }, [stale, answer]);
 
   const heads = useHeads(answer ?? noAnswer);
@@ -77,8 +73,8 @@ export const Table = memo(function Table({
     .slice(1)
     .map((w) => `minmax(${w}px, 1fr)`)
     .join(" ")}`;
-  const change = onChange && !stale ? onChange : undefined;
-  const columns = first?.columns ?? noColumns;
+  // While other columns are fetched, those that are there cannot be changed.
+  const change = onChange && JSON.stringify(first?.listed) === JSON.stringify(brief.columns) ? onChange : undefined;
   const record = useRecordColumns(
     columns,
     first?.rows ?? noRows,
@@ -89,24 +85,20 @@ export const Table = memo(function Table({
   // Header and rows are as wide as their columns need, wider than the page where they must be: then both scroll.
   const width = Math.max(sum(least), records ? record.width + before + (work ? chooser : 0) : 0);
   const edges = useEdges(scroller, width);
-  // Of the lines that are records, by their place among records.
-  const lineOf = (row: number) => {
-    for (let i = row; i < lineCount; i++) if (lineAt(list, i)?.record === row) return i;
-    return row;
-  };
   // A list that begins with a place shows it.
   const begun = useRef(work?.at);
   const there = !!first;
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when its first page is there
   useEffect(() => {
-    if (there && begun.current) rows.scrollToIndex(lineOf(begun.current.row), { align: "center" });
+    if (there && begun.current) inSight.show(lineOf(list, begun.current.row), true);
   }, [there]);
   const worked = useWork(work, {
     rows: first?.total ?? 0,
     columns,
     row: pages.row,
-    show: (row) => rows.scrollToIndex(lineOf(row), { align: "auto" }),
+    show: (row) => inSight.show(lineOf(list, row)),
   });
+  const onClick = useWays(work?.from);
   // Where the groups fit into what is seen, they stay in it while their records are scrolled sideways.
   const inView = sum(least) <= edges.view ? { position: "sticky" as const, left: 0, width: edges.view } : undefined;
   const flat = levels <= 1 && !records;
@@ -152,6 +144,7 @@ export const Table = memo(function Table({
           // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached by keys
           tabIndex={0}
           className="overflow-auto"
+          onClick={onClick}
           onKeyDown={worked?.onKeyDown}
           onPaste={worked?.onPaste}
           style={{
@@ -177,59 +170,62 @@ export const Table = memo(function Table({
             )}
           </div>
           {!answer && !first && !pages.trouble && <Coming />}
-          <div role="rowgroup" style={{ height: rows.getTotalSize(), position: "relative", minWidth: width }}>
-            {rows.getVirtualItems().map((item) => {
-              const at = lineAt(list, item.index);
-              if (!at) return null;
-              if (at.record !== undefined) {
-                const row = pages.row(at.record);
-                const here = work?.at?.row === at.record ? work.at.column : undefined;
+          <div role="rowgroup" style={{ height: inSight.height, position: "relative", minWidth: width }}>
+            <div role="presentation" className="absolute left-0 w-full" style={{ top: inSight.place }}>
+              {Array.from({ length: Math.max(0, to - from) }, (_, i) => {
+                const index = from + i;
+                const at = lineAt(list, index);
+                if (!at) return null;
+                const top = inSight.top(index);
+                if (at.record !== undefined) {
+                  const row = pages.row(at.record);
+                  const here = work?.at?.row === at.record ? work.at.column : undefined;
+                  return (
+                    <RecordLine
+                      key={index}
+                      index={index}
+                      top={top}
+                      template={recordTemplate}
+                      columns={columns}
+                      type={first?.type ?? ""}
+                      row={row}
+                      under={!!answer}
+                      stale={!!answer && stale}
+                      work={
+                        work && worked && row
+                          ? {
+                              chosen: isChosen(work.chosen, row.id),
+                              onChoose: worked.choose,
+                              place: at.record,
+                              at: here,
+                              onAt: worked.at,
+                              onEdit: worked.edit,
+                              editor: work.editing && here !== undefined ? work.editor(row, columns[here]) : undefined,
+                            }
+                          : undefined
+                      }
+                    />
+                  );
+                }
+                const { group } = at;
                 return (
-                  <RecordLine
-                    key={item.key}
-                    index={item.index}
-                    top={item.start}
-                    template={recordTemplate}
-                    columns={columns}
-                    type={first?.type ?? ""}
-                    row={row}
-                    under={!!answer}
-                    stale={!!answer && stale}
-                    work={
-                      work && worked && row
-                        ? {
-                            chosen: isChosen(work.chosen, row.id),
-                            onChoose: worked.choose,
-                            place: at.record,
-                            at: here,
-                            onAt: worked.at,
-                            onEdit: worked.edit,
-                            from: work.from,
-                            editor: work.editing && here !== undefined ? work.editor(row, columns[here]) : undefined,
-                          }
-                        : undefined
-                    }
+                  <GroupLineRow
+                    key={index}
+                    index={index}
+                    line={group}
+                    answer={answer as Answer}
+                    top={top}
+                    height={tall}
+                    template={groupTemplate}
+                    inView={inView}
+                    look={group.depth === 0 ? "total" : flat || (group.inner && !records) ? "" : "head"}
+                    open={group.depth > 0 && (records || !group.inner) ? !isClosed(keyOf(group)) : undefined}
+                    onTurn={() => turn(keyOf(group))}
+                    onMark={onMark}
                   />
                 );
-              }
-              const { group } = at;
-              return (
-                <GroupLineRow
-                  key={item.key}
-                  index={item.index}
-                  line={group}
-                  answer={answer as Answer}
-                  top={item.start}
-                  height={tall}
-                  template={groupTemplate}
-                  inView={inView}
-                  look={group.depth === 0 ? "total" : flat || (group.inner && !records) ? "" : "head"}
-                  open={group.depth > 0 && (records || !group.inner) ? !isClosed(keyOf(group)) : undefined}
-                  onTurn={() => turn(keyOf(group))}
-                  onMark={onMark}
-                />
-              );
-            })}
+              })}
+            </div>
           </div>
           {!answer && first && !stale && first.total === 0 && (
             <p className="px-3 py-6 text-ink2">No record meets all conditions. Take one out, or widen the period.</p>

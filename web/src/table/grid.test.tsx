@@ -1,5 +1,6 @@
 import { fireEvent, screen } from "@testing-library/react";
 import { useState } from "react";
+import { useLocation } from "react-router";
 import { beforeEach, expect, it, vi } from "vitest";
 import type { ListPage } from "../api/client";
 import { show } from "../testing";
@@ -42,10 +43,17 @@ function Grid() {
         onEdit: (cell) => edited(cell),
         editor: () => null,
         onOpen: opened,
+        from: { version: 1, start: "deals", order: [{ field: "name" }] },
         onPaste: pasted,
       }}
     />
   );
+}
+
+let at: ReturnType<typeof useLocation> | undefined;
+function Where() {
+  at = useLocation();
+  return null;
 }
 
 beforeEach(() => {
@@ -93,4 +101,28 @@ it("opens what cannot be edited", async () => {
   fireEvent.keyDown(grid, { key: "ArrowDown" });
   fireEvent.keyDown(grid, { key: "Enter" });
   expect(opened).toHaveBeenCalledWith(page.rows[0], 0);
+});
+
+it("leads to a record by its link, with the list that it is of and its place there; windows of their own are the browser's", async () => {
+  show(
+    <>
+      <Grid />
+      <Where />
+    </>,
+  );
+  const link = await screen.findByRole("link", { name: "Deal 3" });
+  expect(link.getAttribute("href")).toBe("/records/deals/3");
+  const was = at?.pathname;
+  // A click that is not taken over would be followed, which the page of the tests cannot: it is stopped above.
+  const stop = (e: Event) => e.preventDefault();
+  addEventListener("click", stop);
+  for (const held of [{ ctrlKey: true }, { metaKey: true }, { shiftKey: true }, { button: 1 }])
+    fireEvent.click(link, held);
+  expect(at?.pathname).toBe(was);
+  fireEvent.click(link);
+  removeEventListener("click", stop);
+  expect([at?.pathname, at?.state]).toEqual([
+    "/records/deals/3",
+    { list: { brief: { version: 1, start: "deals", order: [{ field: "name" }] }, at: 2 } },
+  ]);
 });

@@ -4,6 +4,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Brief, ListPage } from "../api/client";
 import { show } from "../testing";
 import { Table } from "./Table";
+import { noneChosen } from "./work";
 
 const columns = [
   { field: "name", label: "Name", kind: "text", to: "", number: false },
@@ -87,6 +88,53 @@ describe("a list of records", () => {
     rerender(list(sorted));
     await screen.findByRole("link", { name: "Large 0" });
     expect(value()).toBe("descending");
+  });
+
+  it("scrolls to its end where it is far longer than browsers draw, and to each line by keys", async () => {
+    const total = 3_000_000;
+    const onAt = vi.fn();
+    const work = {
+      chosen: noneChosen,
+      onChoose: vi.fn(),
+      editing: false,
+      onEdit: vi.fn(),
+      onOpen: vi.fn(),
+      editor: () => null,
+    };
+    const long = (row: number) => (
+      <Table
+        brief={all}
+        height={400}
+        from="long"
+        fetch={async (from) => page(from, total, "All")}
+        work={{ ...work, at: { row, column: 0 }, onAt }}
+      />
+    );
+    const { rerender } = show(long(0));
+    await screen.findByRole("link", { name: "All 0" });
+    const grid = screen.getByRole("grid");
+    const all3 = grid.lastElementChild as HTMLElement;
+    expect(Number.parseFloat(all3.style.height)).toBeLessThan(17e6);
+    const end = Number.parseFloat(all3.style.height) - 400;
+    grid.scrollTop = end;
+    fireEvent.scroll(grid);
+    const last = await screen.findByRole("link", { name: "All 2999999" });
+    const row = last.closest<HTMLElement>("[role=row]") as HTMLElement;
+    const place = Number.parseFloat(row.parentElement?.style.top ?? "") + Number.parseFloat(row.style.top);
+    expect(Math.round(place), "its last line is the last that is seen").toBe(end + 400 - 30);
+    grid.scrollTop = end / 2;
+    fireEvent.scroll(grid);
+    expect(await screen.findByRole("link", { name: "All 1500000" })).toBeTruthy();
+    rerender(long(1_500_000));
+    fireEvent.keyDown(grid, { key: "Home" });
+    for (const [key, to] of [
+      ["PageDown", 1_500_015],
+      ["ArrowUp", 1_499_999],
+    ] as const) {
+      fireEvent.keyDown(grid, { key });
+      expect(onAt).toHaveBeenLastCalledWith({ row: to, column: 0 });
+      expect(await screen.findByRole("link", { name: `All ${to}` })).toBeTruthy();
+    }
   });
 
   it("sizes a column by its edge: its cells go along, and the width is kept once the edge is let go", async () => {

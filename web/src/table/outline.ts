@@ -1,4 +1,5 @@
 import type { Answer, Schemas } from "../api/client";
+import { last } from "./heights";
 
 export type GroupLine = Schemas["GroupLine"];
 type Place = Schemas["GroupPlace"];
@@ -40,16 +41,15 @@ export function lineAt(
   list: Stretch[],
   at: number,
 ): { group: GroupLine; record?: undefined } | { record: number; group?: undefined } | undefined {
-  let low = 0;
-  let high = list.length - 1;
-  while (low < high) {
-    const mid = (low + high + 1) >> 1;
-    if (list[mid].at <= at) low = mid;
-    else high = mid - 1;
-  }
-  const s = list[low];
+  const s = list[last(list.length, (i) => list[i].at <= at)];
   if (!s) return undefined;
   const head = s.line ? 1 : 0;
   if (at < s.at || at >= s.at + head + s.records) return undefined;
   return s.line && at === s.at ? { group: s.line } : { record: s.first + at - s.at - head };
+}
+
+/** On which line a record is, by its index among all; on the first where it is in a closed group. */
+export function lineOf(list: Stretch[], record: number): number {
+  const s = list.find((s) => record >= s.first && record < s.first + s.records);
+  return s ? s.at + (s.line ? 1 : 0) + record - s.first : 0;
 }

@@ -3,6 +3,9 @@ import type { ListPage } from "../api/client";
 
 export const pageSize = 200;
 
+/** The page that a row is on. */
+export const pageOf = (row: number) => Math.floor(row / pageSize);
+
 /** Rows of any number, a page at a time: only what is looked at is fetched. */
 export type Rows<P extends ListPage> = {
   first: P | undefined;
@@ -16,7 +19,7 @@ export type Rows<P extends ListPage> = {
 };
 
 /**
- * Fetches the pages that some rows are on, and those beside them. A page belongs to the question that it answers: what
+ * Fetches the pages that are seen, and those beside them. A page belongs to the question that it answers: what
  * comes late for another one is never shown under this one.
  */
 export function usePages<P extends ListPage>(
@@ -42,8 +45,7 @@ export function usePages<P extends ListPage>(
     ...(begun ? { initialData: begun as P, staleTime: Number.POSITIVE_INFINITY } : {}),
   });
   const first = data as P | undefined;
-  const from = Math.floor(seen.from / pageSize);
-  const to = Math.floor(seen.to / pageSize);
+  const { from, to } = seen;
   const near = [
     ...new Set([from - 1, ...Array.from({ length: Math.min(8, to - from + 1) }, (_, i) => from + i), to + 1]),
   ].filter((n) => n > 0 && n * pageSize < (first?.total ?? 0) && on && !stale);
@@ -56,6 +58,6 @@ export function usePages<P extends ListPage>(
     trouble: error ?? others.find((o) => o.error)?.error,
     again: () =>
       void Promise.all([error ? refetch() : undefined, ...others.filter((o) => o.error).map((o) => o.refetch())]),
-    row: (index) => at(Math.floor(index / pageSize))?.rows[index % pageSize],
+    row: (index) => at(pageOf(index))?.rows[index % pageSize],
   };
 }

@@ -1,11 +1,22 @@
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import type { Answer, Brief, ListPage, Mark, Schemas } from "../api/client";
 import { fetchGrouped, fetchList } from "../api/hooks";
-import { keyOf, listOnly, outline } from "./outline";
-import { usePages } from "./pages";
+import { keyOf, lineAt, listOnly, outline } from "./outline";
+import { pageOf, usePages } from "./pages";
 
-/** A page of records, with how they are ordered and, under groups, where those of each are. */
-type Page = ListPage & { sorted?: { field: string; desc?: boolean }; places?: Schemas["GroupedBody"]["places"] };
+/** A page of records, with the order and the columns that were asked for and, under groups, where those of each are. */
+type Page = ListPage & {
+  sorted?: { field: string; desc?: boolean };
+  listed?: Brief["columns"];
+  places?: Schemas["GroupedBody"]["places"];
+};
+
+/** A page as the answer to what was asked for. */
+export const answerTo = (brief: Brief, page: ListPage): Page => ({
+  ...page,
+  sorted: brief.order?.[0],
+  listed: brief.columns,
+});
 
 export type Source = {
   brief: Brief;
@@ -27,6 +38,7 @@ export const listKey = (brief: Brief, marks?: Mark[], part?: number, from?: stri
 /** The lines of a table: groups, those that are open with the records under them, or records alone. */
 export function useLines(source: Source, answer: Answer | undefined, records: boolean) {
   const { brief, marks, part, from, fetch, begun, at } = source;
+  // Which pages are in view.
   const [seen, setSeen] = useState({ from: 0, to: 0 });
   const [closed, setClosed] = useState<{ all: boolean; but: Set<string> }>({ all: false, but: new Set() });
   const isClosed = useCallback((key: string) => closed.all !== closed.but.has(key), [closed]);
@@ -35,21 +47,25 @@ export function useLines(source: Source, answer: Answer | undefined, records: bo
     const { chart: _, totalsOnly: __, ...rest } = brief;
     return rest as Brief;
   }, [brief]);
-  const sorted = brief.order?.[0];
-  const get = async (first: number, count: number, signal: AbortSignal): Promise<Page> => ({
-    ...(await (answer
-      ? fetchGrouped(asked, first, count, signal)
-      : fetch
-        ? fetch(first, count, signal)
-        : fetchList(brief, marks, first, count, signal, part))),
-    sorted,
-  });
+  const get = async (first: number, count: number, signal: AbortSignal): Promise<Page> =>
+    answerTo(
+      brief,
+      await (answer
+        ? fetchGrouped(asked, first, count, signal)
+        : fetch
+          ? fetch(first, count, signal)
+          : fetchList(brief, marks, first, count, signal, part)),
+    );
   const pages = usePages<Page>(
     answer ? ["list", asked, "grouped"] : begun ? ["list begun", brief, at] : listKey(brief, marks, part, from),
     get,
     seen,
-    { on: records, begun: begun && { ...begun, sorted } },
+    { on: records, begun: begun && answerTo(brief, begun) },
   );
+  // The same columns stay the same ones from answer to answer, so that what shows them is not drawn anew.
+  const kept = useRef<ListPage["columns"]>([]);
+  const now = pages.first?.columns ?? kept.current;
+  if (JSON.stringify(now) !== JSON.stringify(kept.current)) kept.current = now;
   const placed = answer && records ? pages.first?.places : undefined;
   const places = useMemo(() => placed && new Map(placed.map((p) => [keyOf(p), p])), [placed]);
   const total = pages.first?.total ?? 0;
@@ -59,6 +75,7 @@ export function useLines(source: Source, answer: Answer | undefined, records: bo
   );
   return {
     pages,
+    columns: kept.current,
     list,
     count,
     isClosed,
@@ -69,11 +86,18 @@ export function useLines(source: Source, answer: Answer | undefined, records: bo
       setClosed({ ...closed, but });
     },
     turnAll: (all: boolean) => setClosed({ all, but: new Set() }),
-    /** Says which records are in view, so that they are fetched. */
-    look: (records: number[]) => {
-      if (!records.length) return;
-      const next = { from: Math.min(...records), to: Math.max(...records) };
-      if (next.from !== seen.from || next.to !== seen.to) setSeen(next);
+    /** Says which lines are in view, so that their records are fetched. */
+    look: (from: number, to: number) => {
+      let low = Number.POSITIVE_INFINITY;
+      let high = 0;
+      for (let i = from; i < to; i++) {
+        const record = lineAt(list, i)?.record;
+        if (record === undefined) continue;
+        low = Math.min(low, record);
+        high = Math.max(high, record);
+      }
+      const next = { from: pageOf(low), to: pageOf(high) };
+      if (low <= high && (next.from !== seen.from || next.to !== seen.to)) setSeen(next);
     },
   };
 }

@@ -5,6 +5,7 @@ import { api, ask, type Brief, type Report } from "../../api/client";
 import { setCondition } from "../../brief/edits";
 import { changedBy, difference, fromAddress, held } from "../../brief/reading";
 import { type Narrowing, narrowedBy, notNarrowed } from "./narrowing";
+import { rowsFirst } from "./sought";
 
 /** What a list is, what it is narrowed to, and what is looked for in it: all of it stands in the address. */
 export type ListState = {
@@ -44,7 +45,10 @@ export function useListState(type: string, everything: Brief, lists: Report[], f
     enabled: search.trim() !== "",
     staleTime: Number.POSITIVE_INFINITY,
     placeholderData: (before) => before,
-    queryFn: () => ask(api.GET("/api/lists/{type}/search", { params: { path: { type }, query: { text: search } } })),
+    queryFn: async ({ signal }) => {
+      await rowsFirst();
+      return ask(api.GET("/api/lists/{type}/search", { params: { path: { type }, query: { text: search } }, signal }));
+    },
   });
   const cond = search.trim() ? words.data : undefined;
   const go: ListState["go"] = (to) => {
