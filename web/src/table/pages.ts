@@ -19,7 +19,7 @@ export type Rows<P extends ListPage> = {
 };
 
 /**
- * Fetches the pages that are seen, and those beside them. A page belongs to the question that it answers: what
+ * Fetches the pages that are seen or soon will be. A page belongs to the question that it answers: what
  * comes late for another one is never shown under this one.
  */
 export function usePages<P extends ListPage>(
@@ -46,9 +46,9 @@ export function usePages<P extends ListPage>(
   });
   const first = data as P | undefined;
   const { from, to } = seen;
-  const near = [
-    ...new Set([from - 1, ...Array.from({ length: Math.min(8, to - from + 1) }, (_, i) => from + i), to + 1]),
-  ].filter((n) => n > 0 && n * pageSize < (first?.total ?? 0) && on && !stale);
+  const near = Array.from({ length: Math.min(10, to - from + 1) }, (_, i) => from + i).filter(
+    (n) => n > 0 && n * pageSize < (first?.total ?? 0) && on && !stale,
+  );
   const others = useQueries({ queries: near.map(page) });
   const at = (n: number) => (n === 0 ? first : (others[near.indexOf(n)]?.data as P | undefined));
   return {

@@ -2,7 +2,7 @@ import { useCallback, useMemo, useRef, useState } from "react";
 import type { Answer, Brief, ListPage, Mark, Schemas } from "../api/client";
 import { fetchGrouped, fetchList } from "../api/hooks";
 import { keyOf, lineAt, listOnly, outline } from "./outline";
-import { pageOf, usePages } from "./pages";
+import { pageOf, pageSize, usePages } from "./pages";
 
 /** A page of records, with the order and the columns that were asked for and, under groups, where those of each are. */
 type Page = ListPage & {
@@ -31,6 +31,9 @@ export type Source = {
   at?: number;
 };
 
+/** How many records beyond those in view are fetched besides. */
+const ahead = pageSize / 2;
+
 /** By what the pages of a list are kept. */
 export const listKey = (brief: Brief, marks?: Mark[], part?: number, from?: string) =>
   ["list", brief, marks, part, from] as const;
@@ -38,7 +41,7 @@ export const listKey = (brief: Brief, marks?: Mark[], part?: number, from?: stri
 /** The lines of a table: groups, those that are open with the records under them, or records alone. */
 export function useLines(source: Source, answer: Answer | undefined, records: boolean) {
   const { brief, marks, part, from, fetch, begun, at } = source;
-  // Which pages are in view.
+  // Which pages are in view, or soon will be.
   const [seen, setSeen] = useState({ from: 0, to: 0 });
   const [closed, setClosed] = useState<{ all: boolean; but: Set<string> }>({ all: false, but: new Set() });
   const isClosed = useCallback((key: string) => closed.all !== closed.but.has(key), [closed]);
@@ -96,7 +99,7 @@ export function useLines(source: Source, answer: Answer | undefined, records: bo
         low = Math.min(low, record);
         high = Math.max(high, record);
       }
-      const next = { from: pageOf(low), to: pageOf(high) };
+      const next = { from: pageOf(Math.max(0, low - ahead)), to: pageOf(high + ahead) };
       if (low <= high && (next.from !== seen.from || next.to !== seen.to)) setSeen(next);
     },
   };
