@@ -67,6 +67,39 @@ func (d *Dict) Mark(sub string, n int, marks []bool, parallel func(n int, do fun
 	d.mu.Unlock()
 }
 
+// Fit is how well a text fits what is searched for: the higher, the better.
+type Fit uint8
+
+// Fits, the worst first.
+const (
+	Unfit Fit = iota
+	Contains
+	Begins
+	Is
+)
+
+// Fits says of each code below n how well its folded text fits sub, which is folded and not empty.
+func (d *Dict) Fits(sub string, n int) []Fit {
+	marks := make([]bool, n)
+	d.Mark(sub, n, marks, func(n int, do func(from, to int)) { do(0, n) })
+	d.mu.Lock()
+	folded := d.folded
+	d.mu.Unlock()
+	fits := make([]Fit, n)
+	for code, is := range marks {
+		switch {
+		case !is:
+		case folded[code] == sub:
+			fits[code] = Is
+		case strings.HasPrefix(folded[code], sub):
+			fits[code] = Begins
+		default:
+			fits[code] = Contains
+		}
+	}
+	return fits
+}
+
 // Containing marks the codes from one up to another whose folded text contains sub, which is folded and not empty.
 func (d *Dict) Containing(sub string, from, to int, marks []bool) {
 	d.mu.Lock()

@@ -72,6 +72,9 @@ func TestLoggedNot(t *testing.T) {
 	}
 	_, err := a.Diary.Log(ctx, v, []diary.Ref{{Type: "products", ID: 1}}, "call")
 	require.ErrorContains(t, err, "not linked to products")
+	for key, can := range map[string]bool{"customers": true, "deals": true, "products": false, "people": false, "activities": false} {
+		require.Equal(t, can, diary.Logged(v.Snap.Schema, v.Snap.Schema.Type(key)), key)
+	}
 	_, err = a.Diary.Log(ctx, v, []diary.Ref{{Type: "deals", ID: 40}, {Type: "deals", ID: 999_999}}, "call")
 	require.True(t, fault.Is(err, fault.NotFound), "all or none")
 }

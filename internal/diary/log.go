@@ -135,6 +135,9 @@ func atMinute(v *answers.View, day int32, minute int) int64 {
 	return time.Date(y, m, d, 0, minute, 0, 0, v.Snap.Cal.Zone).Unix()
 }
 
+// mostOfName is how many records of a name are looked through for the one of the same record.
+const mostOfName = 1000
+
 // with finds the one whom a name is of: among those of the same record first.
 func (d *Diary) with(
 	ctx context.Context, v *answers.View, t *schema.Type, name string, links records.Values,
@@ -143,7 +146,7 @@ func (d *Diary) with(
 	if f == nil {
 		return "", "", nil
 	}
-	found, err := lookup.Find(ctx, v, f.To, name)
+	found, err := lookup.Find(ctx, v, lookup.Sought{Types: []string{f.To}, Words: name, Most: mostOfName})
 	if err != nil {
 		return "", "", err
 	}
@@ -170,6 +173,12 @@ func (d *Diary) with(
 // linksOf are the links that a record of what people do has to what it is about.
 func linksOf(t *schema.Type) []*schema.Field {
 	return slices.DeleteFunc(t.Links(), func(f *schema.Field) bool { return f.Key == t.Owner })
+}
+
+// Logged says whether what people do can be about records of a type: it has a link to them that people set.
+func Logged(s *schema.Schema, t *schema.Type) bool {
+	d := s.Diary()
+	return d != nil && d != t && linkTo(d, t.Key) != nil
 }
 
 // linkTo is the first link of a type to another.

@@ -128,10 +128,10 @@ func (a *api) explaining(g huma.API) {
 		g,
 		op(http.MethodGet, "/api/find-records", "find-records", "Records by name"),
 		func(ctx context.Context, in *struct {
-			Type   string `query:"type" doc:"One record type; all where it is left out"`
-			Search string `query:"search" required:"true"`
+			Type   []string `query:"type" doc:"Record types, with commas between; all where it is left out"`
+			Search string   `query:"search" required:"true"`
 		}) (*out[[]NamedRecord], error) {
-			found, err := lookup.Find(ctx, view(ctx), in.Type, in.Search)
+			found, err := lookup.Find(ctx, view(ctx), lookup.Sought{Types: in.Type, Words: in.Search})
 			list := []NamedRecord{}
 			for _, f := range found {
 				list = append(list, NamedRecord(f))

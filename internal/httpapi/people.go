@@ -10,6 +10,7 @@ import (
 	"uzzel/core/period"
 	"uzzel/core/schema"
 	"uzzel/internal/answers"
+	"uzzel/internal/diary"
 	"uzzel/internal/people"
 	"uzzel/internal/records"
 )
@@ -89,6 +90,7 @@ type TypeInfo struct {
 	Icon    string        `json:"icon,omitempty" doc:"The drawing that they are shown with; left out for none"`
 	Own     bool          `json:"own,omitempty" doc:"Whether it is a record type of one's own"`
 	Written bool          `json:"written,omitempty" doc:"Whether its records are written on their pages, and brought in from files"`
+	Logged  bool          `json:"logged,omitempty" doc:"Whether what people do can be about its records"`
 	Money   string        `json:"money,omitempty" doc:"The path of the currency of its amounts; left out where they are in the organisation's"`
 	Rated   []string      `json:"rated,omitempty" doc:"The paths of the dates at whose rate they are converted"`
 	Diary   *schema.Diary `json:"diary,omitempty" doc:"Of what people do: which field says what of it"`
@@ -248,6 +250,7 @@ func schemaBody(v *answers.View) SchemaBody {
 	for _, t := range s.Types {
 		info := typeInfo(t)
 		info.Written = records.Writes(s, t) && (!t.Rates || v.Who.May(people.Shape))
+		info.Logged = diary.Logged(s, t)
 		body.Types = append(body.Types, info)
 	}
 	day := v.Day

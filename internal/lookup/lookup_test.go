@@ -15,6 +15,7 @@ import (
 	"uzzel/internal/fault"
 	"uzzel/internal/lookup"
 	"uzzel/internal/people"
+	"uzzel/internal/records"
 )
 
 func decoded(t *testing.T, text string) *brief.Brief {
@@ -75,7 +76,7 @@ func TestWhatIsNotTheirs(t *testing.T) {
 	ctx := context.Background()
 	deal, err := lookup.Open(t.Context(), demotest.View(t, d, 3), "deals", "7")
 	require.NoError(t, err)
-	found, err := lookup.Find(ctx, demotest.View(t, d, 3), "deals", "7")
+	found, err := lookup.Find(ctx, demotest.View(t, d, 3), lookup.Sought{Types: []string{"deals"}, Words: "7"})
 	require.NoError(t, err)
 	require.Equal(t, deal.Name, found[0].Name)
 	require.NoError(t, d.Admin.SetSees(ctx, demotest.View(t, d, 2), "customers", engine.SeesOwn, 0))
@@ -83,7 +84,7 @@ func TestWhatIsNotTheirs(t *testing.T) {
 	hidden := d.View(people.Person{ID: 999})
 	_, err = lookup.Open(t.Context(), hidden, "deals", "7")
 	require.True(t, fault.Is(err, fault.NotFound))
-	found, err = lookup.Find(ctx, hidden, "", "a")
+	found, err = lookup.Find(ctx, hidden, lookup.Sought{Words: "a"})
 	require.NoError(t, err)
 	for _, f := range found {
 		require.NotContains(t, []string{"customers", "deals"}, f.Type)
@@ -103,7 +104,7 @@ func TestNamesakes(t *testing.T) {
 	d, _ := demotest.App(t)
 	ctx, maite := context.Background(), demotest.View(t, d, 1)
 	notes := func(v *answers.View) []string {
-		found, err := lookup.Find(ctx, v, "deals", "Mooring field Sedgebay")
+		found, err := lookup.Find(ctx, v, lookup.Sought{Types: []string{"deals"}, Words: "Mooring field Sedgebay"})
 		require.NoError(t, err)
 		require.GreaterOrEqual(t, len(found), 2)
 		var list []string
@@ -126,9 +127,38 @@ func TestNamesakes(t *testing.T) {
 	}
 }
 
+// What fits best comes first, however late its row, and no record type takes the places of another.
+func TestFindBestFirst(t *testing.T) {
+	d, _ := demotest.App(t)
+	ctx, v := context.Background(), demotest.View(t, d, 2)
+	find := func(words string, types ...string) []lookup.NamedRecord {
+		found, err := lookup.Find(ctx, v, lookup.Sought{Types: types, Words: words})
+		require.NoError(t, err)
+		return found
+	}
+	_, err := d.Records.Create(ctx, v, "customers", []records.Values{{"name": "Quay Marina"}, {"name": "Marina Tern"}, {"name": "Marina"}})
+	require.NoError(t, err)
+	v = demotest.View(t, d, 2)
+	found := find("marina", "customers")
+	require.Len(t, found, 20)
+	require.Equal(t, []string{"Marina", "Marina Tern"}, []string{found[0].Name, found[1].Name}, "made last, and they fit best")
+	require.NotEqual(t, "Quay Marina", found[2].Name, "equally good ones stand in their order")
+	of := map[string]int{}
+	found = find("a", "customers", "contacts", "deals")
+	for _, f := range found {
+		of[f.Type]++
+	}
+	require.Len(t, found, 20)
+	require.Len(t, of, 3, "none pushes the others out")
+	require.Equal(t, "7", find("7", "deals")[0].ID, "a number is meant before the names that have it")
+	require.Len(t, find("a", "customers"), 20)
+	require.Empty(t, find("a", "nothing"))
+	require.Empty(t, find("  ", "customers"))
+}
+
 func ExampleFind() {
 	d, _ := demotest.App(&testing.T{})
-	list, err := lookup.Find(context.Background(), d.View(people.Person{ID: 2, Role: people.Administrator}), "people", "osric")
+	list, err := lookup.Find(context.Background(), d.View(people.Person{ID: 2, Role: people.Administrator}), lookup.Sought{Types: []string{"people"}, Words: "osric"})
 	fmt.Println(list[0].Name, err)
 	// Output: Osric Jarrow <nil>
 }

@@ -1,7 +1,9 @@
 package lookup
 
 import (
+	"cmp"
 	"context"
+	"slices"
 	"strings"
 
 	"uzzel/core/column"
@@ -15,57 +17,108 @@ type NamedRecord struct {
 	Type, ID, Name, Note string
 }
 
-// maxNamed is how many records a search finds at most.
-const maxNamed = 20
+// Sought is what records are searched for. Those of no type named are of all.
+type Sought struct {
+	Types []string
+	Words string // of their names, or a number
+	Most  int    // records; 20 where it is 0
+}
 
-// Find finds records of a type (of all, where none is named) by name, or by number. The person sees those that
-// the person may see.
-func Find(ctx context.Context, v *answers.View, typ, search string) ([]NamedRecord, error) {
-	snap := v.Snap
-	want := column.Fold(strings.TrimSpace(search))
-	var list []NamedRecord
+// mostFound is how many records a search finds where nothing is said.
+const mostFound = 20
+
+// hit is a record that fits, before anything is said of it.
+type hit struct {
+	t   *schema.Type
+	row int32
+	fit column.Fit
+}
+
+// Find finds records by name, or by number: first that of the number, then those whose whole name it is, those whose name
+// begins so, and the rest. Several types have equal parts of what is found at most, so that none pushes out the others.
+// The person sees those that the person may see.
+func Find(ctx context.Context, v *answers.View, of Sought) ([]NamedRecord, error) {
+	want := column.Fold(strings.TrimSpace(of.Words))
 	if want == "" {
-		return list, nil
+		return nil, nil
 	}
-	for _, t := range snap.Schema.Types {
-		if (typ != "" && t.Key != typ) || (typ == "" && (t.Name == "" || t.History)) {
-			continue
-		}
-		table, err := snap.Table(t.Key)
-		if err != nil {
-			return nil, err
-		}
+	types := searched(v.Snap.Schema, of.Types)
+	if len(types) == 0 {
+		return nil, nil
+	}
+	most := of.Most
+	if most == 0 {
+		most = mostFound
+	}
+	var hits []hit
+	for _, t := range types {
 		if ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
-		note := noter(v, t, table)
-		add := func(row int32) {
-			if v.Sight.Sees(t.Key, row) {
-				list = append(list, NamedRecord{t.Key, table.IDs.At(row), snap.Name(t.Key, row), note(row)})
-			}
-		}
-		if row := table.IDs.Row(want); row >= 0 {
-			add(row)
-		}
-		if t.Name == "" {
-			continue
-		}
-		names, err := snap.Column(t.Key, t.Name)
+		found, err := hitsOf(v, t, want, max(1, (most+len(types)-1)/len(types)))
 		if err != nil {
 			return nil, err
 		}
-		marks := make([]bool, len(names.Dict.Values()))
-		names.Dict.Containing(want, 0, len(marks), marks)
-		for row := range int32(table.N) {
-			if len(list) >= maxNamed {
-				return list, nil
-			}
-			if v := names.At(row); v != column.Null && marks[v] {
-				add(row)
-			}
+		hits = append(hits, found...)
+	}
+	slices.SortStableFunc(hits, func(a, b hit) int { return cmp.Compare(b.fit, a.fit) })
+	var list []NamedRecord
+	notes := map[*schema.Type]func(row int32) string{}
+	for _, h := range hits[:min(len(hits), most)] {
+		table, err := v.Snap.Table(h.t.Key)
+		if err != nil {
+			return nil, err
 		}
+		if notes[h.t] == nil {
+			notes[h.t] = noter(v, h.t, table)
+		}
+		list = append(list, NamedRecord{h.t.Key, table.IDs.At(h.row), v.Snap.Name(h.t.Key, h.row), notes[h.t](h.row)})
 	}
 	return list, nil
+}
+
+// searched are the types that are searched: those named, or all whose records have names.
+func searched(s *schema.Schema, named []string) []*schema.Type {
+	var types []*schema.Type
+	for _, t := range s.Types {
+		if slices.Contains(named, t.Key) || (len(named) == 0 && t.Name != "" && !t.History) {
+			types = append(types, t)
+		}
+	}
+	return types
+}
+
+// hitsOf are the records of a type that fit best, at most so many, the best first.
+func hitsOf(v *answers.View, t *schema.Type, want string, most int) ([]hit, error) {
+	table, err := v.Snap.Table(t.Key)
+	if err != nil {
+		return nil, err
+	}
+	var numbered []hit
+	if row := table.IDs.Row(want); row >= 0 && v.Sight.Sees(t.Key, row) {
+		numbered = append(numbered, hit{t, row, column.Is + 1})
+	}
+	if t.Name == "" {
+		return numbered, nil
+	}
+	names, err := v.Snap.Column(t.Key, t.Name)
+	if err != nil {
+		return nil, err
+	}
+	fits := names.Dict.Fits(want, len(names.Dict.Values()))
+	var by [column.Is + 1][]hit
+	for row := int32(0); row < int32(table.N) && len(by[column.Is]) < most; row++ {
+		code := names.At(row)
+		if code == column.Null || fits[code] == column.Unfit {
+			continue
+		}
+		fit := fits[code]
+		if len(by[fit]) < most && v.Sight.Sees(t.Key, row) && (len(numbered) == 0 || numbered[0].row != row) {
+			by[fit] = append(by[fit], hit{t, row, fit})
+		}
+	}
+	list := slices.Concat(numbered, by[column.Is], by[column.Begins], by[column.Contains])
+	return list[:min(len(list), most)], nil
 }
 
 // maxNoted is how many values are said of a record that a search found.

@@ -30,7 +30,10 @@ export class Refused extends Error {
   }
 }
 
-export const api = createClient<paths>({ baseUrl: location.origin });
+export const api = createClient<paths>({
+  baseUrl: location.origin,
+  querySerializer: { array: { style: "form", explode: false } },
+});
 
 api.use({
   onRequest: ({ request }) => {

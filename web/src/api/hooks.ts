@@ -125,11 +125,12 @@ export const useValues = (start: string, path: string, search: string, enabled =
   });
 };
 
-/** Records of a type whose name has some words, as one types them; nothing for no words. */
-export const useRecordsNamed = (type: string, search: string) =>
+/** Records of some types whose name has some words, as one types them; nothing for no words. */
+export const useRecordsNamed = (types: string[], search: string) =>
   useQuery({
-    queryKey: ["find-records", type, search],
-    enabled: search.trim() !== "",
-    queryFn: () => ask(api.GET("/api/find-records", { params: { query: { type, search } } })),
+    queryKey: ["find-records", types, search.trim()],
+    enabled: search.trim() !== "" && types.length > 0,
+    queryFn: ({ signal }) =>
+      ask(api.GET("/api/find-records", { params: { query: { type: types, search: search.trim() } }, signal })),
     placeholderData: keepPreviousData,
   });

@@ -6390,6 +6390,8 @@ export interface components {
             icon?: string;
             key: string;
             label: string;
+            /** @description Whether what people do can be about its records */
+            logged?: boolean;
             /** @description The path of the currency of its amounts; left out where they are in the organisation's */
             money?: string;
             name: string;
@@ -8677,8 +8679,8 @@ export interface operations {
     "find-records": {
         parameters: {
             query: {
-                /** @description One record type; all where it is left out */
-                type?: string;
+                /** @description Record types, with commas between; all where it is left out */
+                type?: string[];
                 search: string;
             };
             header?: never;

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, ask, type Me } from "../api/client";
-import { may, useSchema } from "../api/hooks";
+import { may, useRecordsNamed, useSchema } from "../api/hooks";
 import { Named } from "../features/work/Named";
 import { type HelpPage, helpPages, openHelp } from "../ui/help";
 import { letters, setLetters } from "../ui/letters";
@@ -27,28 +27,21 @@ export function Palette({ me }: { me: Me }) {
     return () => window.removeEventListener("keydown", key);
   }, []);
   const words = text.trim();
-  const found = useQuery({
+  const asked = open && words.length > 1;
+  const finding = useQuery({
     queryKey: ["palette", words],
-    enabled: open && words.length > 1,
+    enabled: asked,
     queryFn: ({ signal }) => ask(api.GET("/api/find", { params: { query: { search: words } }, signal })),
-  }).data;
+  });
+  const found = finding.data;
   const types =
     schema?.types.filter((t) => t.name && (t.own || ["customers", "contacts", "deals", "products"].includes(t.key))) ??
     [];
-  const records = useQuery({
-    queryKey: ["palette records", words],
-    enabled: open && words.length > 1 && types.length > 0,
-    queryFn: async ({ signal }) =>
-      (
-        await Promise.all(
-          types.map((t) =>
-            ask(api.GET("/api/find-records", { params: { query: { type: t.key, search: words } }, signal })).then(
-              (list) => list.slice(0, 5).map((r) => ({ ...r, type: t.key, one: t.one })),
-            ),
-          ),
-        )
-      ).flat(),
-  }).data;
+  const naming = useRecordsNamed(
+    types.map((t) => t.key),
+    asked ? words : "",
+  );
+  const records = asked && !naming.isPlaceholderData ? naming.data : undefined;
   const to = (path: string) => {
     setOpen(false);
     setText("");
@@ -103,6 +96,16 @@ export function Palette({ me }: { me: Me }) {
   ]);
   const read = words.length > 1 ? guide.filter(([label]) => fits(`help guide ${label}`)) : [];
   const some = doings.filter(([label]) => fits(label));
+  // Enter before anything is found for these words counts once it is.
+  const [wanted, setWanted] = useState(false);
+  const list = useRef<HTMLDivElement>(null);
+  const waits = finding.isFetching || naming.isFetching;
+  const nothing = !some.length && !read.length && !found?.items?.length && !records?.length;
+  useEffect(() => {
+    if (!wanted || waits) return;
+    setWanted(false);
+    list.current?.querySelector<HTMLElement>("[cmdk-item]")?.click();
+  }, [wanted, waits]);
   return (
     <Command.Dialog
       open={open}
@@ -115,12 +118,20 @@ export function Palette({ me }: { me: Me }) {
       <Command.Input
         className="input mb-1"
         value={text}
-        onValueChange={setText}
+        onValueChange={(t) => {
+          setText(t);
+          setWanted(false);
+        }}
+        onKeyDown={(e) => {
+          if (e.key !== "Enter" || !nothing || !waits) return;
+          e.preventDefault();
+          setWanted(true);
+        }}
         placeholder="A record, a report, a dashboard, something to do"
         aria-label="Go to or do"
       />
-      <Command.List className="max-h-[52vh] overflow-auto">
-        <Command.Empty className="px-3 py-3 text-ink2">Nothing has these words.</Command.Empty>
+      <Command.List ref={list} className="max-h-[52vh] overflow-auto">
+        <Command.Empty className="px-3 py-3 text-ink2">{waits ? "Looking…" : "Nothing has these words."}</Command.Empty>
         {some.length > 0 && (
           <Command.Group heading="Do" className={group}>
             {some.map(([label, act]) => (
@@ -165,7 +176,7 @@ export function Palette({ me }: { me: Me }) {
           <Command.Group heading="Records" className={group}>
             {records.map((r) => (
               <Item key={`${r.type} ${r.id}`} id={`${r.type} ${r.id}`} onPick={() => to(`/records/${r.type}/${r.id}`)}>
-                <Named record={r} one={r.one} />
+                <Named record={r} one={types.find((t) => t.key === r.type)?.one} />
               </Item>
             ))}
           </Command.Group>

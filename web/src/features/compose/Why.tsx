@@ -2,16 +2,15 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Brief } from "../../api/client";
-import { useRecordsNamed } from "../../api/hooks";
 import { Drawer } from "../../ui/Drawer";
 import { Trouble } from "../../ui/Say";
-import { Named } from "../work/Named";
+import { FoundRecords } from "../work/FoundRecords";
+import { useFinder } from "../work/useFinder";
 
 /** "Why is it (not) here?": names a record and says which condition leaves it out, or where in the result it is. */
 export function Why({ brief, type, onClose }: { brief: Brief; type: string; onClose: () => void }) {
-  const [search, setSearch] = useState("");
   const [id, setId] = useState<string>();
-  const found = useRecordsNamed(type, search);
+  const finder = useFinder({ types: [type], most: 20, onPick: (r) => setId(r.id) });
   const verdict = useQuery({
     queryKey: ["why", brief, id],
     enabled: id !== undefined,
@@ -27,31 +26,20 @@ export function Why({ brief, type, onClose }: { brief: Brief; type: string; onCl
       note="Name a record, and Uzzel says where in the result it is, or what takes it out."
     >
       <input
+        {...finder.field}
         className="input max-w-[420px]"
         aria-label="Name or number of a record"
         placeholder="Name or number …"
         // biome-ignore lint/a11y/noAutofocus: the sheet opens to be typed into
         autoFocus
-        value={search}
+        value={finder.search}
         onChange={(e) => {
-          setSearch(e.target.value);
+          finder.type(e.target.value);
           setId(undefined);
         }}
+        onKeyDown={finder.key}
       />
-      {id === undefined && search.trim() !== "" && (
-        <ul className="mt-2 max-w-[420px]" aria-label="Records found">
-          {found.data?.map((r) => (
-            <li key={r.id}>
-              <button type="button" className="pick" onClick={() => setId(r.id)}>
-                <Named record={r} />
-              </button>
-            </li>
-          ))}
-          {found.data?.length === 0 && (
-            <li className="px-2 py-2 text-ink2">No record has this name, or you may not see it.</li>
-          )}
-        </ul>
-      )}
+      {id === undefined && <FoundRecords finder={finder} label="Records found" className="mt-2 max-w-[420px]" />}
       <div className="mt-4">
         <Trouble error={verdict.error} />
         {v && id && (

@@ -125,7 +125,7 @@ describe("why a record is here, or not", () => {
     });
   const name = async (search: string) => {
     show(<Why brief={brief} type="deals" onClose={vi.fn()} />);
-    await userEvent.type(screen.getByRole("textbox", { name: "Name or number of a record" }), search);
+    await userEvent.type(screen.getByRole("combobox", { name: "Name or number of a record" }), search);
   };
 
   it("names each condition that a record does not meet, with what it has", async () => {
@@ -139,7 +139,7 @@ describe("why a record is here, or not", () => {
       ],
     });
     await name("Quay");
-    await userEvent.click(await screen.findByRole("button", { name: /Quay extension/ }));
+    await userEvent.click(await screen.findByRole("option", { name: /Quay extension/ }));
     expect(await screen.findByText("is not in the result", { exact: false })).toBeTruthy();
     expect(screen.getByText("status is open")).toBeTruthy();
     expect(screen.getByText("Its status: won")).toBeTruthy();
@@ -150,13 +150,13 @@ describe("why a record is here, or not", () => {
   it("says in which groups a record stands", async () => {
     why({ name: "Quay extension", in: true, groups: [["Enquiry", "Marina"]], out: [] });
     await name("Quay");
-    await userEvent.click(await screen.findByRole("button", { name: /Quay extension/ }));
+    await userEvent.click(await screen.findByRole("option", { name: /Quay extension/ }));
     expect(await screen.findByText("in Enquiry, Marina")).toBeTruthy();
   });
 
   it("says so where no record has the name", async () => {
     why({});
     await name("Boathouse");
-    expect(await screen.findByText(/No record has this name, or you may not see it/)).toBeTruthy();
+    expect(await screen.findByText(/No record has this name or number, or you may not see it/)).toBeTruthy();
   });
 });

@@ -3,14 +3,14 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { api, ask, type TypeInfo } from "../../api/client";
-import { useRecordsNamed } from "../../api/hooks";
 import { anew, recordsAnew } from "../../api/keys";
 import { FormEnd } from "../../ui/FormEnd";
 import { useSend } from "../../ui/form";
 import { Modal } from "../../ui/Modal";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
-import { Named } from "../work/Named";
+import { FoundRecords } from "../work/FoundRecords";
+import { useFinder } from "../work/useFinder";
 
 /** A record as it is kept, and as it is shown. */
 const useBoth = (type: string, id: string | undefined) => {
@@ -152,44 +152,38 @@ function Finder({
   chosen?: { id: string; name: string };
   onChoose: (r: { id: string; name: string } | undefined) => void;
 }) {
-  const [search, setSearch] = useState("");
-  const found = useRecordsNamed(type.key, search);
+  const finder = useFinder({ types: [type.key], but, onPick: onChoose });
   if (chosen)
     return (
       <p className="mb-3">
         The other is <strong>{chosen.name}</strong> <span className="text-ink3">{chosen.id}</span>{" "}
-        <button type="button" className="link" onClick={() => onChoose(undefined)}>
+        <button
+          type="button"
+          className="link"
+          onClick={() => {
+            finder.type("");
+            onChoose(undefined);
+          }}
+        >
           another one
         </button>
       </p>
     );
-  const list = search.trim() ? (found.data ?? []).filter((r) => r.id !== but).slice(0, 8) : [];
   return (
     <div className="mb-3">
       <input
+        {...finder.field}
         className="input"
         type="search"
         aria-label={`The other ${type.one}`}
         placeholder="Find the other by its name"
         // biome-ignore lint/a11y/noAutofocus: the dialog opens to be typed into
         autoFocus
-        value={search}
-        onChange={(e) => setSearch(e.target.value)}
-        onKeyDown={(e) => {
-          if (e.key !== "Enter") return;
-          e.preventDefault();
-          if (list[0]) onChoose(list[0]);
-        }}
+        value={finder.search}
+        onChange={(e) => finder.type(e.target.value)}
+        onKeyDown={finder.key}
       />
-      <ul aria-label="Found">
-        {list.map((r) => (
-          <li key={r.id}>
-            <button type="button" className="pick" onClick={() => onChoose(r)}>
-              <Named record={r} />
-            </button>
-          </li>
-        ))}
-      </ul>
+      <FoundRecords finder={finder} label="Found" className="mt-1" />
     </div>
   );
 }

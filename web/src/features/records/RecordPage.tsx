@@ -14,7 +14,7 @@ import { tell } from "../../ui/tell";
 import { PanelBehind } from "../boards/PanelBehind";
 import type { Picked } from "../boards/PanelCard";
 import { LogLine } from "../work/LogLine";
-import { diaryOf, isLogged } from "../work/logging";
+import { diaryOf } from "../work/logging";
 import { useUndo } from "../work/useUndo";
 import { About } from "./About";
 import { Facts, factsOf } from "./Facts";
@@ -82,7 +82,7 @@ function Record({
     onError: tell,
   });
   const diary = diaryOf(schema);
-  const logged = isLogged(schema, type);
+  const logged = !!type.logged;
   useEffect(() => {
     if (!logged) return;
     const key = (e: KeyboardEvent) => {

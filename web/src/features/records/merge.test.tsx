@@ -29,8 +29,8 @@ it("asks only where they differ, takes what only the other has, and sends what o
     "POST /api/records/customers/merge": { merge: 4 },
   });
   show(<MergeDialog type={type} id="1" name="Tern" onClose={() => {}} />);
-  await userEvent.type(screen.getByRole("searchbox", { name: "The other customer" }), "tern");
-  await userEvent.click(await screen.findByRole("button", { name: /Tern GmbH/ }));
+  await userEvent.type(screen.getByRole("combobox", { name: "The other customer" }), "tern");
+  await userEvent.click(await screen.findByRole("option", { name: /Tern GmbH/ }));
   const of = (name: string) => screen.findByRole<HTMLInputElement>("radio", { name });
   expect((await of("City: Kiel")).checked).toBe(true);
   expect((await of("Phone: 0431 55")).checked, "only the other has one").toBe(true);

@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, ask, type FieldInfo, Refused, type TypeInfo } from "../../api/client";
-import { useRecordsNamed } from "../../api/hooks";
 import { yesNo } from "../../fields/fields";
 import { tell } from "../../ui/tell";
 import { type Changed, changesOf } from "./changes";
 import { asEdited } from "./conflict";
-import { Named } from "./Named";
+import { FoundRecords } from "./FoundRecords";
+import { useFinder } from "./useFinder";
 
 type Wrong = { words: string; again?: string };
 
@@ -185,67 +185,32 @@ function Control(p: ControlProps) {
 
 /** A link in its cell: records are found by their names. */
 function LinkControl({ field: f, was, shown, busy, onSave, onLeave }: ControlProps) {
-  const [search, setSearch] = useState("");
-  const [at, setAt] = useState(-1);
-  const found = useRecordsNamed(f.to ?? "", search);
-  const list = [
-    ...(was && !f.required ? [{ id: "", name: "nothing" }] : []),
-    ...(search ? (found.data ?? []).slice(0, 8) : []),
-  ];
-  const pick = (r: { id: string; name: string } | undefined) => (r ? onSave(r.id, r.name) : onLeave());
-  const id = `cell-${f.key}`;
+  const finder = useFinder({
+    types: f.to ? [f.to] : [],
+    nothing: was !== "" && !f.required,
+    onPick: (r) => onSave(r.id, r.name),
+  });
   return (
     <>
       <input
+        {...finder.field}
         className={box}
-        role="combobox"
         aria-label={`${f.label}, edited`}
-        aria-expanded={list.length > 0}
-        aria-controls={id}
-        autoComplete="off"
         placeholder={shown || "Find by name"}
         // biome-ignore lint/a11y/noAutofocus: it is opened to be typed into
         autoFocus
         readOnly={busy}
-        value={search}
-        onChange={(e) => {
-          setSearch(e.target.value);
-          setAt(was && !f.required ? 1 : 0);
-        }}
+        value={finder.search}
+        onChange={(e) => finder.type(e.target.value)}
         onKeyDown={(e) => {
-          if (e.key === "ArrowDown") setAt(Math.min(list.length - 1, at + 1));
-          else if (e.key === "ArrowUp") setAt(Math.max(0, at - 1));
-          else if (e.key === "Enter") pick(list[at]);
-          else if (e.key === "Escape") onLeave();
-          else return;
+          if (finder.key(e) || (e.key !== "Enter" && e.key !== "Escape")) return;
+          onLeave();
           e.preventDefault();
           e.stopPropagation();
         }}
-        onBlur={() => setTimeout(() => !busy && onLeave(), 150)}
+        onBlur={() => !finder.wanted && setTimeout(() => !busy && onLeave(), 150)}
       />
-      <div
-        id={id}
-        role="listbox"
-        aria-label={f.label}
-        className={list.length ? "pop absolute top-full left-0 z-30 w-60 p-1 leading-5" : "hidden"}
-      >
-        {list.map((r, i) => (
-          <div
-            key={r.id}
-            role="option"
-            aria-selected={i === at}
-            tabIndex={-1}
-            data-at={i === at}
-            className="pick cursor-pointer"
-            onMouseDown={(e) => {
-              e.preventDefault();
-              pick(r);
-            }}
-          >
-            <Named record={r} />
-          </div>
-        ))}
-      </div>
+      <FoundRecords finder={finder} label={f.label} className="pop absolute top-full left-0 z-30 w-60 p-1 leading-5" />
     </>
   );
 }

@@ -8,7 +8,7 @@ import { Modal } from "../../ui/Modal";
 import { takeOut } from "../../ui/takeOut";
 import { useDo } from "../../ui/useDo";
 import { LogLine } from "./LogLine";
-import { diaryOf, isLogged } from "./logging";
+import { diaryOf } from "./logging";
 import { ManyDialog } from "./ManyDialog";
 import { Meter } from "./Meter";
 import { takeBack } from "./takeBack";
@@ -75,7 +75,7 @@ export function ChosenBar({
       className="mb-1 flex min-h-9 flex-wrap items-center gap-x-4 gap-y-1 rounded bg-sea-soft px-3 py-1 text-[13px]"
     >
       <strong aria-live="polite">{chosen.all && total === undefined ? "all" : count(n)} chosen</strong>
-      {diary && isLogged(schema, type) && !chosen.all && n <= 200 && (
+      {diary && type.logged && !chosen.all && n <= 200 && (
         <button type="button" className={act} onClick={() => setPlanning(true)}>
           Log or plan…
         </button>

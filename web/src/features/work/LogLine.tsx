@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { api, ask, type Schemas } from "../../api/client";
+import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
 import { useRested } from "../../ui/useRested";
 import type { useUndo } from "./useUndo";
@@ -48,11 +49,19 @@ export function LogLine({
   );
   const things = text.trim() && understood.data ? understood.data.things : [];
   const lacks = things.find((t) => t.lacks)?.lacks;
+  // Enter right after the last key counts once the line is understood.
+  const [wanted, setWanted] = useState(false);
+  const settled = text === rested && !understood.isPlaceholderData && !understood.isPending;
+  useEffect(() => {
+    if (!wanted || !settled) return;
+    setWanted(false);
+    if (!lacks) log();
+  }, [wanted, settled, lacks, log]);
   return (
     <form
       onSubmit={(e) => {
         e.preventDefault();
-        if (text.trim() && !lacks) log();
+        setWanted(text.trim() !== "");
       }}
     >
       <input
@@ -67,7 +76,10 @@ export function LogLine({
         autoFocus={focused}
         maxLength={1000}
         value={text}
-        onChange={(e) => setText(e.target.value)}
+        onChange={(e) => {
+          setText(e.target.value);
+          setWanted(false);
+        }}
         onKeyDown={(e) => {
           if (e.key !== "Escape" || !text) return;
           e.preventDefault();
@@ -95,6 +107,7 @@ export function LogLine({
           </>
         ) : null}
       </p>
+      <Trouble error={text.trim() ? understood.error : null} />
     </form>
   );
 }

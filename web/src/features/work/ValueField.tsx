@@ -1,10 +1,11 @@
 import { useState } from "react";
 import type { UseFormReturn } from "react-hook-form";
 import type { FieldInfo } from "../../api/client";
-import { useRecordsNamed } from "../../api/hooks";
+
 import { yesNo } from "../../fields/fields";
 import { LongField, SelectField, TextField } from "../../ui/form";
-import { Named } from "./Named";
+import { FoundRecords } from "./FoundRecords";
+import { useFinder } from "./useFinder";
 
 type Values = Record<string, string>;
 
@@ -44,17 +45,20 @@ export function ValueField({ form, field: f, name }: { form: UseFormReturn<Value
 function LinkField({ form, field: f, name }: { form: UseFormReturn<Values>; field: FieldInfo; name?: string }) {
   const value = form.watch(f.key);
   const [chosen, setChosen] = useState(name ?? "");
-  const [search, setSearch] = useState<string>();
-  const found = useRecordsNamed(f.to ?? "", search ?? "");
+  const [searching, setSearching] = useState(false);
   const error = form.getFieldState(f.key, form.formState).error?.message;
   const id = `link-${f.key}`;
   const pick = (to: string, called: string) => {
     form.setValue(f.key, to, { shouldDirty: true });
     form.clearErrors(f.key);
     setChosen(called);
-    setSearch(undefined);
+    leave();
   };
-  const list = search === undefined ? [] : (found.data ?? []).slice(0, 8);
+  const finder = useFinder({ types: f.to ? [f.to] : [], onPick: (r) => pick(r.id, r.name) });
+  const leave = () => {
+    finder.type("");
+    setSearching(false);
+  };
   return (
     <div className="relative mb-3">
       <label className="mb-1 block font-semibold" htmlFor={id}>
@@ -62,47 +66,25 @@ function LinkField({ form, field: f, name }: { form: UseFormReturn<Values>; fiel
         {f.required ? " *" : ""}
       </label>
       <input
+        {...finder.field}
         id={id}
         className="input"
-        role="combobox"
-        aria-expanded={list.length > 0}
-        aria-controls={`${id}-list`}
         aria-invalid={!!error}
-        autoComplete="off"
         placeholder="Find by name"
-        value={search ?? (value ? chosen || `number ${value}` : "")}
-        onChange={(e) => (e.target.value === "" ? pick("", "") : setSearch(e.target.value))}
-        onKeyDown={(e) => {
-          if (e.key === "Escape" && search !== undefined) {
-            e.stopPropagation();
-            setSearch(undefined);
-          }
-          if (e.key === "Enter" && list[0]) {
-            e.preventDefault();
-            pick(list[0].id, list[0].name);
-          }
+        value={searching ? finder.search : value ? chosen || `number ${value}` : ""}
+        onChange={(e) => {
+          if (e.target.value === "") return pick("", "");
+          finder.type(e.target.value);
+          setSearching(true);
         }}
-        onBlur={() => setTimeout(() => setSearch(undefined), 150)}
+        onKeyDown={(e) => {
+          if (finder.key(e) || e.key !== "Escape" || !searching) return;
+          e.stopPropagation();
+          leave();
+        }}
+        onBlur={() => !finder.wanted && setTimeout(leave, 150)}
       />
-      <div
-        id={`${id}-list`}
-        role="listbox"
-        aria-label={f.label}
-        className={list.length ? "pop absolute z-10 w-full p-1" : "hidden"}
-      >
-        {list.map((r, i) => (
-          <div
-            key={r.id}
-            role="option"
-            aria-selected={i === 0}
-            tabIndex={-1}
-            className="pick cursor-pointer"
-            onMouseDown={() => pick(r.id, r.name)}
-          >
-            <Named record={r} />
-          </div>
-        ))}
-      </div>
+      <FoundRecords finder={finder} label={f.label} className="pop absolute z-10 w-full p-1" />
       {error && (
         <p role="alert" className="mt-1 text-rust">
           {error}

@@ -1,6 +1,7 @@
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { expect, it, vi } from "vitest";
+import { Refused } from "../../api/client";
 import { serving, show } from "../../testing";
 import { LogLine } from "./LogLine";
 
@@ -78,4 +79,24 @@ it("is emptied by Escape, and then lets Escape go on", async () => {
   expect(outer).not.toHaveBeenCalled();
   await userEvent.keyboard("{Escape}");
   expect(outer).toHaveBeenCalledOnce();
+});
+
+it("keeps a line whose last letters came with Enter, once it is understood; what is refused is said", async () => {
+  const asked = serving({
+    "POST /api/log": ({ body }: { body: unknown }) => {
+      const { text } = body as { text: string };
+      if (text === "visit") throw new Refused(422, { title: "Refused", detail: "Not linked to people.", status: 422 });
+      return answers["POST /api/log"]({ body });
+    },
+  });
+  const done = vi.fn();
+  show(<LogLine about={[{ type: "deals", id: 1 }]} diary="activities" done={done} />);
+  const line = screen.getByRole<HTMLInputElement>("textbox");
+  await userEvent.type(line, "ca");
+  await screen.findByText(/Begin with what it is/);
+  await userEvent.type(line, "ll{Enter}");
+  await waitFor(() => expect(done).toHaveBeenCalledOnce());
+  expect(asked.at(-1)?.body).toEqual({ about: [{ type: "deals", id: 1 }], text: "call" });
+  await userEvent.type(line, "visit");
+  expect((await screen.findByRole("alert")).textContent).toContain("Not linked to people.");
 });
