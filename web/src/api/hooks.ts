@@ -121,7 +121,8 @@ export const useValues = (start: string, path: string, search: string, enabled =
       report
         ? ask(api.POST("/api/values/within", { body: { brief: report, path, search } }))
         : ask(api.GET("/api/values", { params: { query: { start, path, search } } })),
-    placeholderData: keepPreviousData,
+    // Those of the words before stand meanwhile, those of another field never.
+    placeholderData: (before, of) => (of?.queryKey[1] === start && of.queryKey[2] === path ? before : undefined),
   });
 };
 

@@ -7,6 +7,7 @@ import { may, useRecordsNamed, useSchema } from "../api/hooks";
 import { Named } from "../features/work/Named";
 import { type HelpPage, helpPages, openHelp } from "../ui/help";
 import { letters, setLetters } from "../ui/letters";
+import { useOnceKnown } from "../ui/useOnceKnown";
 
 const group =
   "[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-ink2 [&_[cmdk-group-heading]]:text-xs";
@@ -97,15 +98,10 @@ export function Palette({ me }: { me: Me }) {
   const read = words.length > 1 ? guide.filter(([label]) => fits(`help guide ${label}`)) : [];
   const some = doings.filter(([label]) => fits(label));
   // Enter before anything is found for these words counts once it is.
-  const [wanted, setWanted] = useState(false);
   const list = useRef<HTMLDivElement>(null);
-  const waits = finding.isFetching || naming.isFetching;
+  const looks = finding.isFetching || naming.isFetching;
   const nothing = !some.length && !read.length && !found?.items?.length && !records?.length;
-  useEffect(() => {
-    if (!wanted || waits) return;
-    setWanted(false);
-    list.current?.querySelector<HTMLElement>("[cmdk-item]")?.click();
-  }, [wanted, waits]);
+  const enter = useOnceKnown(!looks, () => list.current?.querySelector<HTMLElement>("[cmdk-item]")?.click());
   return (
     <Command.Dialog
       open={open}
@@ -120,18 +116,18 @@ export function Palette({ me }: { me: Me }) {
         value={text}
         onValueChange={(t) => {
           setText(t);
-          setWanted(false);
+          enter.drop();
         }}
         onKeyDown={(e) => {
-          if (e.key !== "Enter" || !nothing || !waits) return;
+          if (e.key !== "Enter" || !nothing || !looks) return;
           e.preventDefault();
-          setWanted(true);
+          enter.ask();
         }}
         placeholder="A record, a report, a dashboard, something to do"
         aria-label="Go to or do"
       />
       <Command.List ref={list} className="max-h-[52vh] overflow-auto">
-        <Command.Empty className="px-3 py-3 text-ink2">{waits ? "Looking…" : "Nothing has these words."}</Command.Empty>
+        <Command.Empty className="px-3 py-3 text-ink2">{looks ? "Looking…" : "Nothing has these words."}</Command.Empty>
         {some.length > 0 && (
           <Command.Group heading="Do" className={group}>
             {some.map(([label, act]) => (

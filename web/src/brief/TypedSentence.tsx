@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { api, ask, type Brief } from "../api/client";
+import { useOnceKnown } from "../ui/useOnceKnown";
 import { useRested } from "../ui/useRested";
 
 /** A report typed as a sentence: ways to go on while one types, what was understood below, and what was not. */
@@ -31,17 +32,13 @@ export function TypedSentence({
     placeholderData: keepPreviousData,
   });
   // Enter right after the last key counts once the sentence is read.
-  const [wanted, setWanted] = useState(false);
   const [asked, setAsked] = useState("");
-  const settled = text === rested && !read.isFetching;
-  useEffect(() => {
-    if (!wanted || !settled) return;
-    setWanted(false);
+  const enter = useOnceKnown(text === rested && !read.isFetching, () => {
     if (!read.data?.brief) return;
     // What is not understood is never left out without a word: it is asked once.
     if (read.data.unread.length > 0 && asked !== rested) return setAsked(rested);
     onRead(read.data.brief as Brief);
-  }, [wanted, settled, read.data, onRead, asked, rested]);
+  });
   const ways = text === rested && text.trim() && next.data ? next.data : [];
   const got = text.trim() ? read.data : undefined;
   const ready = got?.brief && got.unread.length === 0 && got.problems.length === 0 && text === rested;
@@ -54,7 +51,7 @@ export function TypedSentence({
           if (at >= 0 && ways[at]) {
             setText(`${ways[at]} `);
             setAt(-1);
-          } else setWanted(text.trim() !== "");
+          } else if (text.trim()) enter.ask();
         }}
       >
         <input
@@ -72,7 +69,7 @@ export function TypedSentence({
           onChange={(e) => {
             setText(e.target.value);
             setAt(-1);
-            setWanted(false);
+            enter.drop();
           }}
           onKeyDown={(e) => {
             if (e.key === "ArrowDown" && ways.length) setAt(Math.min(ways.length - 1, at + 1));

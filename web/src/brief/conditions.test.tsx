@@ -1,4 +1,4 @@
-import { fireEvent, screen, within } from "@testing-library/react";
+import { act, fireEvent, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { SchemaInfo, Tree } from "../api/client";
@@ -68,6 +68,26 @@ describe("a condition on a field", () => {
     ]);
     await userEvent.click(screen.getByRole("button", { name: "none" }));
     expect(last().values, "no value is no answer, the last one stands").toEqual(["won", "open", "lost", "gone"]);
+  });
+
+  it("is picked by Enter from the values of the words that stand there, once they are known", async () => {
+    let known = () => {};
+    serving({
+      "GET /api/me": { id: 1, today: "2026-05-14" },
+      "GET /api/values": ({ query }: { query: URLSearchParams }) =>
+        query.get("search")
+          ? new Promise((resolve) => {
+              known = () => resolve([{ value: "lost", label: "lost", count: 7 }]);
+            })
+          : ["open", "lost"].map((v) => ({ value: v, label: v, count: 9 })),
+    });
+    edit();
+    await find("status");
+    await screen.findByRole("checkbox", { name: "open" });
+    await userEvent.type(box("Find a value"), "l{Enter}");
+    expect(seen, "open stands there for no words").not.toHaveBeenCalled();
+    await act(async () => known());
+    await waitFor(() => expect(last()).toEqual({ field: "status", is: "any_of", values: ["lost"] }));
   });
 
   it("takes two amounts, and only amounts", async () => {

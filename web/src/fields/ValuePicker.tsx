@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useValues } from "../api/hooks";
 import { count } from "../ui/figures";
+import { useOnceKnown } from "../ui/useOnceKnown";
 
 /** A list that was typed or pasted: a value a line, or with commas. */
 export const split = (text: string) =>
@@ -24,6 +25,10 @@ export function ValuePicker({
   const [search, setSearch] = useState("");
   const list = useValues(start, path, search);
   const toggle = (v: string) => onChange(values.includes(v) ? values.filter((x) => x !== v) : [...values, v]);
+  const enter = useOnceKnown(!list.isPlaceholderData && !list.isPending, () => {
+    const first = list.data?.[0];
+    if (first) toggle(first.value);
+  });
   return (
     <div>
       <input
@@ -31,7 +36,10 @@ export function ValuePicker({
         aria-label="Find a value"
         placeholder="Find a value …"
         value={search}
-        onChange={(e) => setSearch(e.target.value)}
+        onChange={(e) => {
+          setSearch(e.target.value);
+          enter.drop();
+        }}
         onPaste={(e) => {
           // A pasted list picks what it names.
           const named = split(e.clipboardData.getData("text"));
@@ -47,8 +55,7 @@ export function ValuePicker({
         onKeyDown={(e) => {
           if (e.key !== "Enter") return;
           e.preventDefault();
-          const first = list.data?.[0];
-          if (first) toggle(first.value);
+          enter.ask();
         }}
       />
       {values.length > 1 && (

@@ -208,7 +208,7 @@ function LinkControl({ field: f, was, shown, busy, onSave, onLeave }: ControlPro
           e.preventDefault();
           e.stopPropagation();
         }}
-        onBlur={() => !finder.wanted && setTimeout(() => !busy && onLeave(), 150)}
+        onBlur={() => !finder.waits && setTimeout(() => !busy && onLeave(), 150)}
       />
       <FoundRecords finder={finder} label={f.label} className="pop absolute top-full left-0 z-30 w-60 p-1 leading-5" />
     </>

@@ -1,8 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { api, ask, type Schemas } from "../../api/client";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
+import { useOnceKnown } from "../../ui/useOnceKnown";
 import { useRested } from "../../ui/useRested";
 import type { useUndo } from "./useUndo";
 
@@ -50,18 +51,13 @@ export function LogLine({
   const things = text.trim() && understood.data ? understood.data.things : [];
   const lacks = things.find((t) => t.lacks)?.lacks;
   // Enter right after the last key counts once the line is understood.
-  const [wanted, setWanted] = useState(false);
   const settled = text === rested && !understood.isPlaceholderData && !understood.isPending;
-  useEffect(() => {
-    if (!wanted || !settled) return;
-    setWanted(false);
-    if (!lacks) log();
-  }, [wanted, settled, lacks, log]);
+  const enter = useOnceKnown(settled, () => !lacks && log());
   return (
     <form
       onSubmit={(e) => {
         e.preventDefault();
-        setWanted(text.trim() !== "");
+        if (text.trim()) enter.ask();
       }}
     >
       <input
@@ -78,7 +74,7 @@ export function LogLine({
         value={text}
         onChange={(e) => {
           setText(e.target.value);
-          setWanted(false);
+          enter.drop();
         }}
         onKeyDown={(e) => {
           if (e.key !== "Escape" || !text) return;

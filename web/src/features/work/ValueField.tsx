@@ -82,7 +82,7 @@ function LinkField({ form, field: f, name }: { form: UseFormReturn<Values>; fiel
           e.stopPropagation();
           leave();
         }}
-        onBlur={() => !finder.wanted && setTimeout(leave, 150)}
+        onBlur={() => !finder.waits && setTimeout(leave, 150)}
       />
       <FoundRecords finder={finder} label={f.label} className="pop absolute z-10 w-full p-1" />
       {error && (

@@ -1,6 +1,7 @@
-import { type KeyboardEvent, useEffect, useId, useState } from "react";
+import { type KeyboardEvent, useId, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useRecordsNamed } from "../../api/hooks";
+import { useOnceKnown } from "../../ui/useOnceKnown";
 
 type Found = Schemas["NamedRecord"];
 
@@ -31,7 +32,6 @@ export function useFinder({
   const [search, setSearch] = useState("");
   // The one that the arrows went to, by type and number: it stays it when others are found.
   const [gone, setGone] = useState<string>();
-  const [wanted, setWanted] = useState(false);
   const words = search.trim();
   const found = useRecordsNamed(types, search);
   const records = words ? (found.data ?? []).filter((r) => r.id !== but).slice(0, most) : [];
@@ -42,15 +42,11 @@ export function useFinder({
   const at = chosen ? list.indexOf(chosen) : -1;
   const answered = !found.isPlaceholderData && found.data !== undefined;
   const settled = !words || answered || found.isError;
+  const enter = useOnceKnown(settled, () => first && onPick(first));
   const pick = (r: Pick<Found, "type" | "id" | "name">) => {
-    setWanted(false);
+    enter.drop();
     onPick(r);
   };
-  useEffect(() => {
-    if (!wanted || !settled) return;
-    setWanted(false);
-    if (first) onPick(first);
-  }, [wanted, settled, first, onPick]);
   return {
     id,
     list,
@@ -60,12 +56,12 @@ export function useFinder({
     error: words ? found.error : null,
     search,
     /** Enter was pressed, and what is found is not known yet. */
-    wanted,
+    waits: enter.waits,
     pick,
     type: (text: string) => {
       setSearch(text);
       setGone(undefined);
-      setWanted(false);
+      enter.drop();
     },
     /** Acts on a key, and says whether it did. */
     key: (e: KeyboardEvent): boolean => {
@@ -74,7 +70,7 @@ export function useFinder({
         if (to) setGone(keyOf(to));
       } else if (e.key === "Enter" && (words || at >= 0)) {
         if (chosen && (settled || keyOf(chosen) === gone)) pick(chosen);
-        else setWanted(!settled);
+        else enter.ask();
       } else return false;
       e.preventDefault();
       e.stopPropagation();
