@@ -58,14 +58,20 @@ export function BoardPage() {
       void client.invalidateQueries({ queryKey: ["board draft", id] });
     opened.current = version;
   }, [client, id, version]);
+  // How often a draft was saved or given up here.
+  const [left, setLeft] = useState(0);
   if (board.error) return <Trouble error={board.error} />;
   if (!board.data || draft.isPending) return null;
   return (
     <OpenBoard
-      key={`${id} ${version} ${draft.dataUpdatedAt}`}
+      key={`${id} ${version} ${draft.data?.revision ?? 0} ${left}`}
       board={board.data}
       draft={draft.data?.revision ? draft.data : undefined}
-      onLeft={() => client.setQueryData(["board draft", id], { version: 0, revision: 0, changed: 0, panels: [] })}
+      onLeft={(saved) => {
+        client.setQueryData(["board draft", id], { version: 0, revision: 0, changed: 0, panels: [] });
+        if (saved) client.setQueryData(["board", id], saved);
+        setLeft((n) => n + 1);
+      }}
     />
   );
 }
@@ -87,8 +93,8 @@ function OpenBoard({
 }: {
   board: Board;
   draft?: Schemas["BoardDraftBody"];
-  /** The draft is gone: it was saved, or given up. The board opens anew. */
-  onLeft: () => void;
+  /** The draft is gone: it was saved, as what is given, or given up. The board opens anew. */
+  onLeft: (saved?: Board) => void;
 }) {
   const client = useQueryClient();
   const schema = useSchema();
@@ -150,20 +156,21 @@ function OpenBoard({
   };
   const [moved, setMoved] = useState("");
   const change = (now: Panel[]) => steps.dispatch({ do: "set", now });
-  const leave = () => saved.drop().then(onLeft);
+  const leave = () => saved.drop().then(() => onLeft());
   const [keep, keeping] = useDo(
     async (more: Partial<Board>) => {
       const { title, folder, version, filters } = board;
       const done = await ask(
         api.PUT("/api/boards/{id}", { ...path, body: { title, folder, version, panels, filters, ...more } }),
       );
-      if (!more.panels) await leave();
+      if (!more.panels) await saved.drop();
       return done;
     },
     (done, more) => {
       toast("Dashboard saved");
       anew(client, "boards");
-      client.setQueryData(["board", board.id], done);
+      if (more.panels) client.setQueryData(["board", board.id], done);
+      else onLeft(done);
       if (more.filters) setParams({});
     },
   );
