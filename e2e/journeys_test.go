@@ -406,6 +406,7 @@ func TestHouseStyleIsFollowed(t *testing.T) {
 	p.sees("hard to tell apart")
 	eval[any](p, `void (() => { const i = document.querySelector("input[aria-label='Colour 1']");
 	  Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value").set.call(i, "#3a5fa8"); i.dispatchEvent(new Event("input", {bubbles: true})); })()`)
+	p.sees("#3A5FA8 and #6D629F are hard to tell apart") // what is said of it moves what is below
 	p.click("button", "Save style")
 	p.sees("Saved. Charts that say nothing else follow it.")
 	after := fills("")
