@@ -78,26 +78,30 @@ const (
 	Is
 )
 
-// Fits says of each code below n how well its folded text fits sub, which is folded and not empty.
-func (d *Dict) Fits(sub string, n int) []Fit {
+// Fits says of each code below n how well its folded text fits sub, which is folded and not empty, and how many texts fit
+// so.
+func (d *Dict) Fits(sub string, n int) (fits []Fit, many [Is + 1]int) {
 	marks := make([]bool, n)
-	d.Mark(sub, n, marks, func(n int, do func(from, to int)) { do(0, n) })
+	d.Containing(sub, 0, n, marks)
 	d.mu.Lock()
 	folded := d.folded
 	d.mu.Unlock()
-	fits := make([]Fit, n)
+	fits = make([]Fit, n)
 	for code, is := range marks {
+		fit := Unfit
 		switch {
 		case !is:
-		case folded[code] == sub:
-			fits[code] = Is
-		case strings.HasPrefix(folded[code], sub):
-			fits[code] = Begins
+		case !strings.HasPrefix(folded[code], sub):
+			fit = Contains
+		case len(folded[code]) > len(sub):
+			fit = Begins
 		default:
-			fits[code] = Contains
+			fit = Is
 		}
+		fits[code] = fit
+		many[fit]++
 	}
-	return fits
+	return fits, many
 }
 
 // Containing marks the codes from one up to another whose folded text contains sub, which is folded and not empty.

@@ -55,7 +55,7 @@ func Find(ctx context.Context, v *answers.View, of Sought) ([]NamedRecord, error
 		if ctx.Err() != nil {
 			return nil, ctx.Err()
 		}
-		found, err := hitsOf(v, t, want, max(1, (most+len(types)-1)/len(types)))
+		found, err := hitsOf(v, t, want, (most+len(types)-1)/len(types))
 		if err != nil {
 			return nil, err
 		}
@@ -105,9 +105,18 @@ func hitsOf(v *answers.View, t *schema.Type, want string, most int) ([]hit, erro
 	if err != nil {
 		return nil, err
 	}
-	fits := names.Dict.Fits(want, len(names.Dict.Values()))
+	fits, many := names.Dict.Fits(want, len(names.Dict.Values()))
 	var by [column.Is + 1][]hit
-	for row := int32(0); row < int32(table.N) && len(by[column.Is]) < most; row++ {
+	// Whether there are as many as are looked for, and none that fits better can come.
+	enough := func() bool {
+		for fit := column.Is; fit > column.Unfit; fit-- {
+			if len(by[fit]) >= most || many[fit] > 0 {
+				return len(by[fit]) >= most
+			}
+		}
+		return true
+	}
+	for row := int32(0); row < int32(table.N) && !enough(); row++ {
 		code := names.At(row)
 		if code == column.Null || fits[code] == column.Unfit {
 			continue

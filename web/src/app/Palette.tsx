@@ -7,7 +7,7 @@ import { may, useRecordsNamed, useSchema } from "../api/hooks";
 import { Named } from "../features/work/Named";
 import { type HelpPage, helpPages, openHelp } from "../ui/help";
 import { letters, setLetters } from "../ui/letters";
-import { useOnceKnown } from "../ui/useOnceKnown";
+import { isHeard, useOnceKnown } from "../ui/useOnceKnown";
 
 const group =
   "[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:py-1 [&_[cmdk-group-heading]]:text-ink2 [&_[cmdk-group-heading]]:text-xs";
@@ -42,7 +42,7 @@ export function Palette({ me }: { me: Me }) {
     types.map((t) => t.key),
     asked ? words : "",
   );
-  const records = asked && !naming.isPlaceholderData ? naming.data : undefined;
+  const records = asked && isHeard(naming) ? naming.data : undefined;
   const to = (path: string) => {
     setOpen(false);
     setText("");

@@ -31,8 +31,8 @@ export function TypedSentence({
     enabled: rested.trim() !== "",
     placeholderData: keepPreviousData,
   });
-  // Enter right after the last key counts once the sentence is read.
   const [asked, setAsked] = useState("");
+  // Enter right after the last key counts once the sentence is read.
   const enter = useOnceKnown(text === rested && !read.isFetching, () => {
     if (!read.data?.brief) return;
     // What is not understood is never left out without a word: it is asked once.

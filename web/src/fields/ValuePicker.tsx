@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useValues } from "../api/hooks";
 import { count } from "../ui/figures";
-import { useOnceKnown } from "../ui/useOnceKnown";
+import { isHeard, useOnceKnown } from "../ui/useOnceKnown";
 
 /** A list that was typed or pasted: a value a line, or with commas. */
 export const split = (text: string) =>
@@ -25,7 +25,7 @@ export function ValuePicker({
   const [search, setSearch] = useState("");
   const list = useValues(start, path, search);
   const toggle = (v: string) => onChange(values.includes(v) ? values.filter((x) => x !== v) : [...values, v]);
-  const enter = useOnceKnown(!list.isPlaceholderData && !list.isPending, () => {
+  const enter = useOnceKnown(isHeard(list), () => {
     const first = list.data?.[0];
     if (first) toggle(first.value);
   });

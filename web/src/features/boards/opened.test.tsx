@@ -15,14 +15,30 @@ const board = (version: number, panels: unknown[]) => ({
   mayChange: true,
 });
 
+const none = { version: 0, revision: 0, changed: 0, panels: [] };
+const answers = {
+  "GET /api/me": { id: 1, may: [], today: "2026-05-14" },
+  "GET /api/schema": { types: [], periods: [] },
+  "GET /api/boards/3": board(1, []),
+};
+
+/** The dashboard with a heading added, not saved. */
+async function arranged() {
+  show(
+    <Routes>
+      <Route path="/dashboards/:id" element={<BoardPage />} />
+    </Routes>,
+    "/dashboards/3",
+  );
+  await userEvent.click(await screen.findByRole("button", { name: "Arrange" }));
+  await userEvent.click(await screen.findByRole("button", { name: "Add words" }));
+}
+
 it("leaves what one opens open after it was saved, also where the answer about its draft comes late", async () => {
   let drafts = 0;
   let late = () => {};
-  const none = { version: 0, revision: 0, changed: 0, panels: [] };
   const asked = serving({
-    "GET /api/me": { id: 1, may: [], today: "2026-05-14" },
-    "GET /api/schema": { types: [], periods: [] },
-    "GET /api/boards/3": board(1, []),
+    ...answers,
     "GET /api/boards/3/draft": () =>
       drafts++
         ? new Promise((resolve) => {
@@ -33,14 +49,7 @@ it("leaves what one opens open after it was saved, also where the answer about i
     "DELETE /api/boards/3/draft": {},
     "PUT /api/boards/3": ({ body }: { body: unknown }) => board(2, (body as { panels: unknown[] }).panels),
   });
-  show(
-    <Routes>
-      <Route path="/dashboards/:id" element={<BoardPage />} />
-    </Routes>,
-    "/dashboards/3",
-  );
-  await userEvent.click(await screen.findByRole("button", { name: "Arrange" }));
-  await userEvent.click(await screen.findByRole("button", { name: "Add words" }));
+  await arranged();
   await userEvent.click(screen.getByRole("button", { name: "Save dashboard" }));
   await userEvent.click(await screen.findByRole("button", { name: "More to do with the dashboard" }));
   await waitFor(() => expect(drafts, "asked once more, for somebody may have arranged it").toBe(2));
@@ -53,19 +62,10 @@ it("leaves what one opens open after it was saved, also where the answer about i
 
 it("is as it was once what was arranged is given up", async () => {
   serving({
-    "GET /api/me": { id: 1, may: [], today: "2026-05-14" },
-    "GET /api/schema": { types: [], periods: [] },
-    "GET /api/boards/3": board(1, []),
-    "GET /api/boards/3/draft": { version: 0, revision: 0, changed: 0, panels: [] },
+    ...answers,
+    "GET /api/boards/3/draft": none,
   });
-  show(
-    <Routes>
-      <Route path="/dashboards/:id" element={<BoardPage />} />
-    </Routes>,
-    "/dashboards/3",
-  );
-  await userEvent.click(await screen.findByRole("button", { name: "Arrange" }));
-  await userEvent.click(await screen.findByRole("button", { name: "Add words" }));
+  await arranged();
   expect(await screen.findByText("A heading")).toBeTruthy();
   await userEvent.click(screen.getByRole("button", { name: "Leave as it was" }));
   expect(await screen.findByRole("button", { name: "Arrange" })).toBeTruthy();

@@ -32,12 +32,10 @@ export function Why({ brief, type, onClose }: { brief: Brief; type: string; onCl
         placeholder="Name or number …"
         // biome-ignore lint/a11y/noAutofocus: the sheet opens to be typed into
         autoFocus
-        value={finder.search}
         onChange={(e) => {
           finder.type(e.target.value);
           setId(undefined);
         }}
-        onKeyDown={finder.key}
       />
       {id === undefined && <FoundRecords finder={finder} label="Records found" className="mt-2 max-w-[420px]" />}
       <div className="mt-4">

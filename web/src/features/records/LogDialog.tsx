@@ -52,9 +52,6 @@ export function LogDialog({ onClose }: { onClose: () => void }) {
             placeholder="Find a customer, contact or deal by name"
             // biome-ignore lint/a11y/noAutofocus: the dialog opens to be typed into
             autoFocus
-            value={finder.search}
-            onChange={(e) => finder.type(e.target.value)}
-            onKeyDown={finder.key}
           />
           <div className="min-h-[128px]">
             <FoundRecords

@@ -179,9 +179,6 @@ function Finder({
         placeholder="Find the other by its name"
         // biome-ignore lint/a11y/noAutofocus: the dialog opens to be typed into
         autoFocus
-        value={finder.search}
-        onChange={(e) => finder.type(e.target.value)}
-        onKeyDown={finder.key}
       />
       <FoundRecords finder={finder} label="Found" className="mt-1" />
     </div>

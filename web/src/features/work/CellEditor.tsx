@@ -200,8 +200,6 @@ function LinkControl({ field: f, was, shown, busy, onSave, onLeave }: ControlPro
         // biome-ignore lint/a11y/noAutofocus: it is opened to be typed into
         autoFocus
         readOnly={busy}
-        value={finder.search}
-        onChange={(e) => finder.type(e.target.value)}
         onKeyDown={(e) => {
           if (finder.key(e) || (e.key !== "Enter" && e.key !== "Escape")) return;
           onLeave();

@@ -42,7 +42,11 @@ export function FoundRecords({
           No record has this name or number, or you may not see it.
         </p>
       )}
-      <Trouble error={f.error} />
+      {f.error && (
+        <div className={className}>
+          <Trouble error={f.error} />
+        </div>
+      )}
     </>
   );
 }

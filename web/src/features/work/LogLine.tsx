@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, ask, type Schemas } from "../../api/client";
 import { Trouble } from "../../ui/Say";
 import { useDo } from "../../ui/useDo";
-import { useOnceKnown } from "../../ui/useOnceKnown";
+import { isHeard, useOnceKnown } from "../../ui/useOnceKnown";
 import { useRested } from "../../ui/useRested";
 import type { useUndo } from "./useUndo";
 
@@ -25,7 +25,6 @@ export function LogLine({
   onDone?: () => void;
 }) {
   const [text, setText] = useState("");
-  const field = useRef<HTMLInputElement>(null);
   const rested = useRested(text, 120);
   const understood = useQuery({
     queryKey: ["log", about[0], rested],
@@ -51,7 +50,7 @@ export function LogLine({
   const things = text.trim() && understood.data ? understood.data.things : [];
   const lacks = things.find((t) => t.lacks)?.lacks;
   // Enter right after the last key counts once the line is understood.
-  const settled = text === rested && !understood.isPlaceholderData && !understood.isPending;
+  const settled = text === rested && isHeard(understood);
   const enter = useOnceKnown(settled, () => !lacks && log());
   return (
     <form
@@ -61,7 +60,6 @@ export function LogLine({
       }}
     >
       <input
-        ref={field}
         className="input"
         aria-label="What was done, or is planned"
         aria-describedby="understood"

@@ -1,7 +1,6 @@
 import { useState } from "react";
 import type { UseFormReturn } from "react-hook-form";
 import type { FieldInfo } from "../../api/client";
-
 import { yesNo } from "../../fields/fields";
 import { LongField, SelectField, TextField } from "../../ui/form";
 import { FoundRecords } from "./FoundRecords";

@@ -14,13 +14,7 @@ function Finds({ onPick, nothing }: { onPick: (id: string) => void; nothing?: bo
   const finder = useFinder({ types: ["customers", "deals"], nothing, onPick: (r) => onPick(r.id) });
   return (
     <>
-      <input
-        {...finder.field}
-        aria-label="Which"
-        value={finder.search}
-        onChange={(e) => finder.type(e.target.value)}
-        onKeyDown={finder.key}
-      />
+      <input {...finder.field} aria-label="Which" />
       <FoundRecords finder={finder} label="Found" className="" />
     </>
   );

@@ -1,7 +1,7 @@
-import { type KeyboardEvent, useId, useState } from "react";
+import { type ChangeEvent, type KeyboardEvent, useId, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useRecordsNamed } from "../../api/hooks";
-import { useOnceKnown } from "../../ui/useOnceKnown";
+import { isHeard, useOnceKnown } from "../../ui/useOnceKnown";
 
 type Found = Schemas["NamedRecord"];
 
@@ -40,42 +40,43 @@ export function useFinder({
   const first = words ? list[nothing ? 1 : 0] : undefined;
   const chosen = list.find((r) => keyOf(r) === gone) ?? first;
   const at = chosen ? list.indexOf(chosen) : -1;
-  const answered = !found.isPlaceholderData && found.data !== undefined;
-  const settled = !words || answered || found.isError;
+  const settled = !words || isHeard(found);
   const enter = useOnceKnown(settled, () => first && onPick(first));
   const pick = (r: Pick<Found, "type" | "id" | "name">) => {
     enter.drop();
     onPick(r);
+  };
+  const type = (text: string) => {
+    setSearch(text);
+    setGone(undefined);
+    enter.drop();
+  };
+  /** Acts on a key, and says whether it did. */
+  const key = (e: KeyboardEvent): boolean => {
+    if (e.key === "ArrowDown" || e.key === "ArrowUp") {
+      const to = list[Math.max(0, Math.min(list.length - 1, at + (e.key === "ArrowDown" ? 1 : -1)))];
+      if (to) setGone(keyOf(to));
+    } else if (e.key === "Enter" && (words || at >= 0)) {
+      if (chosen && (settled || keyOf(chosen) === gone)) pick(chosen);
+      else enter.ask();
+    } else return false;
+    e.preventDefault();
+    e.stopPropagation();
+    return true;
   };
   return {
     id,
     list,
     at,
     /** Nothing has these words. */
-    none: words !== "" && answered && records.length === 0,
+    none: words !== "" && settled && !found.isError && records.length === 0,
     error: words ? found.error : null,
     search,
     /** Enter was pressed, and what is found is not known yet. */
     waits: enter.waits,
     pick,
-    type: (text: string) => {
-      setSearch(text);
-      setGone(undefined);
-      enter.drop();
-    },
-    /** Acts on a key, and says whether it did. */
-    key: (e: KeyboardEvent): boolean => {
-      if (e.key === "ArrowDown" || e.key === "ArrowUp") {
-        const to = list[Math.max(0, Math.min(list.length - 1, at + (e.key === "ArrowDown" ? 1 : -1)))];
-        if (to) setGone(keyOf(to));
-      } else if (e.key === "Enter" && (words || at >= 0)) {
-        if (chosen && (settled || keyOf(chosen) === gone)) pick(chosen);
-        else enter.ask();
-      } else return false;
-      e.preventDefault();
-      e.stopPropagation();
-      return true;
-    },
+    type,
+    key,
     /** What its field has. */
     field: {
       role: "combobox",
@@ -83,6 +84,9 @@ export function useFinder({
       "aria-controls": id,
       "aria-activedescendant": at < 0 ? undefined : `${id}-${at}`,
       autoComplete: "off",
+      value: search,
+      onChange: (e: ChangeEvent<HTMLInputElement>) => type(e.target.value),
+      onKeyDown: (e: KeyboardEvent) => void key(e),
     } as const,
   };
 }
